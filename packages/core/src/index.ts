@@ -1,0 +1,16 @@
+export * from './arrange.ts';
+export * from './compile.ts';
+export * from './draw-list.ts';
+export * from './explain.ts';
+export * from './format.ts';
+export * from './frame.ts';
+export * from './level.ts';
+export * from './route.ts';
+export * from './solve.ts';
+export * from './spaces/lens.ts';
+export * from './spaces/pose.ts';
+export * from './spaces/project.ts';
+export * from './spaces/screen.ts';
+export * from './steps/names.ts';
+export type { Outcome, Step, Work } from './steps/step.ts';
+export * from './text.ts';

@@ -1,0 +1,46 @@
+import type { Vec3 } from './spaces/pose.ts';
+
+/** What a ray met. Reused by the caller, so that casting allocates nothing. */
+export interface Hit {
+  distanceM: number;
+  position: Vec3;
+  /** Of length 1, on the side the ray came from. */
+  normal: Vec3;
+  node: number;
+}
+
+/**
+ * The level as the calculation sees it: named nodes that move, and surfaces that rays meet.
+ * Matrices are column-major 4x4, node after node, in metres, +Y up.
+ */
+export interface Level {
+  /** Unique ids of the nodes. */
+  readonly nodeIds: readonly string[];
+  /** 1 where an animation moves the node or one above it. */
+  readonly nodeMoves: Uint8Array;
+  /** −1 where there is none of that id. */
+  nodeIndex(id: string): number;
+  /** Length of each animation clip in seconds. */
+  readonly clipDurationsS: readonly number[];
+  /** Places all nodes for one local time for each clip, seconds; returns the matrices, which are the level's own and change at the next call. */
+  poses(clipTimesS: ArrayLike<number>): Float64Array;
+  /** The matrices as last placed. */
+  readonly worldMatrices: Float64Array;
+  /** The first surface along the ray within `maxM`, at the last poses. `direction` has length 1. */
+  castRay(origin: Vec3, direction: Vec3, maxM: number, hit: Hit): boolean;
+  /** The node that blocks the line, or −1. A sight line ends 2 cm before its end. */
+  sightline(fromX: number, fromY: number, fromZ: number, toX: number, toY: number, toZ: number): number;
+  /** Colour seen along a ray, sRGB 0..255: base colour by baked shade, haze and sky. */
+  colourAt(origin: Vec3, direction: Vec3, out: Vec3): Vec3;
+}
+
+export const makeHit = (): Hit => ({ distanceM: 0, position: [0, 0, 0], normal: [0, 1, 0], node: -1 });
+
+/** Local clip times when the clock runs every clip in a loop. */
+export function clockTimes(level: Level, timeS: number, out: Float64Array = new Float64Array(level.clipDurationsS.length)): Float64Array {
+  for (let i = 0; i < out.length; i++) {
+    const duration = level.clipDurationsS[i] ?? 0;
+    out[i] = duration > 0 ? timeS % duration : 0;
+  }
+  return out;
+}

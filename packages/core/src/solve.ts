@@ -1,0 +1,88 @@
+/** One frame. */
+import type { Arranged } from './arrange.ts';
+import { placeAnchors } from './compile.ts';
+import { type DepthSorter, makeDepthSorter, sortFarthestFirst } from './depth-order.ts';
+import { emptyMemory, type Frame, headRow, makeFrame, type Memory } from './frame.ts';
+import type { Projection } from './spaces/lens.ts';
+import type { Pose } from './spaces/pose.ts';
+import { aimCamera, attach, type Camera, makeCamera, projectAnchors } from './steps/attach.ts';
+import { Verdict } from './steps/names.ts';
+import { place } from './steps/place.ts';
+import { size } from './steps/size.ts';
+import type { Work } from './steps/step.ts';
+import { view } from './steps/view.ts';
+
+/** One picture of the frame: an eye of a headset, a part of a split screen, or the whole screen. */
+export interface ViewInput {
+  pose: Pose;
+  projection: Projection;
+}
+
+export interface Inputs {
+  /** Since the start of the route or of the session; the step is `timeS − memory.timeS`. */
+  timeS: number;
+  /** The viewer's head. Decisions are taken from here. */
+  head: Pose;
+  /** One for each view of the solver where there are several; with one view, that is the head's through the viewer's lens. */
+  views: readonly ViewInput[];
+  /** Fill `frame.order`. */
+  depthOrder: boolean;
+}
+
+/** What one viewer needs from frame to frame. */
+export interface Solver extends Work {
+  readonly sorter: DepthSorter;
+  /** One a view, and one for the head where there are several. */
+  readonly cameras: readonly Camera[];
+}
+
+/** A solver with empty memory, or with what is remembered elsewhere. */
+export function makeSolver(arranged: Arranged, viewCount = 1, memory: Memory = emptyMemory(arranged.compiled.count)): Solver {
+  const { count } = arranged.compiled;
+  const f = makeFrame(count, viewCount);
+  const cameras = Array.from({ length: viewCount > 1 ? viewCount + 1 : 1 }, () => makeCamera(arranged.projection));
+  return { c: arranged.compiled, a: arranged, f, m: memory, head: headRow(f), sorter: makeDepthSorter(count), cameras };
+}
+
+/** Elements go through all steps in blocks of this many, so that a block's rows are still in the cache at the next step. */
+const BLOCK = 64;
+
+/**
+ * Solves a frame into the solver's own arrays, which change at the next call. The level must have been placed
+ * (`level.poses`) for the same time. Allocates nothing.
+ */
+export function solve(solver: Solver, inputs: Inputs): Frame {
+  const { f, m, c, cameras } = solver;
+  f.timeS = inputs.timeS;
+  placeAnchors(c);
+  aimCameras(solver, inputs);
+  for (let from = 0; from < f.count; from += BLOCK) {
+    const to = from + BLOCK < f.count ? from + BLOCK : f.count;
+    for (let v = 0; v < cameras.length; v++) projectAnchors(solver, cameras[v] as Camera, v * f.count, from, to);
+    attach.run(solver, from, to);
+    view.run(solver, from, to);
+    size.run(solver, from, to);
+    place.run(solver, from, to);
+  }
+  f.orderCount = 0;
+  if (inputs.depthOrder) putInOrder(solver);
+  m.timeS = inputs.timeS;
+  return f;
+}
+
+/** The head's camera is the last; a single view without a pose of its own is the head's. */
+function aimCameras({ a, cameras }: Solver, inputs: Inputs): void {
+  const last = cameras.length - 1;
+  for (let v = 0; v < last; v++) {
+    const one = inputs.views[v] as ViewInput;
+    aimCamera(cameras[v] as Camera, one.projection, one.pose);
+  }
+  aimCamera(cameras[last] as Camera, a.projection, inputs.head);
+}
+
+function putInOrder({ f, head, sorter }: Solver): void {
+  let shown = 0;
+  for (let i = 0; i < f.count; i++) if (f.failed[i] === Verdict.Shown) f.order[shown++] = i;
+  f.orderCount = shown;
+  sortFarthestFirst(f.order, shown, f.places, head, sorter);
+}

@@ -1,0 +1,61 @@
+/** Place: where on the frame does its box lie, and is any of it on the frame? Computed for every view; decided from the head's. */
+import { Row } from '../arrange.ts';
+import { formatPixels } from '../format.ts';
+import { At, placeOf } from '../frame.ts';
+import type { Box } from '../spaces/screen.ts';
+import { Verdict } from './names.ts';
+import { sizeIn } from './size.ts';
+import type { Outcome, Step, Work } from './step.ts';
+
+/** `at`, moved so that a length lies between two bounds; centred between them where it does not fit. */
+const clampSpan = (at: number, length: number, from: number, to: number): number =>
+  length > to - from ? (from + to - length) / 2 : at < from ? from : at + length > to ? to - length : at;
+
+/** Writes the box of one row; true where any of it lies on the frame. */
+function placeBox(places: Float64Array, at: number, rows: Float64Array, row: number, safe: Box, width: number, height: number): boolean {
+  const em = places[at + At.EmPx] as number;
+  const w = (rows[row + Row.BoxWEm] as number) * em;
+  const h = (rows[row + Row.BoxHEm] as number) * em;
+  let x = (places[at + At.PointX] as number) + (rows[row + Row.OffsetX] as number) - (rows[row + Row.OwnXEm] as number) * em;
+  let y = (places[at + At.PointY] as number) + (rows[row + Row.OffsetY] as number) - (rows[row + Row.OwnYEm] as number) * em;
+  if (rows[row + Row.Inside]) {
+    x = clampSpan(x, w, safe.left, safe.right);
+    y = clampSpan(y, h, safe.top, safe.bottom);
+  }
+  places[at + At.RectX] = x;
+  places[at + At.RectY] = y;
+  places[at + At.RectW] = w;
+  places[at + At.RectH] = h;
+  return x < width && y < height && x + w > 0 && y + h > 0;
+}
+
+function run(work: Work, from: number, to: number): void {
+  const { a, f, head } = work;
+  const { failed, viewCount, count, places } = f;
+  const { rows, safe, projection } = a;
+  const { widthPx, heightPx } = projection;
+  for (let i = from; i < to; i++) {
+    if (failed[i] !== Verdict.Shown) continue;
+    if (!placeBox(places, (head + i) * At.Stride, rows, i * Row.Stride, safe, widthPx, heightPx)) {
+      failed[i] = Verdict.Place;
+      continue;
+    }
+    for (let v = 0; viewCount > 1 && v < viewCount; v++) {
+      sizeIn(work, i, v * count);
+      placeBox(places, (v * count + i) * At.Stride, rows, i * Row.Stride, safe, widthPx, heightPx);
+    }
+  }
+}
+
+function explain({ a, f, head }: Work, i: number): Outcome {
+  const { widthPx, heightPx } = a.projection;
+  const passes = placeBox(f.places, (head + i) * At.Stride, a.rows, i * Row.Stride, a.safe, widthPx, heightPx);
+  const [x, y, w, h] = placeOf(f, i, f.viewCount).rect;
+  if (Number.isNaN(x)) return { passes: false, says: 'has no place behind the viewer' };
+  const box = `${formatPixels(w)} x ${formatPixels(h)} px`;
+  if (!passes) return { passes, says: `${box}, wholly outside the frame` };
+  const cut = Math.max(-x, -y, x + w - widthPx, y + h - heightPx);
+  return { passes, says: cut > 0.5 ? `${box}, ${formatPixels(cut)} px cut off` : `${box}, whole` };
+}
+
+export const place: Step = { name: 'place', run, explain };

@@ -1,0 +1,28 @@
+import type { Label } from '@foreshore/document';
+
+/** What text is shaped from; two equal requests give one block. */
+export type TextRequest = Pick<Label, 'text'> & Pick<Label['paint'], 'weight' | 'align' | 'lineHeight' | 'wrapEm'>;
+
+export const PATH_MOVE = 0;
+export const PATH_LINE = 1;
+export const PATH_QUADRATIC = 2;
+export const PATH_CUBIC = 3;
+export const PATH_CLOSE = 4;
+
+/** Shaped lines of text as outlines. All lengths are in em, the origin is the top left of the block, y down. */
+export interface TextBlock {
+  readonly widthEm: number;
+  readonly heightEm: number;
+  /** Height of a capital letter. */
+  readonly capHeightEm: number;
+  readonly lines: readonly { readonly text: string; readonly xEm: number; readonly baselineEm: number; readonly widthEm: number }[];
+  /** PATH_ commands, with their coordinates in turn in `coords`. */
+  readonly ops: Uint8Array;
+  readonly coords: Float64Array;
+  /** Characters the font has no glyph for. */
+  readonly missing: readonly string[];
+}
+
+export interface TextShaper {
+  shape(request: TextRequest): TextBlock;
+}

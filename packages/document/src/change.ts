@@ -1,0 +1,111 @@
+/**
+ * Changes to a document as JSON Patch (RFC 6902).
+ *
+ * Every `replace` and `remove` that Foreshore makes is preceded by a `test` of the old value, so that a change
+ * that is replayed on a newer revision either means the same there or is refused. Arrays are replaced whole.
+ * Untouched parts keep their identity: whoever caches by identity recomputes only what changed.
+ */
+import { immutableJSONPatch, type JSONPatchDocument, type JSONPatchOperation } from 'immutable-json-patch';
+import { z } from 'zod';
+import { fromPointer, toPointer } from './pointer.ts';
+import type { Document } from './schema.ts';
+import { DocumentError, parseDocument } from './validate.ts';
+
+export type Patch = JSONPatchOperation[];
+
+const pointer = z.string().max(1000).regex(/^(\/[^/]*)*$/, 'a JSON Pointer starts with /');
+export const patchSchema = z
+  .array(
+    z.discriminatedUnion('op', [
+      z.object({ op: z.literal('add'), path: pointer, value: z.unknown() }),
+      z.object({ op: z.literal('replace'), path: pointer, value: z.unknown() }),
+      z.object({ op: z.literal('test'), path: pointer, value: z.unknown() }),
+      z.object({ op: z.literal('remove'), path: pointer }),
+    ]),
+  )
+  .min(1)
+  .max(20000);
+
+const isObject = (value: unknown): value is Record<string, unknown> => typeof value === 'object' && value !== null && !Array.isArray(value);
+
+/** Deep equality of JSON values. */
+export function sameJson(a: unknown, b: unknown): boolean {
+  if (a === b) return true;
+  if (Array.isArray(a)) return Array.isArray(b) && a.length === b.length && a.every((value, i) => sameJson(value, b[i]));
+  if (!isObject(a) || !isObject(b)) return false;
+  const keys = Object.keys(a);
+  return keys.length === Object.keys(b).length && keys.every((key) => Object.hasOwn(b, key) && sameJson(a[key], b[key]));
+}
+
+/** The change that turns `from` into `to`. */
+export function diff(from: unknown, to: unknown, path: string[] = []): Patch {
+  if (from === to || sameJson(from, to)) return [];
+  const at = toPointer(path);
+  if (!isObject(from) || !isObject(to) || from.kind !== to.kind || from.rule !== to.rule)
+    return [
+      { op: 'test', path: at, value: from as JSONPatchDocument },
+      { op: 'replace', path: at, value: to as JSONPatchDocument },
+    ];
+  const patch: Patch = [];
+  for (const key of Object.keys(from))
+    if (!Object.hasOwn(to, key)) {
+      const gone = toPointer([...path, key]);
+      patch.push({ op: 'test', path: gone, value: from[key] as JSONPatchDocument }, { op: 'remove', path: gone });
+    }
+  for (const key of Object.keys(to)) {
+    if (!Object.hasOwn(from, key)) patch.push({ op: 'add', path: toPointer([...path, key]), value: to[key] as JSONPatchDocument });
+    else patch.push(...diff(from[key], to[key], [...path, key]));
+  }
+  return patch;
+}
+
+/** What stands at a pointer, or undefined. */
+export function valueAt(doc: unknown, at: string): unknown {
+  let value: unknown = doc;
+  for (const key of fromPointer(at)) {
+    if (typeof value !== 'object' || value === null || !Object.hasOwn(value, key)) return undefined;
+    value = (value as Record<string, unknown>)[key];
+  }
+  return value;
+}
+
+/** Where a change cannot be taken because something else has changed the same thing. */
+export class ConflictError extends Error {
+  readonly pointer: string;
+  readonly expected: unknown;
+  readonly found: unknown;
+  constructor(at: string, expected: unknown, found: unknown) {
+    super(`${at}: was changed by somebody else: found ${JSON.stringify(found)}, expected ${JSON.stringify(expected)}`);
+    this.name = 'ConflictError';
+    this.pointer = at;
+    this.expected = expected;
+    this.found = found;
+  }
+}
+
+/**
+ * The document after the change, validated as a whole.
+ * @throws ConflictError where a `test` fails, DocumentError where the result would not be a document.
+ */
+export function applyChange(doc: Document, patch: Patch): Document {
+  let next: unknown = doc;
+  for (const [i, op] of patch.entries()) {
+    const parts = fromPointer(op.path);
+    if (parts.some((part) => part === '__proto__' || part === 'constructor' || part === 'prototype'))
+      throw new DocumentError([{ code: 'shape', pointer: op.path, message: 'is not a place in a document' }]);
+    if (op.op === 'test') {
+      const found = valueAt(next, op.path);
+      if (!sameJson(found, op.value)) throw new ConflictError(op.path, op.value, found);
+      continue;
+    }
+    if (op.op !== 'add' && op.op !== 'replace' && op.op !== 'remove')
+      throw new DocumentError([{ code: 'shape', pointer: op.path, message: `step ${i} is of a kind that is not taken: "${op.op}"` }]);
+    const parent = valueAt(next, toPointer(parts.slice(0, -1)));
+    if ((op.op === 'add' ? parent : valueAt(next, op.path)) === undefined) throw new ConflictError(op.path, 'something to change here', undefined);
+    next = immutableJSONPatch(next as JSONPatchDocument, [op]);
+  }
+  return parseDocument(next);
+}
+
+/** The change that takes `patch`, applied to `before`, back. */
+export const invert = (before: Document, patch: Patch): Patch => diff(applyChange(before, patch), before);

@@ -1,0 +1,54 @@
+/**
+ * The project file, `.foreshore.zip`: a zip archive with `document.json` and the files it names in `level/` and `fonts/`.
+ * Reading takes it for hostile: sizes are limited, and names that lead out of the archive are refused.
+ */
+import { strFromU8, strToU8, unzipSync, type Zippable, zipSync } from 'fflate';
+import type { Document } from './schema.ts';
+import { DocumentError, type FaultCode, readDocument } from './validate.ts';
+
+export const PROJECT_FILE_EXTENSION = '.foreshore.zip';
+export interface ProjectFile {
+  document: Document;
+  /** The level's bytes, or null where the document has none. */
+  level: Uint8Array | null;
+  /** Font files by name. */
+  fonts: Record<string, Uint8Array>;
+}
+
+export const MOST_BYTES = 512 * 1024 * 1024;
+const fault = (code: FaultCode, pointer: string, message: string) => new DocumentError([{ code, pointer, message }]);
+// A fixed date, so that the same project gives the same bytes.
+const stamp = { mtime: new Date(2026, 0, 1) };
+
+export function writeProjectFile(file: ProjectFile): Uint8Array {
+  const entries: Zippable = { 'document.json': [strToU8(`${JSON.stringify(file.document, null, 2)}\n`), { level: 9, ...stamp }] };
+  if (file.level && file.document.level) entries[`level/${file.document.level.file}`] = [file.level, { level: 6, ...stamp }];
+  for (const [name, bytes] of Object.entries(file.fonts)) entries[`fonts/${name}`] = [bytes, { level: 0, ...stamp }];
+  return zipSync(entries);
+}
+
+/** @throws DocumentError where the archive is broken, too large, or lacks what its document names. */
+export function readProjectFile(bytes: Uint8Array): ProjectFile {
+  let total = 0;
+  let files: Record<string, Uint8Array>;
+  try {
+    files = unzipSync(bytes, {
+      filter: (entry) => {
+        if (entry.name.startsWith('/') || entry.name.split(/[/\\]/).includes('..')) throw fault('shape', '', `holds a name that leads out of it: "${entry.name}"`);
+        total += entry.originalSize;
+        if (total > MOST_BYTES) throw fault('size', '', `unpacks to more than ${MOST_BYTES / 1048576} MB`);
+        return /^(document\.json|level\/[^/]+|fonts\/[^/]+)$/.test(entry.name);
+      },
+    });
+  } catch (error) {
+    if (error instanceof DocumentError) throw error;
+    throw fault('format', '', `is not a readable zip archive: ${(error as Error).message}`);
+  }
+  const text = files['document.json'];
+  if (!text) throw fault('missing', '', 'holds no document.json; is it a Foreshore project file?');
+  const document = readDocument(strFromU8(text));
+  const level = document.level ? (files[`level/${document.level.file}`] ?? null) : null;
+  if (document.level && !level) throw fault('missing', '/level/file', `names "${document.level.file}", which is not in the archive`);
+  const fonts = Object.fromEntries(Object.entries(files).flatMap(([name, data]) => (name.startsWith('fonts/') ? [[name.slice(6), data] as const] : [])));
+  return { document, level, fonts };
+}

@@ -1,0 +1,2 @@
+export * from './shaper.ts';
+export { unwrapWoff } from './woff.ts';

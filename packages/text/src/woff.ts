@@ -1,0 +1,37 @@
+/** WOFF 1.0 (W3C recommendation) to the sfnt file it wraps. */
+import { unzlibSync } from 'fflate';
+
+const SIGNATURE = 0x774f4646;
+const HEADER = 44;
+const ENTRY = 20;
+
+/** @returns the bytes as they are where they are no WOFF file. @throws RangeError where the file is cut short. */
+export function unwrapWoff(bytes: Uint8Array): Uint8Array {
+  const from = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  if (bytes.byteLength < HEADER || from.getUint32(0) !== SIGNATURE) return bytes;
+  const tables = from.getUint16(12);
+  const total = from.getUint32(16);
+  const out = new Uint8Array(total);
+  const to = new DataView(out.buffer);
+  const largestPower = 2 ** Math.floor(Math.log2(tables));
+  to.setUint32(0, from.getUint32(4));
+  to.setUint16(4, tables);
+  to.setUint16(6, largestPower * 16);
+  to.setUint16(8, Math.log2(largestPower));
+  to.setUint16(10, tables * 16 - largestPower * 16);
+  let offset = 12 + tables * 16;
+  for (let i = 0; i < tables; i++) {
+    const entry = HEADER + i * ENTRY;
+    const [at, packed, length] = [from.getUint32(entry + 4), from.getUint32(entry + 8), from.getUint32(entry + 12)];
+    if (at + packed > bytes.byteLength || offset + length > total) throw new RangeError(`The font file is cut short: table ${i} of ${tables} lies outside it.`);
+    const raw = bytes.subarray(at, at + packed);
+    out.set(packed < length ? unzlibSync(raw, { out: new Uint8Array(length) }) : raw, offset);
+    const row = 12 + i * 16;
+    to.setUint32(row, from.getUint32(entry));
+    to.setUint32(row + 4, from.getUint32(entry + 16));
+    to.setUint32(row + 8, offset);
+    to.setUint32(row + 12, length);
+    offset += (length + 3) & ~3;
+  }
+  return out;
+}
