@@ -1,1 +1,7 @@
-export {};
+export * from './bvh.ts';
+export { hazeShare, hexToRgb, lambert, skyColour, SUN } from './colour.ts';
+export * from './container.ts';
+export * from './faults.ts';
+export * from './model.ts';
+export * from './parts.ts';
+export * from './read.ts';

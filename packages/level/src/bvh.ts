@@ -1,0 +1,237 @@
+/**
+ * Triangles in a bounding volume hierarchy, for rays and sight lines.
+ *
+ * The tree lies in flat arrays. Node k has its bounds at `bounds[6k..6k+5]` (least x y z, greatest x y z) and
+ * `link[2k], link[2k+1]`: for an inner node its two children (the second is negative for none), for a leaf
+ * `−1 − start` and a count. Built by binned surface area heuristic (Wald 2007, "On fast construction of SAH-based
+ * bounding volume hierarchies"). Queries use a stack allocated once and allocate nothing.
+ */
+const BINS = 12;
+const LEAF = 4;
+
+export class TriangleTree {
+  /** Nine numbers a triangle, in the order of the tree's leaves. */
+  readonly corners: Float64Array;
+  /** The triangle's number as it was given. */
+  readonly source: Uint32Array;
+  private readonly bounds: Float64Array;
+  private readonly link: Int32Array;
+  private readonly stack = new Int32Array(128);
+  /** Of the last hit: the triangle in leaf order, its distance and its barycentric coordinates of the second and third corner. */
+  hitTriangle = -1;
+  hitT = 0;
+  hitU = 0;
+  hitV = 0;
+
+  /** @param corners nine numbers a triangle; copied. */
+  constructor(corners: Float64Array) {
+    const count = corners.length / 9;
+    const order = Uint32Array.from({ length: count }, (_, i) => i);
+    const centres = new Float64Array(count * 3);
+    for (let t = 0; t < count; t++)
+      for (let k = 0; k < 3; k++)
+        centres[t * 3 + k] = ((corners[t * 9 + k] as number) + (corners[t * 9 + 3 + k] as number) + (corners[t * 9 + 6 + k] as number)) / 3;
+    const bounds: number[] = [];
+    const link: number[] = [];
+    const build = (from: number, to: number, depth: number): number => {
+      const node = link.length / 2;
+      const box = boxOf(corners, order, from, to);
+      bounds.push(...box);
+      link.push(0, 0);
+      const middle = to - from <= LEAF || depth > 56 ? -1 : split(corners, centres, order, from, to);
+      if (middle < 0) {
+        link[node * 2] = -1 - from;
+        link[node * 2 + 1] = to - from;
+      } else {
+        link[node * 2] = build(from, middle, depth + 1);
+        link[node * 2 + 1] = build(middle, to, depth + 1);
+      }
+      return node;
+    };
+    if (count > 0) build(0, count, 0);
+    this.bounds = Float64Array.from(bounds);
+    this.link = Int32Array.from(link);
+    this.source = order;
+    this.corners = new Float64Array(corners.length);
+    for (let t = 0; t < count; t++) this.corners.set(corners.subarray((order[t] as number) * 9, (order[t] as number) * 9 + 9), t * 9);
+  }
+
+  /** Least and greatest corner of everything, or null where there is nothing. */
+  get box(): Float64Array | null {
+    return this.bounds.length ? this.bounds.subarray(0, 6) : null;
+  }
+
+  /**
+   * The nearest triangle with `0 < t < maxT` along origin + t·direction, from either side (Möller, Trumbore 1997).
+   * With `any`, the first found. The direction need not have length 1; t is in its lengths.
+   */
+  cast(ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, maxT: number, any: boolean): boolean {
+    this.hitTriangle = -1;
+    const { bounds, link, stack, corners } = this;
+    if (link.length === 0) return false;
+    let nearest = maxT;
+    const ix = 1 / dx;
+    const iy = 1 / dy;
+    const iz = 1 / dz;
+    let top = 0;
+    stack[top++] = 0;
+    while (top > 0) {
+      const node = stack[--top] as number;
+      const b = node * 6;
+      // Slab test; a division by zero gives an infinity of the right sign, NaN (0·∞) falls out of the comparisons.
+      let near = 0;
+      let far = nearest;
+      let t1 = ((bounds[b] as number) - ox) * ix;
+      let t2 = ((bounds[b + 3] as number) - ox) * ix;
+      if (t1 > t2) [t1, t2] = [t2, t1];
+      if (t1 > near) near = t1;
+      if (t2 < far) far = t2;
+      t1 = ((bounds[b + 1] as number) - oy) * iy;
+      t2 = ((bounds[b + 4] as number) - oy) * iy;
+      if (t1 > t2) [t1, t2] = [t2, t1];
+      if (t1 > near) near = t1;
+      if (t2 < far) far = t2;
+      t1 = ((bounds[b + 2] as number) - oz) * iz;
+      t2 = ((bounds[b + 5] as number) - oz) * iz;
+      if (t1 > t2) [t1, t2] = [t2, t1];
+      if (t1 > near) near = t1;
+      if (t2 < far) far = t2;
+      if (near > far) continue;
+      const first = link[node * 2] as number;
+      const second = link[node * 2 + 1] as number;
+      if (first >= 0) {
+        stack[top++] = first;
+        stack[top++] = second;
+        continue;
+      }
+      const start = -1 - first;
+      for (let t = start; t < start + second; t++) {
+        const c = t * 9;
+        const ax = corners[c] as number;
+        const ay = corners[c + 1] as number;
+        const az = corners[c + 2] as number;
+        const e1x = (corners[c + 3] as number) - ax;
+        const e1y = (corners[c + 4] as number) - ay;
+        const e1z = (corners[c + 5] as number) - az;
+        const e2x = (corners[c + 6] as number) - ax;
+        const e2y = (corners[c + 7] as number) - ay;
+        const e2z = (corners[c + 8] as number) - az;
+        const px = dy * e2z - dz * e2y;
+        const py = dz * e2x - dx * e2z;
+        const pz = dx * e2y - dy * e2x;
+        const det = e1x * px + e1y * py + e1z * pz;
+        if (det === 0) continue;
+        const inv = 1 / det;
+        const sx = ox - ax;
+        const sy = oy - ay;
+        const sz = oz - az;
+        const u = (sx * px + sy * py + sz * pz) * inv;
+        if (!(u >= 0 && u <= 1)) continue;
+        const qx = sy * e1z - sz * e1y;
+        const qy = sz * e1x - sx * e1z;
+        const qz = sx * e1y - sy * e1x;
+        const v = (dx * qx + dy * qy + dz * qz) * inv;
+        if (!(v >= 0 && u + v <= 1)) continue;
+        const hit = (e2x * qx + e2y * qy + e2z * qz) * inv;
+        if (hit > 0 && hit < nearest) {
+          nearest = hit;
+          this.hitTriangle = t;
+          this.hitT = hit;
+          this.hitU = u;
+          this.hitV = v;
+          if (any) return true;
+        }
+      }
+    }
+    return this.hitTriangle >= 0;
+  }
+}
+
+function boxOf(corners: Float64Array, order: Uint32Array, from: number, to: number): number[] {
+  const box = [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity];
+  for (let i = from; i < to; i++) {
+    const c = (order[i] as number) * 9;
+    for (let k = 0; k < 9; k++) {
+      const v = corners[c + k] as number;
+      const axis = k % 3;
+      if (v < (box[axis] as number)) box[axis] = v;
+      if (v > (box[axis + 3] as number)) box[axis + 3] = v;
+    }
+  }
+  return box;
+}
+
+const area = (b: number[]): number => {
+  const [x, y, z] = [(b[3] as number) - (b[0] as number), (b[4] as number) - (b[1] as number), (b[5] as number) - (b[2] as number)];
+  return x * y + y * z + z * x;
+};
+const grow = (box: number[], corners: Float64Array, c: number): void => {
+  for (let k = 0; k < 9; k++) {
+    const v = corners[c + k] as number;
+    const axis = k % 3;
+    if (v < (box[axis] as number)) box[axis] = v;
+    if (v > (box[axis + 3] as number)) box[axis + 3] = v;
+  }
+};
+const join = (a: number[], b: number[]): number[] => a.map((v, k) => (k < 3 ? Math.min(v, b[k] as number) : Math.max(v, b[k] as number)));
+const nothing = (): number[] => [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity];
+
+/** Reorders `order[from..to)` about the best plane and returns where the second half starts; −1 where no plane helps. */
+function split(corners: Float64Array, centres: Float64Array, order: Uint32Array, from: number, to: number): number {
+  const least = [Infinity, Infinity, Infinity];
+  const most = [-Infinity, -Infinity, -Infinity];
+  for (let i = from; i < to; i++)
+    for (let k = 0; k < 3; k++) {
+      const v = centres[(order[i] as number) * 3 + k] as number;
+      if (v < (least[k] as number)) least[k] = v;
+      if (v > (most[k] as number)) most[k] = v;
+    }
+  const spans = most.map((v, k) => v - (least[k] as number));
+  const axis = spans.indexOf(Math.max(...spans));
+  const span = spans[axis] as number;
+  if (!(span > 0)) return -1;
+  const binOf = (t: number) => Math.min(BINS - 1, Math.floor((((centres[t * 3 + axis] as number) - (least[axis] as number)) / span) * BINS));
+  const boxes = Array.from({ length: BINS }, nothing);
+  const counts = new Array<number>(BINS).fill(0);
+  for (let i = from; i < to; i++) {
+    const t = order[i] as number;
+    const bin = binOf(t);
+    counts[bin] = (counts[bin] as number) + 1;
+    grow(boxes[bin] as number[], corners, t * 9);
+  }
+  let best = Infinity;
+  let cut = -1;
+  const right: { box: number[]; count: number }[] = [];
+  let rightBox = nothing();
+  let rightCount = 0;
+  for (let b = BINS - 1; b > 0; b--) {
+    rightBox = join(rightBox, boxes[b] as number[]);
+    rightCount += counts[b] as number;
+    right[b] = { box: rightBox, count: rightCount };
+  }
+  let leftBox = nothing();
+  let leftCount = 0;
+  for (let b = 1; b < BINS; b++) {
+    leftBox = join(leftBox, boxes[b - 1] as number[]);
+    leftCount += counts[b - 1] as number;
+    const other = right[b];
+    if (!other || leftCount === 0 || other.count === 0) continue;
+    const cost = area(leftBox) * leftCount + area(other.box) * other.count;
+    if (cost < best) {
+      best = cost;
+      cut = b;
+    }
+  }
+  if (cut < 0) return -1;
+  let [low, high] = [from, to - 1];
+  while (low <= high) {
+    if (binOf(order[low] as number) < cut) low++;
+    else {
+      const swap = order[low] as number;
+      order[low] = order[high] as number;
+      order[high] = swap;
+      high--;
+    }
+  }
+  return low > from && low < to ? low : -1;
+}

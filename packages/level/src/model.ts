@@ -1,0 +1,282 @@
+/**
+ * The level as the calculation uses it: nodes placed in time, and rays through their surfaces.
+ *
+ * What never moves is one tree of triangles in the world; every part of a moving node has a tree in its own space, and
+ * rays are brought there. So a pose costs matrices only, and pictures, rays and sight lines cannot disagree.
+ */
+import { type Hit, type Level, type Vec3, clockTimes } from '@foreshore/core';
+import { sampleChannel } from './animation.ts';
+import { TriangleTree } from './bvh.ts';
+import { type Sampler, seenColour, skyColour } from './colour.ts';
+import { composeInto, invertAffine, multiplyInto } from './matrix.ts';
+import type { LevelPart, LevelParts } from './parts.ts';
+
+/** A sight line ends this far before its end. */
+const SHORT_OF_M = 0.02;
+
+interface Mover {
+  node: number;
+  tree: TriangleTree;
+  partOf: Int32Array;
+  inverse: Float64Array;
+  usable: boolean;
+  /** Sphere about everything, in the world. */
+  centre: Vec3;
+  radius: number;
+  localCentre: Vec3;
+  localRadius: number;
+}
+
+export class LevelModel implements Level {
+  readonly nodeIds: readonly string[];
+  readonly nodeMoves: Uint8Array;
+  readonly clipDurationsS: readonly number[];
+  readonly worldMatrices: Float64Array;
+  readonly parts: LevelParts;
+  private readonly indexOf: Map<string, number>;
+  private readonly trs: Float64Array;
+  private readonly local = new Float64Array(16);
+  private readonly still: TriangleTree;
+  /** Part and first index of each triangle of the still tree, by source number. */
+  private readonly stillPart: Int32Array;
+  private readonly movers: Mover[];
+  private readonly last: Float64Array;
+  /** Colours of textures at a place, where somebody decoded them. */
+  sampler: Sampler | null = null;
+
+  constructor(parts: LevelParts) {
+    this.parts = parts;
+    this.nodeIds = parts.nodeIds;
+    this.indexOf = new Map(parts.nodeIds.map((id, i) => [id, i]));
+    const count = parts.nodeIds.length;
+    this.nodeMoves = new Uint8Array(count);
+    for (const clip of parts.clips) for (const channel of clip.channels) this.nodeMoves[channel.node] = 1;
+    for (let i = 0; i < count; i++) if (this.nodeMoves[parts.parent[i] as number]) this.nodeMoves[i] = 1;
+    this.clipDurationsS = parts.clips.map((clip) => clip.durationS);
+    this.worldMatrices = new Float64Array(count * 16);
+    this.trs = parts.rest.slice();
+    this.last = new Float64Array(this.clipDurationsS.length).fill(Number.NaN);
+    this.placeAll();
+
+    const stillParts: [LevelPart, number][] = [];
+    const moving = new Map<number, [LevelPart, number][]>();
+    parts.parts.forEach((part, p) => {
+      if (part.inWorld || !this.nodeMoves[part.node]) stillParts.push([part, p]);
+      else moving.set(part.node, [...(moving.get(part.node) ?? []), [part, p]]);
+    });
+    const still = trianglesOf(stillParts, (part) => (part.inWorld ? null : this.worldMatrices.subarray(part.node * 16, part.node * 16 + 16)));
+    this.still = new TriangleTree(still.corners);
+    this.stillPart = still.partOf;
+    this.movers = [...moving].map(([node, list]) => {
+      const { corners, partOf } = trianglesOf(list, () => null);
+      const tree = new TriangleTree(corners);
+      const b = tree.box ?? new Float64Array(6);
+      const at = (k: number) => b[k] as number;
+      const localCentre: Vec3 = [(at(0) + at(3)) / 2, (at(1) + at(4)) / 2, (at(2) + at(5)) / 2];
+      const localRadius = Math.hypot(at(3) - at(0), at(4) - at(1), at(5) - at(2)) / 2;
+      return { node, tree, partOf, inverse: new Float64Array(16), usable: false, centre: [0, 0, 0], radius: 0, localCentre, localRadius };
+    });
+    this.poses(clockTimes(this, 0));
+  }
+
+  nodeIndex(id: string): number {
+    return this.indexOf.get(id) ?? -1;
+  }
+
+  poses(clipTimesS: ArrayLike<number>): Float64Array {
+    let same = true;
+    for (let c = 0; c < this.last.length; c++) {
+      const t = clipTimesS[c] ?? 0;
+      if (this.last[c] !== t) same = false;
+      this.last[c] = t;
+    }
+    if (same && this.last.length) return this.worldMatrices;
+    const { clips } = this.parts;
+    for (let c = 0; c < clips.length; c++) {
+      const channels = clips[c]?.channels ?? [];
+      for (let k = 0; k < channels.length; k++) {
+        const channel = channels[k];
+        if (channel) sampleChannel(channel, this.last[c] as number, this.trs);
+      }
+    }
+    this.placeAll();
+    for (const mover of this.movers) this.placeMover(mover);
+    return this.worldMatrices;
+  }
+
+  private placeAll(): void {
+    const { parent, matrices, root } = this.parts;
+    for (let i = 0; i < this.nodeIds.length; i++) {
+      const fixed = matrices.get(i);
+      if (fixed) this.local.set(fixed);
+      else composeInto(this.local, 0, this.trs, i * 10);
+      const up = parent[i] as number;
+      multiplyInto(this.worldMatrices, i * 16, up < 0 ? root : this.worldMatrices, up < 0 ? 0 : up * 16, this.local, 0);
+    }
+  }
+
+  private placeMover(mover: Mover): void {
+    const m = this.worldMatrices;
+    const at = mover.node * 16;
+    mover.usable = invertAffine(mover.inverse, m, at);
+    const [x, y, z] = mover.localCentre;
+    let scale = 0;
+    for (let k = 0; k < 3; k++) {
+      mover.centre[k] = (m[at + k] as number) * x + (m[at + 4 + k] as number) * y + (m[at + 8 + k] as number) * z + (m[at + 12 + k] as number);
+      const column = Math.hypot(m[at + k * 4] as number, m[at + k * 4 + 1] as number, m[at + k * 4 + 2] as number);
+      if (column > scale) scale = column;
+    }
+    // The greatest column is at most the greatest stretch; sqrt(3) covers sheared nodes.
+    mover.radius = mover.localRadius * scale * 1.7320508075688772;
+  }
+
+  castRay(origin: Vec3, direction: Vec3, maxM: number, hit: Hit): boolean {
+    return this.cast(origin[0], origin[1], origin[2], direction[0], direction[1], direction[2], maxM, false, hit) >= 0;
+  }
+
+  sightline(fromX: number, fromY: number, fromZ: number, toX: number, toY: number, toZ: number): number {
+    const [x, y, z] = [toX - fromX, toY - fromY, toZ - fromZ];
+    const length = Math.sqrt(x * x + y * y + z * z);
+    if (length <= SHORT_OF_M) return -1;
+    return this.cast(fromX, fromY, fromZ, x / length, y / length, z / length, length - SHORT_OF_M, true, null);
+  }
+
+  /** The node met, or −1. */
+  private cast(ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, maxM: number, any: boolean, hit: Hit | null): number {
+    let nearest = maxM;
+    let node = -1;
+    let inMover: Mover | null = null;
+    if (this.still.cast(ox, oy, oz, dx, dy, dz, nearest, any)) {
+      node = this.parts.parts[this.stillPart[this.still.source[this.still.hitTriangle] as number] as number]?.node ?? -1;
+      if (any) return node;
+      nearest = this.still.hitT;
+    }
+    for (let k = 0; k < this.movers.length; k++) {
+      const mover = this.movers[k] as Mover;
+      if (!mover.usable || !meetsSphere(mover, ox, oy, oz, dx, dy, dz, nearest)) continue;
+      const i = mover.inverse;
+      const e = (n: number) => i[n] as number;
+      const lx = e(0) * ox + e(4) * oy + e(8) * oz + e(12);
+      const ly = e(1) * ox + e(5) * oy + e(9) * oz + e(13);
+      const lz = e(2) * ox + e(6) * oy + e(10) * oz + e(14);
+      // Directions go over unnormalised, so that t stays in metres of the world.
+      const mx = e(0) * dx + e(4) * dy + e(8) * dz;
+      const my = e(1) * dx + e(5) * dy + e(9) * dz;
+      const mz = e(2) * dx + e(6) * dy + e(10) * dz;
+      if (mover.tree.cast(lx, ly, lz, mx, my, mz, nearest, any)) {
+        node = mover.node;
+        if (any) return node;
+        nearest = mover.tree.hitT;
+        inMover = mover;
+      }
+    }
+    if (node >= 0 && hit) {
+      hit.distanceM = nearest;
+      hit.node = node;
+      hit.position[0] = ox + dx * nearest;
+      hit.position[1] = oy + dy * nearest;
+      hit.position[2] = oz + dz * nearest;
+      this.normalInto(hit.normal, inMover, dx, dy, dz);
+    }
+    return node;
+  }
+
+  /** The face's normal in the world, on the side the ray came from: the cross product of its edges there. */
+  private normalInto(out: Vec3, mover: Mover | null, dx: number, dy: number, dz: number): void {
+    const tree = mover ? mover.tree : this.still;
+    const c = tree.hitTriangle * 9;
+    const k = tree.corners;
+    const edge = (from: number, axis: number) => (k[c + from + axis] as number) - (k[c + axis] as number);
+    const [a, b]: [Vec3, Vec3] = [
+      [edge(3, 0), edge(3, 1), edge(3, 2)],
+      [edge(6, 0), edge(6, 1), edge(6, 2)],
+    ];
+    if (mover)
+      for (const v of [a, b]) {
+        const m = this.worldMatrices;
+        const at = mover.node * 16;
+        const [x, y, z] = v;
+        for (const axis of [0, 1, 2] as const) v[axis] = (m[at + axis] as number) * x + (m[at + 4 + axis] as number) * y + (m[at + 8 + axis] as number) * z;
+      }
+    const n: Vec3 = [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]];
+    const length = Math.hypot(...n) || 1;
+    const side = n[0] * dx + n[1] * dy + n[2] * dz > 0 ? -1 : 1;
+    for (const axis of [0, 1, 2] as const) out[axis] = (side * n[axis]) / length;
+  }
+
+  colourAt(origin: Vec3, direction: Vec3, out: Vec3): Vec3 {
+    let tree: TriangleTree = this.still;
+    let distance = Number.POSITIVE_INFINITY;
+    let source = -1;
+    let partOf = this.stillPart;
+    const hit: Hit = { distanceM: 0, position: [0, 0, 0], normal: [0, 0, 0], node: -1 };
+    const node = this.cast(origin[0], origin[1], origin[2], direction[0], direction[1], direction[2], 1e5, false, hit);
+    if (node < 0) return skyColour(this.parts.atmosphere, direction[1], out);
+    distance = hit.distanceM;
+    const mover = this.movers.find((m) => m.node === node && m.tree.hitTriangle >= 0 && m.tree.hitT === distance);
+    if (mover) {
+      tree = mover.tree;
+      partOf = mover.partOf;
+    }
+    source = tree.source[tree.hitTriangle] as number;
+    const partIndex = partOf[source] as number;
+    const part = this.parts.parts[partIndex] as LevelPart;
+    let first = source;
+    while (first > 0 && partOf[first - 1] === partIndex) first--;
+    return seenColour(this.parts, part, source - first, tree.hitU, tree.hitV, hit, this.sampler, direction, out);
+  }
+
+  /** Least and greatest corner of everything at rest. */
+  bounds(): { least: Vec3; greatest: Vec3 } | null {
+    const least: Vec3 = [Infinity, Infinity, Infinity];
+    const greatest: Vec3 = [-Infinity, -Infinity, -Infinity];
+    const add = (from: ArrayLike<number>, to: ArrayLike<number>) => {
+      for (const k of [0, 1, 2] as const) {
+        least[k] = Math.min(least[k], from[k] as number);
+        greatest[k] = Math.max(greatest[k], to[k] as number);
+      }
+    };
+    const box = this.still.box;
+    if (box) add(box.subarray(0, 3), box.subarray(3, 6));
+    for (const mover of this.movers) {
+      if (!mover.tree.box) continue;
+      const r = mover.localRadius * (mover.radius / (mover.localRadius * 1.7320508075688772) || 1);
+      add(
+        mover.centre.map((v) => v - r),
+        mover.centre.map((v) => v + r),
+      );
+    }
+    return least[0] <= greatest[0] ? { least, greatest } : null;
+  }
+}
+
+function meetsSphere(m: Mover, ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, maxM: number): boolean {
+  const x = m.centre[0] - ox;
+  const y = m.centre[1] - oy;
+  const z = m.centre[2] - oz;
+  const along = x * dx + y * dy + z * dz;
+  if (along < -m.radius || along > maxM + m.radius) return false;
+  return x * x + y * y + z * z - along * along <= m.radius * m.radius;
+}
+
+function trianglesOf(list: [LevelPart, number][], matrixOf: (part: LevelPart) => Float64Array | null): { corners: Float64Array; partOf: Int32Array } {
+  const total = list.reduce((sum, [part]) => sum + Math.floor(part.indices.length / 3), 0);
+  const corners = new Float64Array(total * 9);
+  const partOf = new Int32Array(total);
+  let t = 0;
+  for (const [part, index] of list) {
+    const m = matrixOf(part);
+    for (let i = 0; i + 2 < part.indices.length; i += 3, t++) {
+      partOf[t] = index;
+      for (let c = 0; c < 3; c++) {
+        const v = (part.indices[i + c] as number) * 3;
+        const [x, y, z] = [part.positions[v] as number, part.positions[v + 1] as number, part.positions[v + 2] as number];
+        for (let k = 0; k < 3; k++)
+          corners[t * 9 + c * 3 + k] = m
+            ? (m[k] as number) * x + (m[4 + k] as number) * y + (m[8 + k] as number) * z + (m[12 + k] as number)
+            : (part.positions[v + k] as number);
+      }
+    }
+  }
+  return { corners, partOf };
+}
