@@ -1,1 +1,2 @@
-export {};
+export * from './bands.ts';
+export * from './replay.ts';

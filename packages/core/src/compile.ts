@@ -4,7 +4,8 @@
  * Anchors stand in such an order that a midpoint comes after both its ends. What does not move has its place
  * in the world computed here once; `moving` lists the rest, to be placed every frame.
  */
-import { type Anchor, type Document, type Element, inOrder } from '@foreshore/document';
+import type { Anchor, Document, Element } from '@foreshore/document';
+import { inOrder } from '@foreshore/document/order';
 import type { Level } from './level.ts';
 import type { Vec3 } from './spaces/pose.ts';
 

@@ -1,5 +1,6 @@
 export * from './change.ts';
 export * from './make.ts';
+export * from './order.ts';
 export * from './pointer.ts';
 export * from './project-file.ts';
 export * from './schema.ts';

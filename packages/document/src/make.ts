@@ -1,12 +1,9 @@
 /** Makers of documents and their parts, with the defaults a newcomer should meet. */
 import { generateKeyBetween } from 'fractional-indexing';
+import { inOrder } from './order.ts';
 import type { Document, Label, Lens, Viewer } from './schema.ts';
 
 type Ordered = Record<string, { order: string }>;
-
-/** Ids in the order they are shown: by `order`, ties by id, compared by code unit. */
-export const inOrder = <T extends { order: string }>(collection: Record<string, T>): [string, T][] =>
-  Object.entries(collection).sort(([idA, a], [idB, b]) => (a.order < b.order ? -1 : a.order > b.order ? 1 : idA < idB ? -1 : idA > idB ? 1 : 0));
 
 /** An `order` after all that are there. */
 export const orderAfter = (collection: Ordered): string => generateKeyBetween(inOrder(collection).at(-1)?.[1].order ?? null, null);

@@ -1,1 +1,2 @@
-export {};
+export * from './canvas.ts';
+export * from './svg.ts';

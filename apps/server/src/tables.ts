@@ -1,0 +1,41 @@
+import { blob, integer, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
+
+/** A project's document as of `snapshotRevision`; later revisions are applied on top of it. */
+export const project = sqliteTable('project', {
+  id: text().primaryKey(),
+  name: text().notNull(),
+  revision: integer().notNull(),
+  snapshotRevision: integer().notNull(),
+  snapshot: text().notNull(),
+  createdAt: integer().notNull(),
+  updatedAt: integer().notNull(),
+  /** When it was removed; it can be restored. */
+  removedAt: integer(),
+  picture: blob({ mode: 'buffer' }),
+});
+
+export const revision = sqliteTable(
+  'revision',
+  {
+    projectId: text()
+      .notNull()
+      .references(() => project.id, { onDelete: 'cascade' }),
+    number: integer().notNull(),
+    /** Chosen by the client, so that a change sent twice is taken once. */
+    changeId: text().notNull(),
+    clientId: text().notNull(),
+    patch: text().notNull(),
+    createdAt: integer().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.projectId, t.number] }), uniqueIndex('revision_change').on(t.projectId, t.changeId)],
+);
+
+/** Files by content hash; the bytes lie beside the database. */
+export const asset = sqliteTable('asset', {
+  hash: text().primaryKey(),
+  kind: text({ enum: ['level'] }).notNull(),
+  fileName: text().notNull(),
+  size: integer().notNull(),
+  facts: text().notNull(),
+  createdAt: integer().notNull(),
+});

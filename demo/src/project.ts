@@ -1,0 +1,129 @@
+/** The demo project: forty labelled things in Low Water, and three routes past them. */
+import { readFileSync } from 'node:fs';
+import { poseTowards, type Vec3 } from '@foreshore/core';
+import { type Anchor, type Document, type Element, type Label, makeDocument, makeLabel, type Route } from '@foreshore/document';
+import { CAUSEWAY_TOP_M, causewayAt, groundHeight } from './terrain.ts';
+
+const LEVEL_FILE = 'low-water.glb';
+const EYE_M = 1.65;
+
+type Look = (label: Label) => Label;
+
+/** Main things: a paper plate and a leader. */
+const plate: Look = (label) => label;
+/** Small fittings: a dark plate close to the thing. */
+const fitting: Look = (label) => ({
+  ...label,
+  size: { rule: 'world', emM: 0.16, leastPx: 18, greatestPx: 34, hideBelowPx: 6, leavePx: 1 },
+  place: { ...label.place, offsetPx: [0, -14], leader: { widthPx: 1.5, colour: '#FBF8F0' } },
+  paint: { ...label.paint, colour: '#FBF8F0', plate: { colour: '#12445AE6', padEm: [0.45, 0.22], radiusEm: 0.2 } },
+});
+/** Stakes: numerals without a plate, as on a chart, gone when far off. */
+const numeral: Look = (label) => ({
+  ...label,
+  size: { rule: 'world', emM: 0.42, leastPx: 15, greatestPx: 40, hideBelowPx: 9, leavePx: 1.5 },
+  place: { ...label.place, offsetPx: [0, -6], leader: null },
+  paint: { ...label.paint, weight: 700, colour: '#15233B', plate: null, outline: { colour: '#FBF8F0', widthEm: 0.14 } },
+});
+
+interface Thing {
+  id: string;
+  text: string;
+  node?: string;
+  offset?: Vec3;
+  between?: [string, string];
+  look: Look;
+}
+
+const stakes: Thing[] = [1, 3, 5, 8, 10, 12, 15, 17, 20, 22, 25, 28, 30, 33, 36, 40].map((n) => {
+  const number = String(n).padStart(2, '0');
+  return { id: `stake-${number}`, text: `Stake ${number}`, node: `Stake ${number}`, offset: [0, 2.5, 0], look: numeral };
+});
+
+const THINGS: Thing[] = [
+  ...[1, 2, 3].map((n): Thing => ({ id: `sluice-${n}-wheel`, text: `Sluice ${n} wheel\nTurn to lift the gate`, node: `Sluice ${n} wheel`, offset: [0, 0, 0.1], look: fitting })),
+  ...[1, 2, 3].map((n): Thing => ({ id: `sluice-${n}`, text: `Sluice ${n}`, node: `Sluice ${n}`, offset: [0, 3.1, 1.75], look: plate })),
+  { id: 'pump-house', text: 'Pump house', node: 'Pump house', offset: [0, 5.1, 0], look: plate },
+  { id: 'pump-house-door', text: 'Door', node: 'Pump house door', offset: [0.98, 1.15, 0.08], look: fitting },
+  { id: 'control-board', text: 'Control board', node: 'Control board', offset: [0, 1.15, 0.1], look: fitting },
+  { id: 'boat-shed', text: 'Boat shed', node: 'Boat shed', offset: [0, 4.6, 0], look: plate },
+  { id: 'slipway', text: 'Slipway', node: 'Slipway', offset: [0, 0.4, 12], look: plate },
+  { id: 'lamp-mast', text: 'Lamp mast\nLit from dusk', node: 'Lamp', offset: [0, 1.3, 0], look: plate },
+  { id: 'tide-board', text: 'Tide board', node: 'Tide board', offset: [0, 2.75, 0], look: plate },
+  { id: 'notice', text: 'Causeway closes\nat half tide', node: 'Notice', offset: [0, 1.75, 0.1], look: fitting },
+  ...[1, 2, 3, 4].map((n): Thing => ({ id: `mooring-${n}`, text: `Mooring ${n}`, node: `Mooring posts ${n}`, offset: [0, 1.6, 0], look: fitting })),
+  { id: 'dinghy', text: 'Dinghy', node: 'Dinghy', offset: [0, 0.7, 0], look: plate },
+  { id: 'wader-1', text: 'Curlew', node: 'Wader 1', offset: [0, 0.6, 0], look: numeral },
+  { id: 'wader-5', text: 'Godwit', node: 'Wader 5', offset: [0, 0.6, 0], look: numeral },
+  { id: 'gull-1', text: 'Gull', node: 'Gull 1', offset: [0, 0.7, 0], look: numeral },
+  { id: 'painter', text: 'Between mooring and dinghy', between: ['mooring-4', 'dinghy'], look: numeral },
+  { id: 'middle-span', text: 'Middle span', between: ['sluice-1', 'sluice-2'], look: numeral },
+  ...stakes,
+];
+
+const at = (x: number, z: number, lift = EYE_M): Vec3 => [x, Math.max(groundHeight(x, z), 0) + lift, z];
+
+function route(name: string, order: string, durationS: number, place: (t: number) => Vec3, target: (t: number) => Vec3): Route {
+  const steps = Math.round(durationS * 2);
+  const round = (v: number) => Number(v.toFixed(4));
+  const poses = Array.from({ length: steps + 1 }, (_, i) => {
+    const t = i / steps;
+    const { position, rotation } = poseTowards(place(t), target(t));
+    return { timeS: i / 2, position: position.map(round) as Vec3, rotation: rotation.map((v) => Number(v.toFixed(6))) as [number, number, number, number] };
+  });
+  return { name, order, poses, feeds: [], phases: [{ timeS: 0, phase: 'roaming' }] };
+}
+
+const onCauseway = (t: number): Vec3 => {
+  const { x, z } = causewayAt(t);
+  return [x, CAUSEWAY_TOP_M + EYE_M, z];
+};
+
+const routes = (): Document['routes'] => ({
+  'out-to-the-lamp': route('Out to the lamp', 'a0', 40, (t) => onCauseway(0.02 + 0.9 * t), (t) => {
+    const [x, y, z] = onCauseway(0.02 + 0.9 * t + 0.12);
+    return [x + 3 * Math.sin(t * 14), y - 0.5 - 0.4 * Math.cos(t * 9), z + 3 * Math.sin(t * 11)];
+  }),
+  'down-the-slipway': route('Down the slipway', 'a1', 26, (t) => at(-16 + 9 * t, -27 + 26 * t), (t) => [-12 + 6 * t, 1.4, -14 + 28 * t]),
+  'over-the-flats': route(
+    'Over the flats',
+    'a2',
+    36,
+    (t) => [58 * Math.cos(0.5 + 3.6 * t), 9 + 7 * Math.sin(Math.PI * t), 6 + 40 * Math.sin(0.5 + 3.6 * t)],
+    (t) => [-6 + 12 * t, 0.5, -6 + 8 * t],
+  ),
+});
+
+export function demoDocument(): Document {
+  const document = makeDocument('Low Water');
+  const anchors: Record<string, Anchor> = {};
+  const elements: Record<string, Element> = {};
+  THINGS.forEach((thing, i) => {
+    const order = `a${String.fromCharCode(65 + Math.floor(i / 26))}${String.fromCharCode(97 + (i % 26))}`;
+    const name = thing.text.split('\n')[0] ?? thing.text;
+    anchors[thing.id] = thing.between
+      ? { kind: 'midpoint', name, order, first: thing.between[0], second: thing.between[1] }
+      : { kind: 'node', name, order, node: thing.node ?? name, offset: thing.offset ?? [0, 0, 0] };
+    elements[thing.id] = thing.look(makeLabel(thing.id, thing.text, order));
+  });
+  return {
+    ...document,
+    level: { file: LEVEL_FILE, hash: null, metresPerUnit: 1, upAxis: 'y' },
+    anchors,
+    elements,
+    routes: routes(),
+    feeds: {
+      warmth: { name: 'Warmth', order: 'a0', kind: 'number', unit: '%', initial: 80 },
+      tide: { name: 'Tide', order: 'a1', kind: 'number', unit: 'm', initial: -0.2 },
+      samples: { name: 'Samples', order: 'a2', kind: 'number', unit: '', initial: 0 },
+    },
+    phases: { roaming: { name: 'Roaming', order: 'a0' }, paused: { name: 'Paused', order: 'a1' }, stranded: { name: 'Stranded', order: 'a2' } },
+  };
+}
+
+/** What the server seeds. */
+export const demo = {
+  document: demoDocument,
+  level: (): Uint8Array => new Uint8Array(readFileSync(new URL(`../${LEVEL_FILE}`, import.meta.url))),
+  fileName: LEVEL_FILE,
+};

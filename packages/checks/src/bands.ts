@@ -1,0 +1,44 @@
+/** A band tells, for one element over one route, when it is shown and else which step said no. */
+import { type Arranged, routeDurationS, Verdict } from '@foreshore/core';
+import type { Route } from '@foreshore/document';
+import { Replay } from './replay.ts';
+
+export interface Stretch {
+  fromS: number;
+  toS: number;
+  /** The step that said no (index into STEPS), or Verdict.Shown. */
+  verdict: number;
+}
+
+export const BAND_STEP_S = 0.1;
+
+/** Bands of all elements, by row. Sampled every 0.1 s; `onProgress` may be told how far it is, 0..1. */
+export function bands(arranged: Arranged, route: Route, onProgress?: (share: number) => void): Stretch[][] {
+  const { count } = arranged.compiled;
+  const out: Stretch[][] = Array.from({ length: count }, () => []);
+  const durationS = routeDurationS(route);
+  const replay = new Replay(arranged, route);
+  const samples = Math.max(1, Math.ceil(durationS / BAND_STEP_S - 1e-9));
+  for (let s = 0; s <= samples; s++) {
+    const timeS = Math.min(durationS, s * BAND_STEP_S);
+    const { failed } = replay.at(timeS);
+    for (let i = 0; i < count; i++) {
+      const list = out[i] as Stretch[];
+      const last = list.at(-1);
+      const verdict = failed[i] as number;
+      if (last && last.verdict === verdict) last.toS = timeS;
+      else {
+        if (last) last.toS = timeS;
+        list.push({ fromS: timeS, toS: timeS, verdict });
+      }
+    }
+    if (s % 50 === 0) onProgress?.(s / samples);
+  }
+  return out;
+}
+
+/** The share of the route during which an element is shown. */
+export const shownShare = (band: readonly Stretch[]): number => {
+  const total = band.reduce((sum, b) => sum + b.toS - b.fromS, 0);
+  return total > 0 ? band.reduce((sum, b) => sum + (b.verdict === Verdict.Shown ? b.toS - b.fromS : 0), 0) / total : 0;
+};
