@@ -1,5 +1,5 @@
 /** A band tells, for one element over one route, when it is shown and else which step said no. */
-import { type Arranged, routeDurationS, Verdict } from '@foreshore/core';
+import { type Arranged, routeDurationS, TICK_S, Verdict } from '@foreshore/core';
 import type { Route } from '@foreshore/document';
 import { Replay } from './replay.ts';
 
@@ -10,17 +10,18 @@ export interface Stretch {
   verdict: number;
 }
 
-export const BAND_STEP_S = 0.1;
+/** Bands are sampled every third tick: every 0.1 s. */
+const TICKS = 3;
 
-/** Bands of all elements, by row. Sampled every 0.1 s; `onProgress` may be told how far it is, 0..1. */
+/** Bands of all elements, by row. `onProgress` may be told how far it is, 0..1. */
 export function bands(arranged: Arranged, route: Route, onProgress?: (share: number) => void): Stretch[][] {
   const { count } = arranged.compiled;
   const out: Stretch[][] = Array.from({ length: count }, () => []);
   const durationS = routeDurationS(route);
   const replay = new Replay(arranged, route);
-  const samples = Math.max(1, Math.ceil(durationS / BAND_STEP_S - 1e-9));
+  const samples = Math.max(1, Math.ceil(durationS / (TICKS * TICK_S) - 1e-9));
   for (let s = 0; s <= samples; s++) {
-    const timeS = Math.min(durationS, s * BAND_STEP_S);
+    const timeS = Math.min(durationS, s * TICKS * TICK_S);
     const { failed } = replay.at(timeS);
     for (let i = 0; i < count; i++) {
       const list = out[i] as Stretch[];

@@ -10,6 +10,8 @@ export class Replay {
   private readonly route: Route;
   private readonly kept: Memory[] = [];
   private readonly clips: Float64Array;
+  /** The tick whose state the memory holds, or −1 after a partial step. */
+  private ready = -1;
 
   constructor(arranged: Arranged, route: Route) {
     this.solver = makeSolver(arranged);
@@ -19,14 +21,23 @@ export class Replay {
 
   /** The frame at `timeS`; it is the solver's own and changes at the next call. */
   at(timeS: number, depthOrder = false): Frame {
-    const second = Math.min(Math.floor(timeS), this.kept.length);
-    this.restore(second === 0 ? emptyMemory(this.solver.f.count) : (this.kept[second - 1] as Memory));
+    let tick = this.resume(timeS);
     // Ticks are counted, so that no rounding of sums moves them.
-    for (let tick = second * 30 + (second === 0 ? 0 : 1); tick * TICK_S < timeS; tick++) {
+    for (; tick * TICK_S < timeS; tick++) {
       this.step(tick * TICK_S, false);
       if (tick > 0 && tick % 30 === 0 && tick / 30 === this.kept.length + 1) this.kept.push(copyMemory(this.solver.m));
     }
+    this.ready = tick * TICK_S === timeS ? tick : -1;
     return this.step(timeS, depthOrder);
+  }
+
+  /** Brings the memory to a tick at or before a time, and says which tick comes next. */
+  private resume(timeS: number): number {
+    if (this.ready >= 0 && this.ready * TICK_S <= timeS && timeS - this.ready * TICK_S <= 1) return this.ready + 1;
+    let second = Math.min(Math.floor(timeS), this.kept.length);
+    if (second * 30 * TICK_S > timeS) second--;
+    this.restore(second === 0 ? emptyMemory(this.solver.f.count) : (this.kept[second - 1] as Memory));
+    return second === 0 ? 0 : second * 30 + 1;
   }
 
   private step(timeS: number, depthOrder: boolean): Frame {

@@ -5,6 +5,7 @@ export * from './explain.ts';
 export * from './format.ts';
 export * from './frame.ts';
 export * from './level.ts';
+export * from './rigs.ts';
 export * from './route.ts';
 export * from './solve.ts';
 export * from './spaces/lens.ts';

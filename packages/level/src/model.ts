@@ -4,7 +4,7 @@
  * What never moves is one tree of triangles in the world; every part of a moving node has a tree in its own space, and
  * rays are brought there. So a pose costs matrices only, and pictures, rays and sight lines cannot disagree.
  */
-import { type Hit, type Level, type Vec3, clockTimes } from '@foreshore/core';
+import { clockTimes, type Hit, type Level, transformPoint, type Vec3 } from '@foreshore/core';
 import { sampleChannel } from './animation.ts';
 import { TriangleTree } from './bvh.ts';
 import { type Sampler, seenColour, skyColour } from './colour.ts';
@@ -239,12 +239,13 @@ export class LevelModel implements Level {
     const box = this.still.box;
     if (box) add(box.subarray(0, 3), box.subarray(3, 6));
     for (const mover of this.movers) {
-      if (!mover.tree.box) continue;
-      const r = mover.localRadius * (mover.radius / (mover.localRadius * 1.7320508075688772) || 1);
-      add(
-        mover.centre.map((v) => v - r),
-        mover.centre.map((v) => v + r),
-      );
+      const b = mover.tree.box;
+      if (!b) continue;
+      for (let corner = 0; corner < 8; corner++) {
+        const pick = (axis: number) => b[(corner >> axis) & 1 ? axis + 3 : axis] as number;
+        const at = transformPoint(this.worldMatrices, mover.node * 16, pick(0), pick(1), pick(2));
+        add(at, at);
+      }
     }
     return least[0] <= greatest[0] ? { least, greatest } : null;
   }

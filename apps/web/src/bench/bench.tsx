@@ -1,0 +1,207 @@
+/** The bench: picture, rail, chain and strip over one project. */
+import { useEffect, useRef, useState } from 'react';
+import { Link, useNavigate, useParams } from 'react-router';
+import { inOrder } from '@foreshore/document';
+import { Header } from '../shell/header.tsx';
+import { sayFailed } from '../shell/notices.tsx';
+import { Waiting } from '../shell/waiting.tsx';
+import { api } from '../state/api.ts';
+import { fromQuery, toQuery, useBench } from '../state/bench.ts';
+import { openProject, redo, shownDocument, undo, useProject } from '../state/project.ts';
+import { Chain } from './chain.tsx';
+import { EngineContext } from './context.ts';
+import { nudge, removeElement } from './edits.ts';
+import { Engine } from './engine.ts';
+import { Picture } from './picture.tsx';
+import { Rail } from './rail.tsx';
+import { Strip } from './strip.tsx';
+
+declare global {
+  interface Window {
+    /** For tests and benchmarks: the engine behind the picture. */
+    foreshore?: { engine: Engine; bench: typeof useBench; project: typeof useProject };
+  }
+}
+
+const ADDRESS_MS = 250;
+const PICTURE_MS = 3000;
+
+export default function Bench() {
+  const { id = '' } = useParams();
+  const navigate = useNavigate();
+  const { document: kept, failed } = useProject();
+  const shown = useProject(shownDocument);
+  const [engine, setEngine] = useState<Engine | null>(null);
+  const [broken, setBroken] = useState<string | null>(null);
+  const loaded = kept !== null;
+
+  useEffect(() => {
+    useBench.setState({ ...useBench.getInitialState(), ...fromQuery(window.location.search) }, true);
+    void openProject(id);
+  }, [id]);
+
+  // The engine stands as long as the level does.
+  const levelKey = JSON.stringify(kept?.level ?? null);
+  useEffect(() => {
+    if (!kept) return;
+    document.title = `${kept.name} - Foreshore`;
+    const state = useBench.getState();
+    const viewers = inOrder(kept.viewers);
+    const routes = inOrder(kept.routes);
+    useBench.setState({
+      viewer: kept.viewers[state.viewer] ? state.viewer : (viewers[0]?.[0] ?? ''),
+      route: kept.routes[state.route] ? state.route : (routes[0]?.[0] ?? ''),
+      selection: state.selection && kept.elements[state.selection] ? state.selection : null,
+    });
+    let made: Engine | null = null;
+    let left = false;
+    Engine.make(kept)
+      .then((ready) => {
+        if (left) return ready.dispose();
+        made = ready;
+        window.foreshore = { engine: ready, bench: useBench, project: useProject };
+        setEngine(ready);
+      })
+      .catch((error: unknown) => {
+        if (!left) setBroken((error as Error).message);
+      });
+    return () => {
+      left = true;
+      made?.dispose();
+      setEngine(null);
+      delete window.foreshore;
+    };
+  }, [loaded, id, levelKey]);
+
+  useEffect(() => {
+    if (shown) engine?.setDocument(shown);
+    const { selection } = useBench.getState();
+    if (selection && shown && !shown.elements[selection]) useBench.setState({ selection: null, typing: null, openStep: null });
+  }, [engine, shown]);
+
+  useAddress();
+  usePicture(engine, id);
+  useShortcuts(engine);
+
+  if (failed || broken)
+    return (
+      <div className="waiting">
+        <p role="alert">The project cannot be opened. {failed ?? broken}</p>
+        <p>
+          <Link to="/">Back to the projects</Link>{' '}
+          <button type="button" className="link-button" onClick={() => navigate(0)}>
+            Try again
+          </button>
+        </p>
+      </div>
+    );
+  if (!kept || !engine) return <Waiting what={kept ? `Opening the level of ${kept.name}` : 'Opening the project'} />;
+  return (
+    <EngineContext value={engine}>
+      <main className="bench">
+        <Header name={kept.name} />
+        <Picture />
+        <Rail />
+        <Chain />
+        <Strip />
+      </main>
+    </EngineContext>
+  );
+}
+
+/** Keeps the address telling what is seen, without filling the history. */
+function useAddress(): void {
+  useEffect(() => {
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    const write = () => {
+      timer = undefined;
+      window.history.replaceState(window.history.state, '', `${window.location.pathname}?${toQuery(useBench.getState())}`);
+    };
+    const stop = useBench.subscribe((now, before) => {
+      if (now.viewer === before.viewer && now.route === before.route && now.timeS === before.timeS && now.selection === before.selection && now.pose === before.pose) return;
+      timer ??= setTimeout(write, ADDRESS_MS);
+    });
+    return () => {
+      stop();
+      clearTimeout(timer);
+    };
+  }, []);
+}
+
+/** The project's picture on the shelf: taken when it is first seen, and again some time after a change. */
+function usePicture(engine: Engine | null, id: string): void {
+  const revision = useProject((s) => s.revision);
+  const taken = useRef(-1);
+  useEffect(() => {
+    if (!engine || taken.current === revision) return;
+    const timer = setTimeout(() => {
+      taken.current = revision;
+      const { viewer } = useBench.getState();
+      void engine
+        .snapshot(viewer, engine.pose(), 640, 360)
+        ?.convertToBlob({ type: 'image/jpeg', quality: 0.85 })
+        .then((blob) => api.setPicture(id, blob))
+        .catch(() => {
+          // The shelf keeps the picture it has.
+        });
+    }, PICTURE_MS);
+    return () => clearTimeout(timer);
+  }, [engine, revision, id]);
+}
+
+const inField = (target: EventTarget | null): boolean => target instanceof HTMLElement && target.closest('input, textarea, select, [contenteditable]') !== null;
+
+function useShortcuts(engine: Engine | null): void {
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const state = useBench.getState();
+      const control = event.ctrlKey || event.metaKey;
+      if (control && event.code === 'KeyZ' && !inField(event.target)) {
+        event.preventDefault();
+        if (event.shiftKey) redo();
+        else undo();
+        return;
+      }
+      if (control && event.code === 'KeyY' && !inField(event.target)) {
+        event.preventDefault();
+        redo();
+        return;
+      }
+      if (control || inField(event.target)) return;
+      const arrows: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
+      const arrow = arrows[event.key];
+      if (event.altKey && arrow && state.selection) {
+        event.preventDefault();
+        const by = event.shiftKey ? 10 : 1;
+        nudge(state.selection, arrow[0] * by, arrow[1] * by);
+        return;
+      }
+      if (event.altKey) return;
+      const keys: Record<string, () => void> = {
+        Escape: () => useBench.setState(state.openStep ? { openStep: null } : { mode: 'look', hover: null, outside: false }),
+        KeyP: () => useBench.setState({ mode: 'place', outside: false, playing: false }),
+        KeyL: () => useBench.setState({ mode: 'look', hover: null }),
+        KeyF: () => useBench.setState({ flying: !state.flying }),
+        KeyB: () => useBench.setState({ pose: null }),
+        KeyO: () => {
+          engine?.resetOutside();
+          useBench.setState({ outside: !state.outside, mode: 'look' });
+        },
+        KeyR: () => document.querySelector<HTMLButtonElement>('[data-action="record"]')?.click(),
+        F2: () => state.selection && useBench.setState({ typing: state.selection }),
+        Delete: () => state.selection && removeElement(state.selection),
+        Space: () => useBench.setState({ playing: !state.playing }),
+      };
+      const run = keys[event.code];
+      if (!run || (event.code === 'Space' && event.target instanceof HTMLButtonElement)) return;
+      event.preventDefault();
+      try {
+        run();
+      } catch (error) {
+        sayFailed((error as Error).message);
+      }
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, [engine]);
+}

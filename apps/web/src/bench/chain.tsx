@@ -1,0 +1,62 @@
+/** The chain: what each step came to for the selection in this frame, up to the first no. */
+import type { Link, StepName } from '@foreshore/core';
+import { IconCheck, IconCircleDashed, IconX } from '@tabler/icons-react';
+import { useBench } from '../state/bench.ts';
+
+export const STEP_TITLES: Record<StepName, string> = {
+  attach: 'Attach',
+  phase: 'Phase',
+  range: 'Range',
+  view: 'View',
+  size: 'Size',
+  sightline: 'Sightline',
+  claim: 'Claim',
+  place: 'Place',
+  paint: 'Paint',
+  readable: 'Readable',
+};
+const SAID: Record<Link['state'], string> = { yes: 'passes', no: 'refused', wouldSayYes: 'would pass', wouldSayNo: 'would refuse', absent: 'does not apply' };
+
+export function Chain() {
+  const { info, openStep, selection } = useBench();
+  if (!selection || !info || info.links.length === 0)
+    return (
+      <nav className="chain" aria-label="Reasons">
+        <p className="empty">Select a label in the picture or in the list to see why it shows or not{info ? `; ${info.shownCount} are shown here now` : ''}.</p>
+      </nav>
+    );
+  return (
+    <nav className="chain" aria-label="Reasons">
+      {info.links.map(({ step, state, says }) => {
+        const title = STEP_TITLES[step];
+        if (state === 'absent')
+          return (
+            <div key={step} className="link-stub" title={`${title} does not apply to this label`}>
+              <span>{title}</span>
+            </div>
+          );
+        const Icon = state === 'yes' ? IconCheck : state === 'no' ? IconX : IconCircleDashed;
+        const open = openStep === step;
+        return (
+          <button
+            key={step}
+            type="button"
+            className="link"
+            data-step={step}
+            data-state={state}
+            aria-expanded={open}
+            aria-label={`${title}: ${SAID[state]}, ${says}`}
+            title={`${title}: ${says}`}
+            onClick={() => useBench.setState({ openStep: open ? null : step })}
+          >
+            <span className="link-name">
+              <Icon size={15} stroke={2.6} aria-hidden="true" />
+              {title}
+            </span>
+            <span className="link-says">{says}</span>
+          </button>
+        );
+      })}
+    </nav>
+  );
+}

@@ -1,0 +1,544 @@
+/**
+ * What makes the bench's pictures: it holds the level, solves each viewer's frame, draws and reports.
+ * It draws on demand; only playing, walking and recording keep it running.
+ */
+import {
+  type Arranged,
+  arrange,
+  type Compiled,
+  clockTimes,
+  compile,
+  drawList,
+  explain,
+  headRow,
+  type Intent,
+  makeHit,
+  makeSolver,
+  type Pose,
+  placeOf,
+  poseTowards,
+  projector,
+  routeDurationS,
+  routePose,
+  type Solver,
+  screenRay,
+  solve,
+  STEPS,
+  type TextShaper,
+  transformPoint,
+  Verdict as Failed,
+  type Vec3,
+  walk,
+  walkFrom,
+  walkPose,
+  type WalkState,
+} from '@foreshore/core';
+import { Replay } from '@foreshore/checks';
+import type { Anchor, Document } from '@foreshore/document';
+import { cameraPose, emptyGround, invertAffine, type LevelModel, readLevel } from '@foreshore/level';
+import { paintCanvas } from '@foreshore/paint';
+import { webShaper } from '../level/fonts.ts';
+import { LevelRenderer } from '../level/renderer.ts';
+import { LevelScene } from '../level/scene.ts';
+import { api } from '../state/api.ts';
+import { type FrameInfo, type Hover, useBench, type Verdict } from '../state/bench.ts';
+import { drawOutside, outsideProjection } from './outside.ts';
+
+const ROUTE_SAMPLE_S = 0.1;
+const REACH_M = 4000;
+
+export type PickedLabel = { id: string; row: number };
+
+export class Engine {
+  model: LevelModel;
+  private scene: LevelScene;
+  private readonly text: TextShaper;
+  private readonly renderer: LevelRenderer;
+  private document: Document;
+  private compiled: Compiled;
+  private readonly arranged = new Map<string, Arranged>();
+  private readonly live = new Map<string, Solver>();
+  private readonly replays = new Map<string, Replay>();
+  private main: HTMLCanvasElement | null = null;
+  private readonly tiles = new Map<string, HTMLCanvasElement>();
+  private request = 0;
+  private lastMs = 0;
+  private dirty = true;
+  private walker: WalkState | null = null;
+  intent: Intent = { right: 0, up: 0, forward: 0, fast: false };
+  private outsidePose: Pose | null = null;
+  private recorded: { timeS: number; pose: Pose }[] = [];
+  private tileTurn = 0;
+  private readonly unsubscribe: () => void;
+  /** How long the last pictures took, milliseconds, for the benchmark. */
+  readonly pictureTimes: number[] = [];
+  /** Called once the first full picture is there. */
+  onFirstPicture: (() => void) | null = null;
+
+  static async make(document: Document): Promise<Engine> {
+    const [text, model] = await Promise.all([webShaper(), loadLevel(document)]);
+    return new Engine(document, text, model, await LevelScene.make(model));
+  }
+
+  private constructor(document: Document, text: TextShaper, model: LevelModel, scene: LevelScene) {
+    this.document = document;
+    this.text = text;
+    this.model = model;
+    this.scene = scene;
+    this.renderer = new LevelRenderer(() => this.invalidate());
+    this.compiled = compile(document, model);
+    this.unsubscribe = useBench.subscribe((now, before) => {
+      if (now.info !== before.info && now.hover === before.hover && now.pose === before.pose && now.timeS === before.timeS && now.selection === before.selection) return;
+      if (now.pose === null) this.walker = null;
+      if (now.flying !== before.flying && this.walker) this.walker.flying = now.flying;
+      this.invalidate();
+    });
+    this.startPose();
+  }
+
+  dispose(): void {
+    cancelAnimationFrame(this.request);
+    this.unsubscribe();
+    this.scene.dispose();
+    this.renderer.dispose();
+  }
+
+  /** A project without a route starts where the level's own camera stands, or where everything can be seen. */
+  private startPose(): void {
+    const { pose, route } = useBench.getState();
+    if (pose || this.document.routes[route]) return;
+    useBench.setState({ pose: this.homePose() });
+  }
+
+  homePose(): Pose {
+    const camera = this.model.parts.cameras[0];
+    if (camera) return cameraPose(this.model, camera);
+    const bounds = this.document.level ? this.model.bounds() : null;
+    const eye = this.document.body.eyeHeightM;
+    if (!bounds) return poseTowards([0, eye, 12], [0, 1, 0]);
+    const middle = bounds.least.map((v, k) => (v + (bounds.greatest[k] as number)) / 2) as Vec3;
+    const reach = Math.max(bounds.greatest[0] - bounds.least[0], bounds.greatest[2] - bounds.least[2], 4);
+    const from: Vec3 = [middle[0] + reach * 0.35, bounds.least[1] + Math.max(eye, reach * 0.22), middle[2] + reach * 0.55];
+    return poseTowards(from, middle);
+  }
+
+  setDocument(document: Document): void {
+    if (document === this.document) return;
+    this.document = document;
+    this.compiled = compile(document, this.model);
+    this.arranged.clear();
+    this.replays.clear();
+    for (const [viewer, solver] of this.live) {
+      const same = solver.c.ids.length === this.compiled.ids.length && solver.c.ids.every((id, i) => id === this.compiled.ids[i]);
+      const arranged = this.arrangedFor(viewer);
+      if (same && arranged) this.live.set(viewer, makeSolver(arranged, 1, solver.m));
+      else this.live.delete(viewer);
+    }
+    this.invalidate();
+  }
+
+  setMain(canvas: HTMLCanvasElement | null): void {
+    this.main = canvas;
+    this.invalidate();
+  }
+  setTile(viewer: string, canvas: HTMLCanvasElement | null): void {
+    if (canvas) this.tiles.set(viewer, canvas);
+    else this.tiles.delete(viewer);
+    this.invalidate();
+  }
+
+  invalidate(): void {
+    this.dirty = true;
+    if (!this.request) this.request = requestAnimationFrame(this.tick);
+  }
+
+  private arrangedFor(viewer: string): Arranged | null {
+    const known = this.arranged.get(viewer);
+    if (known) return known;
+    const described = this.document.viewers[viewer];
+    if (!described) return null;
+    const made = arrange(this.compiled, described, this.text);
+    this.arranged.set(viewer, made);
+    return made;
+  }
+
+  /** The present frame of a viewer: on the route by replay from its start, with the free camera by going on from the last. */
+  frameOf(viewer: string): Solver | null {
+    const arranged = this.arrangedFor(viewer);
+    if (!arranged) return null;
+    const { pose, route, timeS } = useBench.getState();
+    const way = this.document.routes[route];
+    if (!pose && way) {
+      const key = `${viewer} ${route}`;
+      let replay = this.replays.get(key);
+      if (!replay) this.replays.set(key, (replay = new Replay(arranged, way)));
+      replay.at(timeS, true);
+      return replay.solver;
+    }
+    let solver = this.live.get(viewer);
+    if (!solver) this.live.set(viewer, (solver = makeSolver(arranged)));
+    this.placeLevel(timeS);
+    solve(solver, { timeS, head: pose ?? this.homePose(), views: [], depthOrder: true });
+    return solver;
+  }
+
+  private placeLevel(timeS: number): void {
+    this.model.poses(clockTimes(this.model, timeS));
+  }
+
+  /** The camera now, wherever it is carried. */
+  pose(): Pose {
+    const { pose } = useBench.getState();
+    return pose ?? this.routePoseNow();
+  }
+
+  private routePoseNow(): Pose {
+    const { route, timeS } = useBench.getState();
+    const way = this.document.routes[route];
+    return way ? routePose(way, timeS) : this.homePose();
+  }
+
+  private readonly tick = (nowMs: number): void => {
+    this.request = 0;
+    const dtS = this.lastMs ? Math.min(0.1, (nowMs - this.lastMs) / 1000) : 0;
+    const moving = this.advance(dtS);
+    if (this.dirty || moving) {
+      this.dirty = false;
+      const before = performance.now();
+      this.draw(moving);
+      this.pictureTimes.push(performance.now() - before);
+      if (this.pictureTimes.length > 400) this.pictureTimes.shift();
+    }
+    if (moving) {
+      this.lastMs = nowMs;
+      this.request ||= requestAnimationFrame(this.tick);
+    } else this.lastMs = 0;
+  };
+
+  /** Walking, playing and recording; true while anything goes on. */
+  private advance(dtS: number): boolean {
+    const state = useBench.getState();
+    const { right, up, forward } = this.intent;
+    const steering = right !== 0 || up !== 0 || forward !== 0;
+    const falling = this.walker !== null && !this.walker.flying && !this.walker.onGround && !state.outside;
+    if (state.outside) {
+      if (steering) this.flyOutside(dtS);
+    } else if (steering || falling) {
+      this.walker ??= walkFrom(this.pose(), state.flying);
+      walk(this.walker, this.intent, dtS, this.document.body, this.model);
+      useBench.setState({ pose: walkPose(this.walker) });
+    }
+    if (state.playing) {
+      const way = this.document.routes[state.route];
+      let timeS = state.timeS + dtS;
+      if (!state.pose && way && timeS > routeDurationS(way)) timeS = 0;
+      useBench.setState({ timeS });
+    }
+    if (state.recording) {
+      const timeS = useBench.getState().timeS;
+      const last = this.recorded.at(-1);
+      if (!last || timeS - last.timeS >= ROUTE_SAMPLE_S) this.recorded.push({ timeS, pose: this.pose() });
+    }
+    return steering || falling || state.playing || state.recording;
+  }
+
+  /** Turns the camera; the route lets go of it. Degrees, counter-clockwise and up. */
+  turn(yawDeg: number, pitchDeg: number): void {
+    const { outside, flying } = useBench.getState();
+    if (outside) {
+      const state = walkFrom(this.outside(), true);
+      state.yawDeg += yawDeg;
+      state.pitchDeg = Math.max(-89, Math.min(89, state.pitchDeg + pitchDeg));
+      this.outsidePose = walkPose(state);
+      this.invalidate();
+      return;
+    }
+    this.walker ??= { ...walkFrom(this.pose(), flying), onGround: true };
+    this.walker.yawDeg += yawDeg;
+    this.walker.pitchDeg = Math.max(-89, Math.min(89, this.walker.pitchDeg + pitchDeg));
+    useBench.setState({ pose: walkPose(this.walker) });
+  }
+
+  /** Stands with the feet at a place, looking as before. */
+  standAt(place: Vec3): void {
+    const { flying } = useBench.getState();
+    const state = this.walker ?? walkFrom(this.pose(), flying);
+    state.position = [place[0], place[1] + this.document.body.eyeHeightM, place[2]];
+    state.fallMps = 0;
+    state.onGround = true;
+    this.walker = state;
+    useBench.setState({ pose: walkPose(state) });
+  }
+
+  /** A short step ahead or back, for the wheel. */
+  step(direction: 1 | -1): void {
+    const intent: Intent = { right: 0, up: 0, forward: direction, fast: false };
+    if (useBench.getState().outside) {
+      const state = walkFrom(this.outside(), true);
+      walk(state, intent, 0.25, this.document.body, null);
+      this.outsidePose = walkPose(state);
+      this.invalidate();
+      return;
+    }
+    this.walker ??= { ...walkFrom(this.pose(), useBench.getState().flying), onGround: true };
+    walk(this.walker, intent, 0.12, this.document.body, this.model);
+    useBench.setState({ pose: walkPose(this.walker) });
+  }
+
+  /** Pixels of a viewer for one design pixel. */
+  fitOf(viewer: string): number {
+    return this.arrangedFor(viewer)?.fit ?? 1;
+  }
+
+  /** Where an element's anchor is in the world now, or null. */
+  anchorPlace(id: string): Vec3 | null {
+    const solver = this.frameOf(useBench.getState().viewer);
+    const row = solver?.c.ids.indexOf(id) ?? -1;
+    if (!solver || row < 0 || solver.c.lost[row]) return null;
+    const at = (solver.c.elementAnchor[row] as number) * 3;
+    return [...solver.c.anchorWorld.subarray(at, at + 3)] as Vec3;
+  }
+
+  /** The tip of a surface's normal, half a metre long or a twentieth of the distance, in the picture. */
+  normalOnScreen({ position, normal, distanceM }: Hover, width: number, height: number): [number, number] | null {
+    const arranged = this.arrangedNow();
+    if (!arranged) return null;
+    const reach = Math.max(0.1, Math.min(0.5, distanceM / 12));
+    const tip = projector(arranged.projection, this.pose())(position[0] + normal[0] * reach, position[1] + normal[1] * reach, position[2] + normal[2] * reach);
+    return tip.inFront ? [(tip.x / arranged.projection.widthPx) * width, (tip.y / arranged.projection.heightPx) * height] : null;
+  }
+
+  /** Puts the camera somewhere outright. */
+  goTo(pose: Pose): void {
+    this.walker = { ...walkFrom(pose, useBench.getState().flying), onGround: true };
+    useBench.setState({ pose });
+  }
+
+  private outside(): Pose {
+    if (this.outsidePose) return this.outsidePose;
+    const { position } = this.pose();
+    this.outsidePose = poseTowards([position[0] + 14, position[1] + 11, position[2] + 16], position);
+    return this.outsidePose;
+  }
+  private flyOutside(dtS: number): void {
+    const state = walkFrom(this.outside(), true);
+    walk(state, { ...this.intent, fast: true }, dtS, this.document.body, null);
+    this.outsidePose = walkPose(state);
+    this.dirty = true;
+  }
+  /** Forgets where the outside camera stood, so that it comes back behind the viewer. */
+  resetOutside(): void {
+    this.outsidePose = null;
+  }
+
+  startRecording(): void {
+    const pose = this.pose();
+    this.recorded = [];
+    useBench.setState({ recording: true, playing: true, timeS: 0, pose });
+    this.invalidate();
+  }
+  /** The poses walked, with times from 0. */
+  stopRecording(): { timeS: number; position: Vec3; rotation: [number, number, number, number] }[] {
+    useBench.setState({ recording: false, playing: false });
+    const round = (v: number, p: number) => Number(v.toFixed(p));
+    const first = this.recorded[0]?.timeS ?? 0;
+    return this.recorded.map(({ timeS, pose }) => ({
+      timeS: round(timeS - first, 3),
+      position: pose.position.map((v) => round(v, 4)) as Vec3,
+      rotation: pose.rotation.map((v) => round(v, 6)) as [number, number, number, number],
+    }));
+  }
+
+  private draw(moving: boolean): void {
+    const state = useBench.getState();
+    const solver = this.frameOf(state.viewer);
+    if (!solver) return;
+    const info = this.report(solver);
+    const pose = state.pose ?? this.routePoseNow();
+    const context = this.main?.getContext('2d', { alpha: false });
+    if (context && this.main) {
+      if (state.outside) {
+        const projection = outsideProjection(this.main.width, this.main.height);
+        this.placeLevel(state.timeS);
+        this.renderer.draw(this.scene, projection, this.outside(), context);
+        drawOutside(context, projection, this.outside(), solver, pose, state.selection);
+      } else this.drawViewer(solver, pose, context);
+    }
+    const others = [...this.tiles.keys()];
+    // While moving, one tile a picture: the main picture stays quick.
+    const due = moving && others.length ? [others[this.tileTurn++ % others.length] as string] : others;
+    for (const viewer of due) {
+      const canvas = this.tiles.get(viewer);
+      const one = this.frameOf(viewer);
+      const target = canvas?.getContext('2d', { alpha: false });
+      if (one && target) this.drawViewer(one, pose, target);
+    }
+    useBench.setState({ info });
+    if (this.onFirstPicture && this.main && this.main.width > 1) {
+      const done = this.onFirstPicture;
+      this.onFirstPicture = null;
+      done();
+    }
+  }
+
+  /** One viewer's picture, reduced to the canvas's size; everything in it was solved at the viewer's own pixels. */
+  private drawViewer(solver: Solver, pose: Pose, target: CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D): void {
+    this.renderer.draw(this.scene, solver.a.projection, pose, target);
+    paintCanvas(target as CanvasRenderingContext2D, drawList(solver), target.canvas.width / solver.a.projection.widthPx);
+  }
+
+  /** A viewer's picture at a size of its own, from any pose. */
+  snapshot(viewer: string, pose: Pose, width: number, height: number, overlay = true): OffscreenCanvas | null {
+    const arranged = this.arrangedFor(viewer);
+    const canvas = new OffscreenCanvas(width, height);
+    const target = canvas.getContext('2d', { alpha: false });
+    if (!arranged || !target) return null;
+    const solver = makeSolver(arranged);
+    const { timeS } = useBench.getState();
+    this.placeLevel(timeS);
+    solve(solver, { timeS, head: pose, views: [], depthOrder: true });
+    this.renderer.draw(this.scene, arranged.projection, pose, target);
+    if (overlay) paintCanvas(target as unknown as CanvasRenderingContext2D, drawList(solver), width / arranged.projection.widthPx);
+    return canvas;
+  }
+
+  /** The places of all elements for a viewer and a pose, solved here in the browser. */
+  solveAt(viewer: string, pose: Pose, timeS: number): { id: string; failed: number; point: [number, number]; rect: number[]; depthM: number }[] {
+    const arranged = this.arrangedFor(viewer);
+    if (!arranged) return [];
+    const solver = makeSolver(arranged);
+    this.placeLevel(timeS);
+    solve(solver, { timeS, head: pose, views: [], depthOrder: false });
+    return this.compiled.ids.map((id, i) => {
+      const { point, rect, depthM } = placeOf(solver.f, i);
+      return { id, failed: solver.f.failed[i] as number, point, rect, depthM };
+    });
+  }
+
+  private report(solver: Solver): FrameInfo {
+    const { selection } = useBench.getState();
+    const row = selection === null ? -1 : solver.c.ids.indexOf(selection);
+    let shownCount = 0;
+    for (let i = 0; i < solver.f.count; i++) if (solver.f.failed[i] === Failed.Shown) shownCount++;
+    const pose = useBench.getState().pose ?? this.routePoseNow();
+    if (row < 0) return { links: [], verdicts: [], shownCount, point: null, rect: null, selectionShown: false, pose };
+    const links = explain(solver, row);
+    const { point, rect } = placeOf(solver.f, row, headRow(solver.f));
+    const inFront = !Number.isNaN(point[0]);
+    const verdicts = Object.keys(this.document.viewers).flatMap((viewer): Verdict[] => {
+      const one = this.frameOf(viewer);
+      if (!one) return [];
+      const failed = one.f.failed[row] as number;
+      const chain = explain(one, row);
+      const no = chain.find((link) => link.state === 'no');
+      const capPx = placeOf(one.f, row).emPx * (one.a.blocks[row]?.capHeightEm ?? 0);
+      return [
+        {
+          viewer,
+          shown: failed === Failed.Shown,
+          step: failed === Failed.Shown ? null : (STEPS[failed] ?? null),
+          says: no?.says ?? '',
+          capPx,
+          capArcmin: capPx / one.a.pixelsPerArcmin,
+        },
+      ];
+    });
+    // The other viewers moved the shared level to the same time, so the places above still hold.
+    return { links, verdicts, shownCount, point: inFront ? point : null, rect: inFront ? rect : null, selectionShown: solver.f.failed[row] === Failed.Shown, pose };
+  }
+
+  private arrangedNow(): Arranged | null {
+    return this.arrangedFor(useBench.getState().viewer);
+  }
+
+  /** What lies under a point of the picture, given as shares of its width and height. */
+  pick(u: number, v: number): Hover | null {
+    const { outside } = useBench.getState();
+    const arranged = this.arrangedNow();
+    if (!arranged || !this.main) return null;
+    const projection = outside ? outsideProjection(this.main.width, this.main.height) : arranged.projection;
+    const ray = screenRay(projection, outside ? this.outside() : this.pose(), u * projection.widthPx, v * projection.heightPx);
+    this.placeLevel(useBench.getState().timeS);
+    const hit = makeHit();
+    if (!this.model.castRay(ray.origin, ray.direction, REACH_M, hit)) return null;
+    return {
+      x: u,
+      y: v,
+      position: hit.position,
+      normal: hit.normal,
+      node: this.model.nodeIds[hit.node] ?? '',
+      moves: this.model.nodeMoves[hit.node] === 1,
+      distanceM: hit.distanceM,
+    };
+  }
+
+  /** The front-most label under a point of the picture. */
+  labelAt(u: number, v: number): PickedLabel | null {
+    const solver = this.frameOf(useBench.getState().viewer);
+    if (!solver || useBench.getState().outside) return null;
+    const { widthPx, heightPx } = solver.a.projection;
+    const [x, y] = [u * widthPx, v * heightPx];
+    for (let k = solver.f.orderCount - 1; k >= 0; k--) {
+      const row = solver.f.order[k] as number;
+      const [left, top, width, height] = placeOf(solver.f, row).rect;
+      if (x >= left && x <= left + width && y >= top && y <= top + height) return { id: solver.c.ids[row] as string, row };
+    }
+    return null;
+  }
+
+  /** A new anchor where the pointer is: it rides on the surface's node if that moves. */
+  anchorFrom(hover: Hover, name: string, order: string): Anchor {
+    if (!hover.moves) return { kind: 'surface', name, order, node: null, position: hover.position, normal: hover.normal };
+    const { position, normal } = this.intoNode(hover.node, hover.position, hover.normal);
+    return { kind: 'surface', name, order, node: hover.node, position, normal };
+  }
+
+  /** The anchor moved to a place on a surface; null where its kind cannot be moved by hand. */
+  movedAnchor(anchor: Anchor, hover: Hover): Anchor | null {
+    if (anchor.kind === 'midpoint') return null;
+    if (anchor.kind === 'surface') return this.anchorFrom(hover, anchor.name, anchor.order);
+    if (this.model.nodeIndex(anchor.node) < 0) return null;
+    return { ...anchor, offset: this.intoNode(anchor.node, hover.position, hover.normal).position };
+  }
+
+  private intoNode(node: string, position: Vec3, normal: Vec3): { position: Vec3; normal: Vec3 } {
+    const at = this.model.nodeIndex(node) * 16;
+    const m = this.model.worldMatrices;
+    const inverse = new Float64Array(16);
+    if (!invertAffine(inverse, m, at)) return { position, normal };
+    // A normal goes back by the transpose of the node's matrix.
+    const n = [0, 1, 2].map((k) => [0, 1, 2].reduce((sum, r) => sum + (m[at + k * 4 + r] as number) * (normal[r] as number), 0)) as Vec3;
+    const length = Math.hypot(...n) || 1;
+    return { position: transformPoint(inverse, 0, ...position), normal: n.map((v) => v / length) as Vec3 };
+  }
+
+  /** A place from which an element's anchor can be seen well: in front of it, where one can stand. */
+  viewOf(id: string): Pose | null {
+    const row = this.compiled.ids.indexOf(id);
+    if (row < 0 || this.compiled.lost[row]) return null;
+    this.placeLevel(useBench.getState().timeS);
+    const at = (this.compiled.elementAnchor[row] as number) * 3;
+    const solver = this.frameOf(useBench.getState().viewer);
+    const w = (solver?.c ?? this.compiled).anchorWorld;
+    const target: Vec3 = [w[at] as number, w[at + 1] as number, w[at + 2] as number];
+    const eye = this.document.body.eyeHeightM;
+    let best: { pose: Pose; score: number } | null = null;
+    const hit = makeHit();
+    for (const reach of [5, 8, 3, 12])
+      for (let k = 0; k < 16; k++) {
+        const angle = (k / 16) * 2 * Math.PI;
+        const [x, z] = [target[0] + Math.cos(angle) * reach, target[2] + Math.sin(angle) * reach];
+        if (!this.model.castRay([x, target[1] + 3, z], [0, -1, 0], 40, hit)) continue;
+        const from: Vec3 = [x, hit.position[1] + eye, z];
+        const open = this.model.sightline(...from, ...target) < 0;
+        const score = (open ? 0 : 100) + Math.abs(reach - 5) + Math.abs(from[1] - target[1]);
+        if (!best || score < best.score) best = { pose: poseTowards(from, target), score };
+      }
+    return best?.pose ?? poseTowards([target[0] + 4, target[1] + 1.5, target[2] + 4], target);
+  }
+}
+
+async function loadLevel(document: Document): Promise<LevelModel> {
+  if (!document.level?.hash) return emptyGround();
+  return readLevel(await api.level(document.level.hash), document.level);
+}

@@ -1,0 +1,93 @@
+/** The rail: the other viewers with their verdicts, then what is selected or the settings of an open step. */
+import { inOrder, type Viewer } from '@foreshore/document';
+import { IconCheck, IconMinus, IconX } from '@tabler/icons-react';
+import { useLayoutEffect, useRef } from 'react';
+import { useBench, type Verdict } from '../state/bench.ts';
+import { shownDocument, useProject } from '../state/project.ts';
+import { STEP_TITLES } from './chain.tsx';
+import { Content } from './content.tsx';
+import { useEngine } from './context.ts';
+import { StepSettings } from './step-settings.tsx';
+
+/** Least character height that ISO 9241-303 calls legible. */
+const LEAST_ARCMIN = 16;
+
+function verdictOf(verdict: Verdict | undefined): { kind: 'none' | 'yes' | 'small' | 'no'; text: string } {
+  if (!verdict) return { kind: 'none', text: 'nothing selected' };
+  if (!verdict.shown) return { kind: 'no', text: `${verdict.step ? STEP_TITLES[verdict.step] : 'Hidden'}: ${verdict.says}` };
+  const angle = `${verdict.capArcmin.toFixed(verdict.capArcmin < 10 ? 1 : 0)} arcmin`;
+  return verdict.capArcmin < LEAST_ARCMIN ? { kind: 'small', text: `${angle}, too small` } : { kind: 'yes', text: angle };
+}
+
+function VerdictText({ verdict }: { verdict: Verdict | undefined }) {
+  const { kind, text } = verdictOf(verdict);
+  const Icon = kind === 'yes' ? IconCheck : kind === 'no' ? IconX : IconMinus;
+  return (
+    <span className="verdict" data-verdict={kind} title={text}>
+      {kind !== 'none' && <Icon size={13} stroke={2.6} aria-hidden="true" />}
+      <span style={{ overflow: 'hidden', textOverflow: 'ellipsis' }}>{text}</span>
+    </span>
+  );
+}
+
+const TILE = { width: 178, height: 92 };
+
+function Tile({ id, viewer, verdict }: { id: string; viewer: Viewer; verdict: Verdict | undefined }) {
+  const engine = useEngine();
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const aspect = viewer.widthPx / viewer.heightPx;
+  const width = Math.round(Math.min(TILE.width, TILE.height * aspect));
+  const height = Math.round(width / aspect);
+  useLayoutEffect(() => {
+    engine.setTile(id, canvas.current);
+    return () => engine.setTile(id, null);
+  }, [engine, id, width, height]);
+  return (
+    <button type="button" className="tile" data-viewer={id} onClick={() => useBench.setState({ viewer: id })} title={`Look through ${viewer.name}: ${viewer.widthPx} x ${viewer.heightPx} px, ${viewer.diagonalIn} in at ${viewer.distanceM} m`}>
+      <span className="tile-picture">
+        <canvas ref={canvas} width={width} height={height} style={{ width, height }} />
+      </span>
+      <span className="tile-text">
+        <span className="tile-name">{viewer.name}</span>
+        <VerdictText verdict={verdict} />
+      </span>
+    </button>
+  );
+}
+
+export function Rail() {
+  const document = useProject(shownDocument);
+  const { viewer, info, openStep, selection } = useBench();
+  if (!document) return null;
+  const viewers = inOrder(document.viewers);
+  const verdict = (id: string) => info?.verdicts.find((v) => v.viewer === id);
+  return (
+    <aside className="rail" aria-label="Viewers and settings">
+      {openStep && selection ? (
+        <>
+          <div className="tile-lines">
+            {viewers.map(([id, one]) => (
+              <button key={id} type="button" className="tile-line" data-viewer={id} aria-current={id === viewer} onClick={() => useBench.setState({ viewer: id })}>
+                <span style={{ fontWeight: id === viewer ? 700 : 400 }}>{one.name}</span>
+                <VerdictText verdict={verdict(id)} />
+              </button>
+            ))}
+          </div>
+          <StepSettings step={openStep} id={selection} />
+        </>
+      ) : (
+        <>
+          <div className="tiles">
+            {viewers
+              .filter(([id]) => id !== viewer)
+              .slice(0, 4)
+              .map(([id, one]) => (
+                <Tile key={id} id={id} viewer={one} verdict={verdict(id)} />
+              ))}
+          </div>
+          <Content />
+        </>
+      )}
+    </aside>
+  );
+}

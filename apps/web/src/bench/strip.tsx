@@ -1,0 +1,223 @@
+/** The strip: time along the route, and for each element a band of when it is shown. It is also the list of elements. */
+import { routeDurationS, STEPS, Verdict } from '@foreshore/core';
+import { shownShare, type Stretch } from '@foreshore/checks';
+import { type Document, inOrder } from '@foreshore/document';
+import { IconArrowBackUp, IconPlayerPause, IconPlayerPlay } from '@tabler/icons-react';
+import { type KeyboardEvent, memo, type PointerEvent, useEffect, useMemo, useRef, useState } from 'react';
+import { useBench } from '../state/bench.ts';
+import { shownDocument, useProject } from '../state/project.ts';
+import { STEP_TITLES } from './chain.tsx';
+import { useBands } from './use-bands.ts';
+
+const NAME_PX = 220;
+const ROW_PX = { one: 22, rows: 22, all: 6 };
+const HEIGHT_PX = { one: 53, rows: 220, all: 320 };
+
+const bandTitle = (name: string, band: readonly Stretch[], durationS: number): string => {
+  const share = Math.round(shownShare(band) * 100);
+  const hidden = new Set(band.filter((b) => b.verdict !== Verdict.Shown).map((b) => STEP_TITLES[STEPS[b.verdict] ?? 'attach']));
+  return `${name}: in the frame ${share} % of ${durationS.toFixed(0)} s${hidden.size ? `; hidden by ${[...hidden].join(', ')}` : ''}`;
+};
+
+/** Shown is a full band; hidden is a thin line. */
+const Band = memo(function Band({ band, durationS }: { band: readonly Stretch[] | undefined; durationS: number }) {
+  return (
+    <svg viewBox={`0 0 ${durationS} 22`} preserveAspectRatio="none" aria-hidden="true">
+      <path className="band-hidden" d={`M0 11H${durationS}`} vectorEffect="non-scaling-stroke" />
+      {band?.map((b) => b.verdict === Verdict.Shown && <rect key={b.fromS} className="band-shown" x={b.fromS} y={5} width={Math.max(b.toS - b.fromS, durationS / 800)} height={12} />)}
+    </svg>
+  );
+});
+
+function Ruler({ durationS }: { durationS: number }) {
+  const ruler = useRef<HTMLDivElement>(null);
+  const step = durationS > 90 ? 10 : durationS > 30 ? 5 : durationS > 8 ? 1 : 0.5;
+  const marks = Array.from({ length: Math.floor(durationS / step) + 1 }, (_, i) => i * step);
+  const labelEvery = durationS > 8 && step === 1 ? 5 : 1;
+  const scrub = (event: PointerEvent) => {
+    if (event.buttons !== 1) return;
+    event.currentTarget.setPointerCapture(event.pointerId);
+    const box = ruler.current?.getBoundingClientRect();
+    if (!box) return;
+    const share = Math.max(0, Math.min(1, (event.clientX - box.left) / box.width));
+    useBench.setState({ timeS: share * durationS, pose: null, playing: false });
+  };
+  const onKey = (event: KeyboardEvent) => {
+    const by = { ArrowLeft: -1 / 30, ArrowRight: 1 / 30, PageUp: -1, PageDown: 1 }[event.key];
+    const { timeS } = useBench.getState();
+    const to = by !== undefined ? timeS + by * (event.shiftKey ? 10 : 1) : event.key === 'Home' ? 0 : event.key === 'End' ? durationS : null;
+    if (to === null) return;
+    event.preventDefault();
+    useBench.setState({ timeS: Math.max(0, Math.min(durationS, to)), pose: null, playing: false });
+  };
+  const timeS = useBench((s) => s.timeS);
+  return (
+    <div
+      ref={ruler}
+      className="ruler"
+      role="slider"
+      tabIndex={0}
+      aria-label="Time on the route"
+      aria-valuemin={0}
+      aria-valuemax={Number(durationS.toFixed(2))}
+      aria-valuenow={Number(Math.min(timeS, durationS).toFixed(2))}
+      aria-valuetext={`${timeS.toFixed(1)} s of ${durationS.toFixed(0)} s`}
+      onPointerDown={scrub}
+      onPointerMove={scrub}
+      onKeyDown={onKey}
+    >
+      <svg aria-hidden="true">
+        {marks.map((t, i) => (
+          <g key={t}>
+            {i + 1 < marks.length && <rect x={`${(t / durationS) * 100}%`} y="22" width={`${(step / durationS) * 100}%`} height="6" fill={i % 2 ? 'var(--raised)' : 'var(--ink)'} stroke="var(--ink)" strokeWidth="1" />}
+            {i % labelEvery === 0 && (
+              <text x={`${(t / durationS) * 100}%`} y="15" textAnchor={i === 0 ? 'start' : i + 1 === marks.length && t === durationS ? 'end' : 'middle'} dx={i === 0 ? 3 : 0}>
+                {t} s
+              </text>
+            )}
+          </g>
+        ))}
+      </svg>
+    </div>
+  );
+}
+
+function Controls({ document, durationS }: { document: Document; durationS: number }) {
+  const { playing, route, pose, timeS, strip } = useBench();
+  const routes = inOrder(document.routes);
+  const next = { one: 'rows', rows: 'all', all: 'one' } as const;
+  return (
+    <div className="strip-controls">
+      <button type="button" className="icon-button" aria-label={playing ? 'Pause' : 'Play'} title={playing ? 'Pause (Space)' : 'Play (Space)'} onClick={() => useBench.setState({ playing: !playing, ...(timeS >= durationS && !pose ? { timeS: 0 } : {}) })}>
+        {playing ? <IconPlayerPause size={16} /> : <IconPlayerPlay size={16} />}
+      </button>
+      {routes.length > 0 && (
+        <select className="small-select" style={{ flex: 1, minWidth: 0 }} aria-label="Route" value={route} onChange={(event) => useBench.setState({ route: event.currentTarget.value, timeS: 0, pose: null })}>
+          {routes.map(([id, r]) => (
+            <option key={id} value={id}>
+              {r.name}
+            </option>
+          ))}
+        </select>
+      )}
+      {pose && routes.length > 0 && (
+        <button type="button" className="icon-button" aria-label="Back to the route" title="The camera is free. Back to the route (B)" onClick={() => useBench.setState({ pose: null })}>
+          <IconArrowBackUp size={16} />
+        </button>
+      )}
+      <button type="button" className="text-button" style={{ padding: '0 6px' }} aria-label={`Strip: ${strip}. Change its height`} title="Height of the strip: one row, rows, all" onClick={() => useBench.setState({ strip: next[strip] })}>
+        {{ one: '1', rows: '8', all: 'all' }[strip]}
+      </button>
+    </div>
+  );
+}
+
+export function Strip() {
+  const document = useProject(shownDocument);
+  const { route, selection, timeS, strip, pose } = useBench();
+  const { bands, share, failed } = useBands();
+  const list = useRef<HTMLDivElement>(null);
+  const [scroll, setScroll] = useState({ top: 0, height: 200 });
+  const way = document?.routes[route];
+  const durationS = way ? Math.max(routeDurationS(way), 0.1) : 60;
+
+  // The worst first: what is shown the least, then by order.
+  const rows = useMemo(() => {
+    if (!document) return [];
+    const all = inOrder(document.elements).map(([id, element], at) => ({ id, name: element.name, at, band: bands.get(id), share: shownShare(bands.get(id) ?? []) }));
+    if (bands.size) all.sort((a, b) => a.share - b.share || a.at - b.at);
+    return strip === 'one' ? all.filter((row) => row.id === selection).slice(0, 1) : all;
+  }, [document?.elements, bands, strip, selection]);
+  const rowPx = ROW_PX[strip];
+  const tall = (id: string) => (strip === 'all' && id === selection ? 24 : rowPx);
+  const tops = useMemo(() => {
+    let at = 0;
+    return rows.map((row) => {
+      const top = at;
+      at += tall(row.id);
+      return top;
+    });
+  }, [rows, strip, selection]);
+  const total = rows.length ? (tops.at(-1) ?? 0) + tall(rows.at(-1)?.id ?? '') : 0;
+
+  useEffect(() => {
+    const box = list.current;
+    if (!box) return;
+    const measure = () => setScroll({ top: box.scrollTop, height: box.clientHeight });
+    measure();
+    box.addEventListener('scroll', measure, { passive: true });
+    const observer = new ResizeObserver(measure);
+    observer.observe(box);
+    return () => {
+      box.removeEventListener('scroll', measure);
+      observer.disconnect();
+    };
+  }, [document === null]);
+
+  // The selected row comes into sight.
+  useEffect(() => {
+    const index = rows.findIndex((row) => row.id === selection);
+    const box = list.current;
+    if (index < 0 || !box) return;
+    const top = tops[index] ?? 0;
+    if (top < box.scrollTop || top + rowPx > box.scrollTop + box.clientHeight) box.scrollTop = Math.max(0, top - box.clientHeight / 2);
+  }, [selection, rows]);
+
+  if (!document) return null;
+  const select = (index: number) => {
+    const row = rows[Math.max(0, Math.min(rows.length - 1, index))];
+    if (!row) return;
+    useBench.setState({ selection: row.id });
+    requestAnimationFrame(() => list.current?.querySelector<HTMLElement>(`[data-element="${CSS.escape(row.id)}"]`)?.focus());
+  };
+  const onKey = (event: KeyboardEvent, index: number) => {
+    const to = { ArrowDown: index + 1, ArrowUp: index - 1, Home: 0, End: rows.length - 1, PageDown: index + 8, PageUp: index - 8 }[event.key];
+    if (to !== undefined) {
+      event.preventDefault();
+      select(to);
+    } else if (event.key === 'Enter') {
+      event.preventDefault();
+      useBench.setState({ selection: rows[index]?.id ?? null });
+    }
+  };
+  const visible = rows.map((row, index) => ({ row, index, top: tops[index] ?? 0 })).filter(({ top, row }) => top + tall(row.id) > scroll.top - 100 && top < scroll.top + scroll.height + 100);
+  const focusable = Math.max(0, rows.findIndex((row) => row.id === selection));
+  const at = Math.max(0, Math.min(1, timeS / durationS));
+  return (
+    <section className="strip" style={{ '--strip': `${HEIGHT_PX[strip]}px`, position: 'relative' } as React.CSSProperties} aria-label="Strip">
+      <div className="strip-top">
+        <Controls document={document} durationS={durationS} />
+        {way ? <Ruler durationS={durationS} /> : <span className="strip-empty" style={{ padding: '5px 12px' }}>No route yet. Record one while you walk, and bands show when each label is in the frame.</span>}
+      </div>
+      <div className="rows" ref={list} role="listbox" aria-label="Elements" data-bands={bands.size > 0 ? 'ready' : 'none'}>
+        {rows.length === 0 && <p className="strip-empty">{strip === 'one' ? 'Nothing is selected.' : 'There is no element yet. Choose Place and click a surface.'}</p>}
+        <div style={{ height: total, position: 'relative' }}>
+          {visible.map(({ row, index, top }) => (
+            // biome-ignore lint/a11y/useFocusableInteractive: rows take the focus in turn (roving tabindex)
+            <div
+              key={row.id}
+              className="row"
+              role="option"
+              data-element={row.id}
+              aria-selected={row.id === selection}
+              tabIndex={index === focusable ? 0 : -1}
+              style={{ top, height: tall(row.id) }}
+              title={row.band ? bandTitle(row.name, row.band, durationS) : row.name}
+              onClick={() => useBench.setState({ selection: row.id })}
+              onKeyDown={(event) => onKey(event, index)}
+            >
+              <span className="row-name" style={tall(row.id) < 12 ? { fontSize: 0 } : undefined}>
+                {row.name}
+                {row.band && tall(row.id) > 12 && <span className="row-share">{Math.round(row.share * 100)} %</span>}
+              </span>
+              {way && <Band band={row.band} durationS={durationS} />}
+            </div>
+          ))}
+        </div>
+        {failed && <p className="bands-note" role="alert">The bands could not be worked out: {failed}</p>}
+        {share !== null && <p className="bands-note">Working out the bands, {Math.round(share * 100)} %</p>}
+      </div>
+      {way && <div className="playhead" style={{ left: `calc(${NAME_PX}px + (100% - ${NAME_PX}px) * ${at})`, opacity: pose ? 0.4 : 1 }} />}
+    </section>
+  );
+}

@@ -1,0 +1,59 @@
+/** One WebGL context draws the level for every picture on the page; each picture is copied to its own canvas. */
+import type { Pose, Projection } from '@foreshore/core';
+import { Matrix4, PerspectiveCamera, Quaternion, Vector3, WebGLRenderer } from 'three';
+import type { LevelScene } from './scene.ts';
+
+const FAR_M = 5000;
+
+/** Our projection as an OpenGL matrix (column-major), so that the drawn level and the solved frame share one lens. */
+function glProjection({ widthPx, heightPx, focalX, focalY, centreX, centreY, nearM, orthographic }: Projection, out: Matrix4): Matrix4 {
+  const [sx, sy] = [(2 * focalX) / widthPx, (2 * focalY) / heightPx];
+  const [ox, oy] = [(2 * centreX) / widthPx - 1, 1 - (2 * centreY) / heightPx];
+  const depth = 1 / (nearM - FAR_M);
+  if (orthographic) return out.set(sx, 0, 0, ox, 0, sy, 0, oy, 0, 0, 2 * depth, (FAR_M + nearM) * depth, 0, 0, 0, 1);
+  return out.set(sx, 0, -ox, 0, 0, sy, -oy, 0, 0, 0, (FAR_M + nearM) * depth, 2 * FAR_M * nearM * depth, 0, 0, -1, 0);
+}
+
+export class LevelRenderer {
+  private readonly renderer: WebGLRenderer;
+  private readonly camera = new PerspectiveCamera();
+  private readonly one = new Vector3(1, 1, 1);
+  lost = false;
+
+  /** @param restored called when the graphics context has come back and everything should be drawn again. */
+  constructor(restored: () => void) {
+    this.renderer = new WebGLRenderer({ antialias: true, alpha: false, powerPreference: 'high-performance' });
+    this.renderer.autoClear = true;
+    this.camera.matrixAutoUpdate = false;
+    const { domElement } = this.renderer;
+    domElement.addEventListener('webglcontextlost', (event) => {
+      event.preventDefault();
+      this.lost = true;
+    });
+    domElement.addEventListener('webglcontextrestored', () => {
+      this.lost = false;
+      restored();
+    });
+  }
+
+  /** Draws into a 2D context of the same size. */
+  draw(scene: LevelScene, projection: Projection, pose: Pose, target: CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D): void {
+    if (this.lost) return;
+    const { width, height } = target.canvas;
+    this.renderer.setSize(width, height, false);
+    const { camera } = this;
+    camera.matrixWorld.compose(new Vector3(...pose.position), new Quaternion(...pose.rotation), this.one);
+    camera.matrixWorldInverse.copy(camera.matrixWorld).invert();
+    glProjection(projection, camera.projectionMatrix);
+    camera.projectionMatrixInverse.copy(camera.projectionMatrix).invert();
+    scene.sky.matrixWorld.setPosition(...pose.position);
+    scene.update();
+    this.renderer.render(scene.scene, camera);
+    target.drawImage(this.renderer.domElement, 0, 0);
+  }
+
+  dispose(): void {
+    this.renderer.dispose();
+    this.renderer.forceContextLoss();
+  }
+}

@@ -1,0 +1,18 @@
+import { createTheme, type MantineColorsTuple } from '@mantine/core';
+
+/** Ten shades about the channel blue of the palette; the seventh is the primary action by day, the fourth by night. */
+const channel: MantineColorsTuple = ['#E6F1F4', '#CFE4EA', '#A6CCD8', '#7AB3C4', '#55A0B5', '#2F8299', '#1B6E83', '#175E70', '#12445A', '#0B2F40'];
+
+export const theme = createTheme({
+  fontFamily: "'Atkinson Hyperlegible Next', sans-serif",
+  fontFamilyMonospace: "'Atkinson Hyperlegible Mono', monospace",
+  colors: { channel },
+  primaryColor: 'channel',
+  primaryShade: { light: 6, dark: 4 },
+  autoContrast: true,
+  black: '#15233B',
+  defaultRadius: 3,
+  cursorType: 'pointer',
+  fontSizes: { xs: '12px', sm: '13px', md: '14px', lg: '16px', xl: '20px' },
+  respectReducedMotion: true,
+});

@@ -1,0 +1,106 @@
+/** The one place that talks to the server's API. */
+import type { Document, Fault, Patch } from '@foreshore/document';
+
+export interface ProjectSummary {
+  id: string;
+  name: string;
+  revision: number;
+  updatedAt: number;
+  anchors: number;
+  elements: number;
+  level: string | null;
+  hasPicture: boolean;
+}
+export interface Change {
+  number: number;
+  changeId: string;
+  clientId: string;
+  patch: Patch;
+}
+export interface OpenProject {
+  id: string;
+  revision: number;
+  document: Document;
+}
+export interface LevelFacts {
+  hash: string;
+  fileName: string;
+  warnings: { code: string; pointer: string; message: string }[];
+  size: [number, number, number];
+  nodes: number;
+  triangles: number;
+  asksUnit: boolean;
+}
+
+/** A refusal by the server, as problem details say it. */
+export class Refusal extends Error {
+  readonly status: number;
+  readonly body: { title?: string; detail?: string; faults?: Fault[]; revision?: number; changes?: Change[] };
+  constructor(status: number, body: Refusal['body']) {
+    super(body.detail ?? `The server answered ${status}.`);
+    this.status = status;
+    this.body = body;
+  }
+}
+
+/** The server could not be reached. */
+export class Unreachable extends Error {}
+
+async function call<T>(path: string, init: RequestInit = {}): Promise<T> {
+  let response: Response;
+  try {
+    response = await fetch(path, init);
+  } catch {
+    throw new Unreachable('The server cannot be reached.');
+  }
+  if (response.status === 204) return undefined as T;
+  const text = await response.text();
+  let body: unknown = {};
+  try {
+    body = text ? JSON.parse(text) : {};
+  } catch {
+    // A proxy's page in place of an answer.
+    if (response.ok) throw new Unreachable('The server gave an answer that cannot be read.');
+  }
+  if (!response.ok) {
+    if (response.status === 502 || response.status === 503 || response.status === 504) throw new Unreachable('The server cannot be reached.');
+    throw new Refusal(response.status, body as Refusal['body']);
+  }
+  return body as T;
+}
+
+const send = (method: string, value?: unknown): RequestInit => ({
+  method,
+  headers: { 'content-type': 'application/json' },
+  ...(value === undefined ? {} : { body: JSON.stringify(value) }),
+});
+const file = (method: string, bytes: Uint8Array | Blob, type = 'application/octet-stream'): RequestInit => ({ method, headers: { 'content-type': type }, body: bytes as BodyInit });
+
+/** A name for this tab, so that it knows its own changes when they come back. */
+export const clientId = crypto.randomUUID();
+
+export const api = {
+  list: () => call<{ projects: ProjectSummary[] }>('/api/projects').then((r) => r.projects),
+  open: (id: string) => call<OpenProject>(`/api/projects/${id}`),
+  createEmpty: (name: string) => call<OpenProject>('/api/projects', send('POST', { from: 'empty', name })),
+  createDemo: () => call<OpenProject>('/api/projects', send('POST', { from: 'demo' })),
+  createFromLevel: (name: string, level: { hash: string; file: string; metresPerUnit: number; upAxis: 'y' | 'z' }) =>
+    call<OpenProject>('/api/projects', send('POST', { from: 'level', name, level })),
+  importFile: (bytes: Blob) => call<OpenProject>('/api/projects/import', file('POST', bytes)),
+  rename: (id: string, name: string) => call<{ revision: number }>(`/api/projects/${id}`, send('PATCH', { name, clientId })),
+  duplicate: (id: string) => call<OpenProject>(`/api/projects/${id}/duplicate`, send('POST')),
+  remove: (id: string) => call<void>(`/api/projects/${id}`, { method: 'DELETE' }),
+  restore: (id: string) => call<void>(`/api/projects/${id}/restore`, { method: 'POST' }),
+  change: (id: string, base: number, patch: Patch, changeId: string) =>
+    call<{ revision: number }>(`/api/projects/${id}/changes`, send('POST', { base, patch, changeId, clientId })),
+  changesSince: (id: string, since: number) => call<{ revision: number; changes: Change[] }>(`/api/projects/${id}/changes?since=${since}`),
+  sendLevel: (name: string, bytes: Uint8Array) => call<LevelFacts>(`/api/levels?name=${encodeURIComponent(name)}`, file('POST', bytes)),
+  setPicture: (id: string, picture: Blob) => call<void>(`/api/projects/${id}/picture`, file('PUT', picture, 'image/jpeg')),
+  level: async (hash: string): Promise<Uint8Array> => {
+    const response = await fetch(`/api/levels/${hash}`).catch(() => {
+      throw new Unreachable('The server cannot be reached.');
+    });
+    if (!response.ok) throw new Refusal(response.status, { detail: 'The level of this project is not on the server.' });
+    return new Uint8Array(await response.arrayBuffer());
+  },
+};

@@ -1,0 +1,109 @@
+/** What the bench is looking at and doing. The address carries what a link should restore. */
+import type { Link, Pose, StepName } from '@foreshore/core';
+import { create } from 'zustand';
+
+export type Mode = 'look' | 'place';
+
+/** One viewer's verdict on the selection in the present frame. */
+export interface Verdict {
+  viewer: string;
+  shown: boolean;
+  /** Step that said no. */
+  step: StepName | null;
+  says: string;
+  capArcmin: number;
+  capPx: number;
+}
+
+/** What the surface under the pointer is, while placing. */
+export interface Hover {
+  x: number;
+  y: number;
+  position: [number, number, number];
+  normal: [number, number, number];
+  node: string;
+  moves: boolean;
+  distanceM: number;
+}
+
+/** What the present frame came to, for whoever shows it in words. */
+export interface FrameInfo {
+  links: Link[];
+  verdicts: Verdict[];
+  shownCount: number;
+  /** Of the selection, in the viewer's pixels; null where it is not in front. */
+  point: [number, number] | null;
+  rect: [number, number, number, number] | null;
+  selectionShown: boolean;
+  pose: Pose;
+}
+
+interface BenchStore {
+  viewer: string;
+  route: string;
+  timeS: number;
+  selection: string | null;
+  mode: Mode;
+  outside: boolean;
+  playing: boolean;
+  recording: boolean;
+  flying: boolean;
+  /** The free camera; null while the camera rides on the route. */
+  pose: Pose | null;
+  openStep: StepName | null;
+  /** Rows of the strip: one, many, or all at once. */
+  strip: 'one' | 'rows' | 'all';
+  hover: Hover | null;
+  /** The element whose text is being typed in the picture. */
+  typing: string | null;
+  info: FrameInfo | null;
+}
+
+export const useBench = create<BenchStore>(() => ({
+  viewer: '',
+  route: '',
+  timeS: 0,
+  selection: null,
+  mode: 'look',
+  outside: false,
+  playing: false,
+  recording: false,
+  flying: false,
+  pose: null,
+  openStep: null,
+  strip: 'rows',
+  hover: null,
+  typing: null,
+  info: null,
+}));
+
+const round = (v: number, places: number): string => String(Number(v.toFixed(places)));
+
+/** The state as a query; the same state always gives the same one. */
+export function toQuery(s: BenchStore): string {
+  const query = new URLSearchParams();
+  if (s.viewer) query.set('viewer', s.viewer);
+  if (s.route) query.set('route', s.route);
+  query.set('t', round(s.timeS, 2));
+  if (s.selection) query.set('sel', s.selection);
+  if (s.pose) query.set('pose', [...s.pose.position.map((v) => round(v, 3)), ...s.pose.rotation.map((v) => round(v, 5))].join(','));
+  return query.toString();
+}
+
+/** What a query says; what it says wrongly is left out. */
+export function fromQuery(text: string): Partial<BenchStore> {
+  const query = new URLSearchParams(text);
+  const out: Partial<BenchStore> = {};
+  const [viewer, route, selection, t, pose] = ['viewer', 'route', 'sel', 't', 'pose'].map((key) => query.get(key));
+  if (viewer) out.viewer = viewer;
+  if (route) out.route = route;
+  if (selection) out.selection = selection;
+  if (t && Number.isFinite(Number(t)) && Number(t) >= 0) out.timeS = Number(t);
+  const numbers = (pose ?? '').split(',').map(Number);
+  if (numbers.length === 7 && numbers.every(Number.isFinite)) {
+    const [px, py, pz, qx, qy, qz, qw] = numbers as [number, number, number, number, number, number, number];
+    const length = Math.hypot(qx, qy, qz, qw);
+    if (length > 1e-6) out.pose = { position: [px, py, pz], rotation: [qx / length, qy / length, qz / length, qw / length] };
+  }
+  return out;
+}
