@@ -25,7 +25,12 @@ module.exports = {
     },
     { name: 'no-circles', severity: 'error', from: {}, to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } } },
     { name: 'apps-are-not-imported', severity: 'error', from: { path: '^(packages|demo)/' }, to: { path: '^apps/' } },
-    { name: 'three-draws-the-level-only', severity: 'error', from: { pathNot: '^apps/web/src/level/' }, to: { path: 'node_modules/three/' } },
+    {
+      name: 'three-draws-the-level-only',
+      severity: 'error',
+      from: { pathNot: '^apps/web/src/level/' },
+      to: { path: 'node_modules/three/' },
+    },
   ],
   options: {
     doNotFollow: { path: 'node_modules' },

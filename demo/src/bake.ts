@@ -28,7 +28,8 @@ function hemisphere(): P3[] {
   });
 }
 
-const faceNormal = (a: P3, b: P3, c: P3): P3 => unit(cross([b[0] - a[0], b[1] - a[1], b[2] - a[2]], [c[0] - a[0], c[1] - a[1], c[2] - a[2]]));
+const faceNormal = (a: P3, b: P3, c: P3): P3 =>
+  unit(cross([b[0] - a[0], b[1] - a[1], b[2] - a[2]], [c[0] - a[0], c[1] - a[1], c[2] - a[2]]));
 
 /** Multiplies light into every corner's colour. */
 export function bake(placed: readonly Placed[]): void {
@@ -44,7 +45,9 @@ export function bake(placed: readonly Placed[]): void {
         const p = toWorld(t.corners[k] as P3);
         // A little towards the face's middle, so that corners in a joint see something.
         const m = toWorld(t.corners.reduce((s, c) => [s[0] + c[0] / 3, s[1] + c[1] / 3, s[2] + c[2] / 3], [0, 0, 0]));
-        const from: P3 = [0, 1, 2].map((i) => (p[i] as number) + ((m[i] as number) - (p[i] as number)) * (t.normals ? 0 : 0.04) + (n[i] as number) * 0.025) as P3;
+        const from: P3 = [0, 1, 2].map(
+          (i) => (p[i] as number) + ((m[i] as number) - (p[i] as number)) * (t.normals ? 0 : 0.04) + (n[i] as number) * 0.025,
+        ) as P3;
         const key = [...from, ...n].map((v) => v.toFixed(3)).join();
         let light = known.get(key);
         if (!light) known.set(key, (light = lightAt(tree, rays, from, n)));
@@ -58,7 +61,12 @@ function lightAt(tree: TriangleTree, rays: P3[], p: P3, n: P3): P3 {
   const facing = n[0] * SUN_DIRECTION[0] + n[1] * SUN_DIRECTION[1] + n[2] * SUN_DIRECTION[2];
   let sun = 0;
   if (facing > 0)
-    for (const [dx, dz] of [[0, 0], [0.02, 0.01], [-0.015, 0.02], [0.01, -0.02]] as const)
+    for (const [dx, dz] of [
+      [0, 0],
+      [0.02, 0.01],
+      [-0.015, 0.02],
+      [0.01, -0.02],
+    ] as const)
       if (!tree.cast(p[0], p[1], p[2], SUN_DIRECTION[0] + dx, SUN_DIRECTION[1], SUN_DIRECTION[2] + dz, 80, true)) sun += facing / 4;
   const u = unit(cross(Math.abs(n[1]) < 0.9 ? [0, 1, 0] : [1, 0, 0], n));
   const v = cross(n, u);

@@ -10,12 +10,23 @@ import { creekPoint, groundHeight, LOW_WATER_M } from './terrain.ts';
 export const TIDE_S = 120;
 export const tideAt = (timeS: number): number => LOW_WATER_M + 0.2 * (1 - Math.cos((2 * Math.PI * timeS) / TIDE_S));
 
-const turned = (angle: number, [x, y, z]: P3): P3 => [x * Math.cos(angle) + z * Math.sin(angle), y, -x * Math.sin(angle) + z * Math.cos(angle)];
+const turned = (angle: number, [x, y, z]: P3): P3 => [
+  x * Math.cos(angle) + z * Math.sin(angle),
+  y,
+  -x * Math.sin(angle) + z * Math.cos(angle),
+];
 const aboutY = (angle: number): [number, number, number, number] => [0, Math.sin(angle / 2), 0, Math.cos(angle / 2)];
 const aboutZ = (angle: number): [number, number, number, number] => [0, 0, Math.sin(angle / 2), Math.cos(angle / 2)];
 
 /** Long flat faces get corners for the baked shade. */
-const REFINE: Record<string, number> = { 'Pump house': 0.75, 'Boat shed': 0.9, 'Lamp mast': 1.4, 'Sluice 1': 0.8, 'Sluice 2': 0.8, 'Sluice 3': 0.8 };
+const REFINE: Record<string, number> = {
+  'Pump house': 0.75,
+  'Boat shed': 0.9,
+  'Lamp mast': 1.4,
+  'Sluice 1': 0.8,
+  'Sluice 2': 0.8,
+  'Sluice 3': 0.8,
+};
 
 export async function makeLevel(): Promise<Uint8Array> {
   const all = places();
@@ -31,17 +42,27 @@ export async function makeLevel(): Promise<Uint8Array> {
     return parent ? turn(parent, turned(place.turn, v)) : turned(place.turn, v);
   };
   for (const place of all) if (REFINE[place.name]) place.solid.refine(REFINE[place.name] as number);
-  bake(all.map((place) => ({ solid: place.solid, toWorld: (p) => toWorld(place, p), turn: (v) => turn(place, v), ghostly: place.ghostly ?? false })));
+  bake(
+    all.map((place) => ({
+      solid: place.solid,
+      toWorld: (p) => toWorld(place, p),
+      turn: (v) => turn(place, v),
+      ghostly: place.ghostly ?? false,
+    })),
+  );
 
   const document = new Document();
   const buffer = document.createBuffer();
   const unlit = document.createExtension(KHRMaterialsUnlit).setRequired(false).createUnlit();
-  const material = (name: string) => document.createMaterial(name).setExtension('KHR_materials_unlit', unlit).setRoughnessFactor(1).setMetallicFactor(0);
+  const material = (name: string) =>
+    document.createMaterial(name).setExtension('KHR_materials_unlit', unlit).setRoughnessFactor(1).setMetallicFactor(0);
   const solid = material('Baked');
   const water = material('Water').setAlphaMode('BLEND');
   const leaves = material('Tufts').setDoubleSided(true);
   const nodes = new Map<string, Node>();
-  const scene: Scene = document.createScene('Low Water').setExtras({ atmosphere: { zenith: '#6F9DBD', horizon: '#F0E4CB', haze: '#E2DDCF', hazeM: 330 } });
+  const scene: Scene = document
+    .createScene('Low Water')
+    .setExtras({ atmosphere: { zenith: '#6F9DBD', horizon: '#F0E4CB', haze: '#E2DDCF', hazeM: 330 } });
   for (const place of all) {
     const { positions, colours, indices } = flatten(place);
     const primitive = document
@@ -66,7 +87,11 @@ export async function makeLevel(): Promise<Uint8Array> {
   return io.writeBinary(document);
 }
 
-function flatten(place: Place): { positions: Float32Array<ArrayBuffer>; colours: Uint16Array<ArrayBuffer>; indices: Uint32Array<ArrayBuffer> | Uint16Array<ArrayBuffer> } {
+function flatten(place: Place): {
+  positions: Float32Array<ArrayBuffer>;
+  colours: Uint16Array<ArrayBuffer>;
+  indices: Uint32Array<ArrayBuffer> | Uint16Array<ArrayBuffer>;
+} {
   const known = new Map<string, number>();
   const positions: number[] = [];
   const colours: number[] = [];
@@ -87,7 +112,11 @@ function flatten(place: Place): { positions: Float32Array<ArrayBuffer>; colours:
       indices.push(index);
     });
   const vertices = positions.length / 3;
-  return { positions: Float32Array.from(positions), colours: Uint16Array.from(colours), indices: vertices > 65535 ? Uint32Array.from(indices) : Uint16Array.from(indices) };
+  return {
+    positions: Float32Array.from(positions),
+    colours: Uint16Array.from(colours),
+    indices: vertices > 65535 ? Uint32Array.from(indices) : Uint16Array.from(indices),
+  };
 }
 
 function animate(document: Document, nodes: Map<string, Node>, all: Place[]): void {
@@ -96,7 +125,11 @@ function animate(document: Document, nodes: Map<string, Node>, all: Place[]): vo
     const node = nodes.get(name);
     if (!node) throw new Error(`There is no place called "${name}".`);
     const input = document.createAccessor().setType('SCALAR').setArray(Float32Array.from(times)).setBuffer(buffer);
-    const output = document.createAccessor().setType(path === 'rotation' ? 'VEC4' : 'VEC3').setArray(Float32Array.from(values.flat())).setBuffer(buffer);
+    const output = document
+      .createAccessor()
+      .setType(path === 'rotation' ? 'VEC4' : 'VEC3')
+      .setArray(Float32Array.from(values.flat()))
+      .setBuffer(buffer);
     const sampler = document.createAnimationSampler().setInput(input).setOutput(output).setInterpolation('LINEAR');
     clip.addSampler(sampler).addChannel(document.createAnimationChannel().setTargetNode(node).setTargetPath(path).setSampler(sampler));
   };
@@ -104,7 +137,13 @@ function animate(document: Document, nodes: Map<string, Node>, all: Place[]): vo
 
   const tide = document.createAnimation('Tide');
   const tideTimes = steps(48, TIDE_S);
-  channel(tide, 'Water', 'translation', tideTimes, tideTimes.map((t) => [0, tideAt(t), 0]));
+  channel(
+    tide,
+    'Water',
+    'translation',
+    tideTimes,
+    tideTimes.map((t) => [0, tideAt(t), 0]),
+  );
   const boat = steps(120, TIDE_S);
   const along = (t: number): P3 => {
     const s = 62 + 58 * (0.5 - 0.5 * Math.cos((2 * Math.PI * t) / TIDE_S));
@@ -114,11 +153,17 @@ function animate(document: Document, nodes: Map<string, Node>, all: Place[]): vo
   };
   channel(tide, 'Dinghy', 'translation', boat, boat.map(along));
   let heading = 0;
-  channel(tide, 'Dinghy', 'rotation', boat, boat.map((t) => {
-    const [a, b] = [along(t - 0.4), along(t + 0.4)];
-    if (Math.hypot(b[0] - a[0], b[2] - a[2]) > 0.05) heading = Math.atan2(-(b[2] - a[2]), b[0] - a[0]);
-    return aboutY(heading);
-  }));
+  channel(
+    tide,
+    'Dinghy',
+    'rotation',
+    boat,
+    boat.map((t) => {
+      const [a, b] = [along(t - 0.4), along(t + 0.4)];
+      if (Math.hypot(b[0] - a[0], b[2] - a[2]) > 0.05) heading = Math.atan2(-(b[2] - a[2]), b[0] - a[0]);
+      return aboutY(heading);
+    }),
+  );
 
   const door = document.createAnimation('Door');
   const doorAngle = (a: number) => aboutY(a);
@@ -129,34 +174,65 @@ function animate(document: Document, nodes: Map<string, Node>, all: Place[]): vo
   [1, 2, 3].forEach((n) => {
     const phase = n * 2.1;
     const angle = (t: number) => 2.4 * Math.PI * Math.max(0, Math.sin((2 * Math.PI * t) / 30 + phase));
-    channel(wheels, `Sluice ${n} wheel`, 'rotation', wheelTimes, wheelTimes.map((t) => aboutZ(angle(t))));
-    channel(wheels, `Sluice ${n} gate`, 'translation', wheelTimes, wheelTimes.map((t) => [0, 0.1 + 0.11 * angle(t) / Math.PI, 1.78]));
+    channel(
+      wheels,
+      `Sluice ${n} wheel`,
+      'rotation',
+      wheelTimes,
+      wheelTimes.map((t) => aboutZ(angle(t))),
+    );
+    channel(
+      wheels,
+      `Sluice ${n} gate`,
+      'translation',
+      wheelTimes,
+      wheelTimes.map((t) => [0, 0.1 + (0.11 * angle(t)) / Math.PI, 1.78]),
+    );
   });
 
   const birds = document.createAnimation('Birds');
-  all.filter((p) => p.name.startsWith('Wader')).forEach((place, k) => {
-    const times = steps(60, 40);
-    const at = (t: number): P3 => {
-      const a = (2 * Math.PI * t) / 40 + k;
-      const [x, z] = [place.at[0] + 2.4 * Math.sin(a) + 0.9 * Math.sin(3 * a + k), place.at[2] + 1.8 * Math.cos(a) + 0.7 * Math.sin(2 * a)];
-      return [x, Math.max(groundHeight(x, z), LOW_WATER_M - 0.1), z];
-    };
-    channel(birds, place.name, 'translation', times, times.map(at));
-    channel(birds, place.name, 'rotation', times, times.map((t) => {
-      const [a, b] = [at(t - 0.1), at(t + 0.1)];
-      return aboutY(Math.atan2(-(b[2] - a[2]), b[0] - a[0]));
-    }));
-  });
-  all.filter((p) => p.name.startsWith('Gull')).forEach((place, k) => {
-    const times = steps(60, 40);
-    const at = (t: number): P3 => {
-      const a = (2 * Math.PI * t) / 40 + k * 0.35;
-      return [28 * Math.sin(a), place.at[1] + 1.2 * Math.sin(2 * a + k), 4 + 20 * Math.cos(a) + k * 2];
-    };
-    channel(birds, place.name, 'translation', times, times.map(at));
-    channel(birds, place.name, 'rotation', times, times.map((t) => {
-      const [a, b] = [at(t - 0.1), at(t + 0.1)];
-      return aboutY(Math.atan2(-(b[2] - a[2]), b[0] - a[0]));
-    }));
-  });
+  all
+    .filter((p) => p.name.startsWith('Wader'))
+    .forEach((place, k) => {
+      const times = steps(60, 40);
+      const at = (t: number): P3 => {
+        const a = (2 * Math.PI * t) / 40 + k;
+        const [x, z] = [
+          place.at[0] + 2.4 * Math.sin(a) + 0.9 * Math.sin(3 * a + k),
+          place.at[2] + 1.8 * Math.cos(a) + 0.7 * Math.sin(2 * a),
+        ];
+        return [x, Math.max(groundHeight(x, z), LOW_WATER_M - 0.1), z];
+      };
+      channel(birds, place.name, 'translation', times, times.map(at));
+      channel(
+        birds,
+        place.name,
+        'rotation',
+        times,
+        times.map((t) => {
+          const [a, b] = [at(t - 0.1), at(t + 0.1)];
+          return aboutY(Math.atan2(-(b[2] - a[2]), b[0] - a[0]));
+        }),
+      );
+    });
+  all
+    .filter((p) => p.name.startsWith('Gull'))
+    .forEach((place, k) => {
+      const times = steps(60, 40);
+      const at = (t: number): P3 => {
+        const a = (2 * Math.PI * t) / 40 + k * 0.35;
+        return [28 * Math.sin(a), place.at[1] + 1.2 * Math.sin(2 * a + k), 4 + 20 * Math.cos(a) + k * 2];
+      };
+      channel(birds, place.name, 'translation', times, times.map(at));
+      channel(
+        birds,
+        place.name,
+        'rotation',
+        times,
+        times.map((t) => {
+          const [a, b] = [at(t - 0.1), at(t + 0.1)];
+          return aboutY(Math.atan2(-(b[2] - a[2]), b[0] - a[0]));
+        }),
+      );
+    });
 }

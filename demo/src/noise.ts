@@ -26,7 +26,8 @@ export function noise(x: number, y: number): number {
   return (top * (1 - v) + low * v) * 2 - 1;
 }
 
-export const layered = (x: number, y: number): number => noise(x, y) * 0.6 + noise(x * 2.1 + 7, y * 2.1 - 3) * 0.3 + noise(x * 4.3 - 11, y * 4.3 + 5) * 0.15;
+export const layered = (x: number, y: number): number =>
+  noise(x, y) * 0.6 + noise(x * 2.1 + 7, y * 2.1 - 3) * 0.3 + noise(x * 4.3 - 11, y * 4.3 + 5) * 0.15;
 export const smooth = (from: number, to: number, v: number): number => {
   const t = Math.max(0, Math.min(1, (v - from) / (to - from)));
   return t * t * (3 - 2 * t);

@@ -1,7 +1,17 @@
 /** Everything that stands in Low Water, as named solids with a place. */
 import { noise, seeded } from './noise.ts';
 import { type P3, Solid } from './solid.ts';
-import { CAUSEWAY_TOP_M, causewayAt, creekPoint, groundHeight, LOW_WATER_M, SLUICES, terrainSolid, waterSolid } from './terrain.ts';
+import {
+  CAUSEWAY_TOP_M,
+  causewayAt,
+  causewayDistance,
+  creekPoint,
+  groundHeight,
+  LOW_WATER_M,
+  SLUICES,
+  terrainSolid,
+  waterSolid,
+} from './terrain.ts';
 
 export interface Place {
   name: string;
@@ -44,13 +54,19 @@ function causeway(): Place {
     for (let lane = -1; lane <= 1; lane++) {
       const side = lane * 1.02 + (chance() - 0.5) * 0.08;
       const top = CAUSEWAY_TOP_M + (chance() - 0.5) * 0.05;
-      solid.box([x + nx * side, top - 0.35, z + nz * side], [0.98 + chance() * 0.1, 0.7, 0.94], pick(STONE, chance()), { turn: heading + (chance() - 0.5) * 0.06, taper: 0.95 });
+      solid.box([x + nx * side, top - 0.35, z + nz * side], [0.98 + chance() * 0.1, 0.7, 0.94], pick(STONE, chance()), {
+        turn: heading + (chance() - 0.5) * 0.06,
+        taper: 0.95,
+      });
     }
     for (const edge of [-1, 1]) {
       if (chance() < 0.25) continue;
       const out = edge * (1.85 + chance() * 0.45);
       const size = 0.45 + chance() * 0.5;
-      solid.box([x + nx * out, 0.42 + chance() * 0.12, z + nz * out], [size, 0.55, size * 0.9], pick(STONE, chance()), { turn: chance() * 3, taper: 0.7 });
+      solid.box([x + nx * out, 0.42 + chance() * 0.12, z + nz * out], [size, 0.55, size * 0.9], pick(STONE, chance()), {
+        turn: chance() * 3,
+        taper: 0.7,
+      });
     }
   }
   return { name: 'Causeway', solid, at: [0, 0, 0], turn: 0 };
@@ -84,7 +100,15 @@ function sluice(index: number): Place[] {
   ];
 }
 
-function wallWithHoles(solid: Solid, from: [number, number], to: [number, number], height: number, thick: number, holes: { at: number; width: number; low: number; high: number }[], colour: string): void {
+function wallWithHoles(
+  solid: Solid,
+  from: [number, number],
+  to: [number, number],
+  height: number,
+  thick: number,
+  holes: { at: number; width: number; low: number; high: number }[],
+  colour: string,
+): void {
   const length = Math.hypot(to[0] - from[0], to[1] - from[1]);
   const [dx, dz] = [(to[0] - from[0]) / length, (to[1] - from[1]) / length];
   const turn = Math.atan2(-dz, dx);
@@ -114,7 +138,11 @@ function gable(solid: Solid, w: number, d: number, eaves: number, ridge: number,
   }
   for (const end of [-1, 1]) {
     const at = (end * w) / 2;
-    const [a, b, c]: [P3, P3, P3] = [[at, eaves, (end * d) / 2], [at, eaves, (-end * d) / 2], [at, ridge, 0]];
+    const [a, b, c]: [P3, P3, P3] = [
+      [at, eaves, (end * d) / 2],
+      [at, eaves, (-end * d) / 2],
+      [at, ridge, 0],
+    ];
     solid.triangle(a, b, c, wall).triangle(b, a, [at - end * 0.05, ridge, 0], wall);
   }
 }
@@ -127,24 +155,45 @@ function pumpHouse(): Place[] {
   house.box([0, 0.17, 0], [w - 0.4, 0.06, d - 0.4], '#8A8172');
   const lift = 0.15;
   const walls = new Solid();
-  wallWithHoles(walls, [-w / 2, d / 2], [w / 2, d / 2], h, 0.28, [{ at: 1, width: 1.1, low: 1, high: 2.2 }, { at: 3.4, width: 1.15, low: 0, high: 2.25 }, { at: 5.4, width: 1.1, low: 1, high: 2.2 }], BRICK);
+  wallWithHoles(
+    walls,
+    [-w / 2, d / 2],
+    [w / 2, d / 2],
+    h,
+    0.28,
+    [
+      { at: 1, width: 1.1, low: 1, high: 2.2 },
+      { at: 3.4, width: 1.15, low: 0, high: 2.25 },
+      { at: 5.4, width: 1.1, low: 1, high: 2.2 },
+    ],
+    BRICK,
+  );
   wallWithHoles(walls, [w / 2, -d / 2], [-w / 2, -d / 2], h, 0.28, [{ at: 3, width: 1.2, low: 1, high: 2.2 }], BRICK);
   wallWithHoles(walls, [w / 2, d / 2], [w / 2, -d / 2], h, 0.28, [{ at: 2.1, width: 1.2, low: 1, high: 2.2 }], BRICK);
   wallWithHoles(walls, [-w / 2, -d / 2], [-w / 2, d / 2], h, 0.28, [], BRICK);
-  for (const t of walls.triangles) house.triangles.push({ ...t, corners: t.corners.map(([x, y, z]) => [x, y + lift, z] as P3) as [P3, P3, P3] });
-  for (const x of [-2.05, 2.35]) house.box([x, 1.08, d / 2 + 0.1], [1.35, 0.1, 0.3], CREAM).box([x, 2.42, d / 2 + 0.02], [1.35, 0.14, 0.34], CREAM);
+  for (const t of walls.triangles)
+    house.triangles.push({ ...t, corners: t.corners.map(([x, y, z]) => [x, y + lift, z] as P3) as [P3, P3, P3] });
+  for (const x of [-2.05, 2.35])
+    house.box([x, 1.08, d / 2 + 0.1], [1.35, 0.1, 0.3], CREAM).box([x, 2.42, d / 2 + 0.02], [1.35, 0.14, 0.34], CREAM);
   house.box([0.38, 2.5, d / 2 + 0.04], [1.5, 0.18, 0.36], CREAM);
   gable(house, w, d, h + lift, h + 1.9, SLATE, '#9A5239');
   house.box([2.4, h + 1.9, -0.6], [0.7, 1.7, 0.7], '#8F4B35').box([2.4, h + 2.8, -0.6], [0.85, 0.14, 0.85], '#6F3E2E');
   house.box([0.38, 0.02, d / 2 + 0.8], [1.6, 0.28, 1], '#A49C8C').box([0.38, -0.2, d / 2 + 1.5], [1.8, 0.28, 0.8], '#A49C8C');
-  for (const x of [-2.2, -0.6]) house.tube([x, 0.2, -1.3], [x, 1.3, -1.3], 0.42, 0.42, '#3F6B63', 12).tube([x, 1.3, -1.3], [x, 1.6, -1.3], 0.2, 0.2, IRON, 8);
+  for (const x of [-2.2, -0.6])
+    house.tube([x, 0.2, -1.3], [x, 1.3, -1.3], 0.42, 0.42, '#3F6B63', 12).tube([x, 1.3, -1.3], [x, 1.6, -1.3], 0.2, 0.2, IRON, 8);
   house.tube([-2.2, 0.7, -1.3], [-0.6, 0.7, -1.3], 0.14, 0.14, IRON, 8);
   const door = new Solid();
   for (let p = 0; p < 4; p++) door.box([0.14 + p * 0.28, 1.1, 0], [0.27, 2.2, 0.06], p % 2 ? '#2E6470' : '#33707D', { bottom: true });
-  door.box([0.56, 0.5, 0.045], [1.06, 0.12, 0.04], '#274F59').box([0.56, 1.8, 0.045], [1.06, 0.12, 0.04], '#274F59').tube([1, 1.05, 0.04], [1, 1.05, 0.12], 0.035, 0.035, '#C8A94E', 6);
+  door
+    .box([0.56, 0.5, 0.045], [1.06, 0.12, 0.04], '#274F59')
+    .box([0.56, 1.8, 0.045], [1.06, 0.12, 0.04], '#274F59')
+    .tube([1, 1.05, 0.04], [1, 1.05, 0.12], 0.035, 0.035, '#C8A94E', 6);
   const board = new Solid();
   board.box([0, 0.55, 0], [1.7, 1.1, 0.14], '#3B4A50', { bottom: true }).box([0, 0.55, 0.08], [1.55, 0.95, 0.03], '#4C5E65');
-  for (let k = 0; k < 3; k++) board.tube([-0.5 + k * 0.5, 0.78, 0.09], [-0.5 + k * 0.5, 0.78, 0.13], 0.16, 0.16, CREAM, 14).box([-0.5 + k * 0.5, 0.83, 0.135], [0.02, 0.12, 0.01], RED);
+  for (let k = 0; k < 3; k++)
+    board
+      .tube([-0.5 + k * 0.5, 0.78, 0.09], [-0.5 + k * 0.5, 0.78, 0.13], 0.16, 0.16, CREAM, 14)
+      .box([-0.5 + k * 0.5, 0.83, 0.135], [0.02, 0.12, 0.01], RED);
   for (let k = 0; k < 3; k++) board.box([-0.5 + k * 0.5, 0.35, 0.13], [0.06, 0.24, 0.07], k === 1 ? GREEN : RED, { bottom: true });
   return [
     { name: 'Pump house', solid: house, at, turn: -0.12 },
@@ -161,7 +210,10 @@ function boatShed(): Place[] {
     for (let k = 0; k < n; k++) {
       const m = (k + 0.5) / n;
       const [x, z] = [from[0] + (to[0] - from[0]) * m, from[1] + (to[1] - from[1]) * m];
-      solid.box([x, h / 2, z], [0.39, h, 0.08], k % 3 ? TARRED : '#564A3E', { turn: Math.atan2(-(to[1] - from[1]), to[0] - from[0]), bottom: true });
+      solid.box([x, h / 2, z], [0.39, h, 0.08], k % 3 ? TARRED : '#564A3E', {
+        turn: Math.atan2(-(to[1] - from[1]), to[0] - from[0]),
+        bottom: true,
+      });
     }
   };
   plank([-w / 2, -d / 2], [w / 2, -d / 2]);
@@ -172,12 +224,15 @@ function boatShed(): Place[] {
   const roof = new Solid();
   gable(roof, d, w, h, h + 1.7, '#6B4A3C', '#51463B');
   for (const t of roof.triangles) solid.triangles.push({ ...t, corners: t.corners.map(([x, y, z]) => [z, y, -x] as P3) as [P3, P3, P3] });
-  solid.box([-1.6, 0.5, -1.5], [1.2, 0.8, 0.9], TIMBER).box([-1.6, 1.2, -1.7], [0.8, 0.6, 0.7], '#8C7350').box([1.9, 0.35, -2], [1, 0.7, 1], '#6D7F6A');
+  solid
+    .box([-1.6, 0.5, -1.5], [1.2, 0.8, 0.9], TIMBER)
+    .box([-1.6, 1.2, -1.7], [0.8, 0.6, 0.7], '#8C7350')
+    .box([1.9, 0.35, -2], [1, 0.7, 1], '#6D7F6A');
   const y = groundHeight(-12, -36) + 0.1;
   const slip = new Solid();
   for (let k = 0; k < 22; k++) {
     const z = -32.2 + k * 1.05;
-    slip.box([0, 2.32 - (z + 34) * 0.135, z + 32], [3.4, 0.22, 0.82], k % 2 ? '#867860' : '#796C57', { turn: (noise(k, 3) * 0.02) });
+    slip.box([0, 2.32 - (z + 34) * 0.135, z + 32], [3.4, 0.22, 0.82], k % 2 ? '#867860' : '#796C57', { turn: noise(k, 3) * 0.02 });
   }
   return [
     { name: 'Boat shed', solid, at: [-12, y, -37.5], turn: 0 },
@@ -196,8 +251,16 @@ function lampMast(): Place[] {
     const head: P3 = [Math.cos(a) * 0.32, 8.2, Math.sin(a) * 0.32];
     base.tube(foot, head, 0.09, 0.06, WHITE, 6);
     const b = ((k + 1) / legs) * 2 * Math.PI + 0.4;
-    for (const [low, high] of [[0.15, 0.4], [0.4, 0.62], [0.62, 0.82]] as const) {
-      const along = (angle: number, s: number): P3 => [Math.cos(angle) * (1.1 - 0.78 * s), 1.1 + 7.1 * s, Math.sin(angle) * (1.1 - 0.78 * s)];
+    for (const [low, high] of [
+      [0.15, 0.4],
+      [0.4, 0.62],
+      [0.62, 0.82],
+    ] as const) {
+      const along = (angle: number, s: number): P3 => [
+        Math.cos(angle) * (1.1 - 0.78 * s),
+        1.1 + 7.1 * s,
+        Math.sin(angle) * (1.1 - 0.78 * s),
+      ];
       base.tube(along(a, low), along(b, high), 0.03, 0.03, '#C9C2B2', 5);
     }
   }
@@ -228,7 +291,9 @@ function mooringPosts(): Place[] {
     const [x, z] = [-12 + (k - 1.5) * 0.5, -9 + k * 4.4];
     const solid = new Solid();
     for (const side of [-1.3, 1.3]) {
-      solid.tube([side, -1, 0], [side + 0.05, 1.45, 0], 0.17, 0.14, TARRED, 8).tube([side + 0.05, 1.45, 0], [side + 0.05, 1.52, 0], 0.18, 0.16, CREAM, 8);
+      solid
+        .tube([side, -1, 0], [side + 0.05, 1.45, 0], 0.17, 0.14, TARRED, 8)
+        .tube([side + 0.05, 1.45, 0], [side + 0.05, 1.52, 0], 0.18, 0.16, CREAM, 8);
       solid.tube([side, 0.95, 0], [side, 1.07, 0], 0.19, 0.19, '#C4AE7C', 8);
     }
     return { name: `Mooring posts ${k + 1}`, solid, at: onGround(x, z, 0), turn: 0.15 * (k - 1) };
@@ -244,7 +309,14 @@ export function stakePlaces(): P3[] {
     const i = 8 + Math.floor(k / 3) * 10;
     const [x, z] = creekPoint(creek, Math.min(i, 138));
     const side = (Math.floor(k / 3) % 2 ? 1 : -1) * (3.4 + chance());
-    out.push(onGround(Math.max(-58, Math.min(58, x + side)), Math.max(-43, Math.min(43, z + (chance() - 0.5) * 2))));
+    const place = (out: number): [number, number] => [
+      Math.max(-58, Math.min(58, x + side * out)),
+      Math.max(-43, Math.min(43, z + (chance() - 0.5) * 2)),
+    ];
+    // None on the causeway: further out until the way is free.
+    let spot = place(1);
+    for (let far = 1.4; far < 4 && causewayDistance(...spot) < 3.4; far += 0.4) spot = place(far);
+    out.push(onGround(...spot));
   }
   return out.sort((a, b) => a[2] - b[2] || a[0] - b[0]);
 }
@@ -267,7 +339,11 @@ export function birdSolid(flying: boolean): Solid {
   solid.tube([-0.16, 0.3, 0], [0, 0.33, 0], 0.02, 0.085, back, 7).tube([0, 0.33, 0], [0.13, 0.36, 0], 0.085, 0.05, belly, 7);
   solid.tube([0.12, 0.36, 0], [0.19, 0.5, 0], 0.035, 0.03, back, 6).tube([0.17, 0.5, 0], [0.25, 0.52, 0], 0.045, 0.03, belly, 6);
   solid.tube([0.25, 0.52, 0], [0.42, 0.47, 0], 0.014, 0.004, dark, 4);
-  if (flying) for (const side of [-1, 1]) solid.triangle([0.08, 0.36, 0], [-0.1, 0.35, 0], [-0.12, 0.5, side * 0.75], belly).triangle([-0.1, 0.35, 0], [0.08, 0.36, 0], [-0.12, 0.5, side * 0.75], back);
+  if (flying)
+    for (const side of [-1, 1])
+      solid
+        .triangle([0.08, 0.36, 0], [-0.1, 0.35, 0], [-0.12, 0.5, side * 0.75], belly)
+        .triangle([-0.1, 0.35, 0], [0.08, 0.36, 0], [-0.12, 0.5, side * 0.75], back);
   else for (const side of [-0.035, 0.035]) solid.tube([0, 0, side], [0.01, 0.27, side], 0.009, 0.011, '#A8693A', 4);
   return solid;
 }
@@ -278,7 +354,10 @@ function birds(): Place[] {
     const [x, z] = [-30 + chance() * 64, 2 + chance() * 26];
     return { name: `Wader ${k + 1}`, solid: birdSolid(false), at: onGround(x, z), turn: chance() * 6, ghostly: true };
   });
-  const gulls = Array.from({ length: 3 }, (_, k): Place => ({ name: `Gull ${k + 1}`, solid: birdSolid(true), at: [10 + k * 3, 9 + k * 1.5, 5 - k * 4], turn: 0, ghostly: true }));
+  const gulls = Array.from(
+    { length: 3 },
+    (_, k): Place => ({ name: `Gull ${k + 1}`, solid: birdSolid(true), at: [10 + k * 3, 9 + k * 1.5, 5 - k * 4], turn: 0, ghostly: true }),
+  );
   return [...waders, ...gulls];
 }
 
@@ -294,14 +373,25 @@ function dinghy(): Place {
     const [a, b] = [rib(s), rib(u)];
     const [x0, x1] = [-1.6 + 3.4 * s, -1.6 + 3.4 * u];
     for (const side of [-1, 1]) {
-      const ring: [P3, P3, P3, P3] = [[x0, a.keel, side * a.half * 0.35], [x1, b.keel, side * b.half * 0.35], [x1, b.rim, side * b.half], [x0, a.rim, side * a.half]];
+      const ring: [P3, P3, P3, P3] = [
+        [x0, a.keel, side * a.half * 0.35],
+        [x1, b.keel, side * b.half * 0.35],
+        [x1, b.rim, side * b.half],
+        [x0, a.rim, side * a.half],
+      ];
       const inner = ring.map(([x, y, z]) => [x, y + 0.03, z * 0.93] as P3) as [P3, P3, P3, P3];
       const out = k % 2 ? '#2F6F84' : '#2C687C';
       if (side > 0) solid.quad(...ring, out).quad(inner[3], inner[2], inner[1], inner[0], '#C9B48A');
       else solid.quad(ring[3], ring[2], ring[1], ring[0], out).quad(...inner, '#C9B48A');
       solid.tube(ring[3], ring[2], 0.035, 0.035, CREAM, 5);
     }
-    solid.quad([x0, a.keel + 0.03, a.half * 0.33], [x1, b.keel + 0.03, b.half * 0.33], [x1, b.keel + 0.03, -b.half * 0.33], [x0, a.keel + 0.03, -a.half * 0.33], '#A98F63');
+    solid.quad(
+      [x0, a.keel + 0.03, a.half * 0.33],
+      [x1, b.keel + 0.03, b.half * 0.33],
+      [x1, b.keel + 0.03, -b.half * 0.33],
+      [x0, a.keel + 0.03, -a.half * 0.33],
+      '#A98F63',
+    );
   }
   const stern = rib(0);
   solid.quad([-1.6, stern.keel, -0.25], [-1.6, stern.keel, 0.25], [-1.6, stern.rim, stern.half], [-1.6, stern.rim, -stern.half], '#2C687C');
@@ -342,7 +432,9 @@ function scatter(): Place[] {
 export function places(): Place[] {
   const water = waterSolid();
   const sign = causewayAt(0.03);
-  const signPost = new Solid().tube([0, -0.4, 0], [0, 1.7, 0], 0.07, 0.06, TIMBER, 6).box([0, 1.45, 0.08], [1.5, 0.55, 0.05], CREAM, { bottom: true });
+  const signPost = new Solid()
+    .tube([0, -0.4, 0], [0, 1.7, 0], 0.07, 0.06, TIMBER, 6)
+    .box([0, 1.45, 0.08], [1.5, 0.55, 0.05], CREAM, { bottom: true });
   return [
     { name: 'Mudflats', solid: terrainSolid(), at: [0, 0, 0], turn: 0 },
     causeway(),

@@ -41,7 +41,15 @@ const stakes: Thing[] = [1, 3, 5, 8, 10, 12, 15, 17, 20, 22, 25, 28, 30, 33, 36,
 });
 
 const THINGS: Thing[] = [
-  ...[1, 2, 3].map((n): Thing => ({ id: `sluice-${n}-wheel`, text: `Sluice ${n} wheel\nTurn to lift the gate`, node: `Sluice ${n} wheel`, offset: [0, 0, 0.1], look: fitting })),
+  ...[1, 2, 3].map(
+    (n): Thing => ({
+      id: `sluice-${n}-wheel`,
+      text: `Sluice ${n} wheel\nTurn to lift the gate`,
+      node: `Sluice ${n} wheel`,
+      offset: [0, 0, 0.1],
+      look: fitting,
+    }),
+  ),
   ...[1, 2, 3].map((n): Thing => ({ id: `sluice-${n}`, text: `Sluice ${n}`, node: `Sluice ${n}`, offset: [0, 3.1, 1.75], look: plate })),
   { id: 'pump-house', text: 'Pump house', node: 'Pump house', offset: [0, 5.1, 0], look: plate },
   { id: 'pump-house-door', text: 'Door', node: 'Pump house door', offset: [0.98, 1.15, 0.08], look: fitting },
@@ -51,7 +59,9 @@ const THINGS: Thing[] = [
   { id: 'lamp-mast', text: 'Lamp mast\nLit from dusk', node: 'Lamp', offset: [0, 1.3, 0], look: plate },
   { id: 'tide-board', text: 'Tide board', node: 'Tide board', offset: [0, 2.75, 0], look: plate },
   { id: 'notice', text: 'Causeway closes\nat half tide', node: 'Notice', offset: [0, 1.75, 0.1], look: fitting },
-  ...[1, 2, 3, 4].map((n): Thing => ({ id: `mooring-${n}`, text: `Mooring ${n}`, node: `Mooring posts ${n}`, offset: [0, 1.6, 0], look: fitting })),
+  ...[1, 2, 3, 4].map(
+    (n): Thing => ({ id: `mooring-${n}`, text: `Mooring ${n}`, node: `Mooring posts ${n}`, offset: [0, 1.6, 0], look: fitting }),
+  ),
   { id: 'dinghy', text: 'Dinghy', node: 'Dinghy', offset: [0, 0.7, 0], look: plate },
   { id: 'wader-1', text: 'Curlew', node: 'Wader 1', offset: [0, 0.6, 0], look: numeral },
   { id: 'wader-5', text: 'Godwit', node: 'Wader 5', offset: [0, 0.6, 0], look: numeral },
@@ -69,7 +79,11 @@ function route(name: string, order: string, durationS: number, place: (t: number
   const poses = Array.from({ length: steps + 1 }, (_, i) => {
     const t = i / steps;
     const { position, rotation } = poseTowards(place(t), target(t));
-    return { timeS: i / 2, position: position.map(round) as Vec3, rotation: rotation.map((v) => Number(v.toFixed(6))) as [number, number, number, number] };
+    return {
+      timeS: i / 2,
+      position: position.map(round) as Vec3,
+      rotation: rotation.map((v) => Number(v.toFixed(6))) as [number, number, number, number],
+    };
   });
   return { name, order, poses, feeds: [], phases: [{ timeS: 0, phase: 'roaming' }] };
 }
@@ -80,11 +94,23 @@ const onCauseway = (t: number): Vec3 => {
 };
 
 const routes = (): Document['routes'] => ({
-  'out-to-the-lamp': route('Out to the lamp', 'a0', 40, (t) => onCauseway(0.02 + 0.9 * t), (t) => {
-    const [x, y, z] = onCauseway(0.02 + 0.9 * t + 0.12);
-    return [x + 3 * Math.sin(t * 14), y - 0.5 - 0.4 * Math.cos(t * 9), z + 3 * Math.sin(t * 11)];
-  }),
-  'down-the-slipway': route('Down the slipway', 'a1', 26, (t) => at(-16 + 9 * t, -27 + 26 * t), (t) => [-12 + 6 * t, 1.4, -14 + 28 * t]),
+  'out-to-the-lamp': route(
+    'Out to the lamp',
+    'a0',
+    40,
+    (t) => onCauseway(0.02 + 0.9 * t),
+    (t) => {
+      const [x, y, z] = onCauseway(0.02 + 0.9 * t + 0.12);
+      return [x + 3 * Math.sin(t * 14), y - 0.5 - 0.4 * Math.cos(t * 9), z + 3 * Math.sin(t * 11)];
+    },
+  ),
+  'down-the-slipway': route(
+    'Down the slipway',
+    'a1',
+    26,
+    (t) => at(-16 + 9 * t, -27 + 26 * t),
+    (t) => [-12 + 6 * t, 1.4, -14 + 28 * t],
+  ),
   'over-the-flats': route(
     'Over the flats',
     'a2',
@@ -117,7 +143,11 @@ export function demoDocument(): Document {
       tide: { name: 'Tide', order: 'a1', kind: 'number', unit: 'm', initial: -0.2 },
       samples: { name: 'Samples', order: 'a2', kind: 'number', unit: '', initial: 0 },
     },
-    phases: { roaming: { name: 'Roaming', order: 'a0' }, paused: { name: 'Paused', order: 'a1' }, stranded: { name: 'Stranded', order: 'a2' } },
+    phases: {
+      roaming: { name: 'Roaming', order: 'a0' },
+      paused: { name: 'Paused', order: 'a1' },
+      stranded: { name: 'Stranded', order: 'a2' },
+    },
   };
 }
 

@@ -28,7 +28,12 @@ export class Solid {
   }
 
   /** A box about a centre; `turn` about the vertical in radians, `taper` shrinks its top. */
-  box(centre: P3, size: P3, colour: string | P3, { turn = 0, taper = 1, bottom = false }: { turn?: number; taper?: number; bottom?: boolean } = {}): this {
+  box(
+    centre: P3,
+    size: P3,
+    colour: string | P3,
+    { turn = 0, taper = 1, bottom = false }: { turn?: number; taper?: number; bottom?: boolean } = {},
+  ): this {
     const [s, c] = [Math.sin(turn), Math.cos(turn)];
     const at = (x: number, y: number, z: number): P3 => {
       const shrink = y > 0 ? taper : 1;
@@ -64,7 +69,11 @@ export class Solid {
   /** A hand wheel about the z axis. */
   wheel(centre: P3, radius: number, colour: string, spokes = 6): this {
     const sides = 18;
-    const at = (k: number, r: number): P3 => [centre[0] + Math.cos((k / sides) * 2 * Math.PI) * r, centre[1] + Math.sin((k / sides) * 2 * Math.PI) * r, centre[2]];
+    const at = (k: number, r: number): P3 => [
+      centre[0] + Math.cos((k / sides) * 2 * Math.PI) * r,
+      centre[1] + Math.sin((k / sides) * 2 * Math.PI) * r,
+      centre[2],
+    ];
     for (let k = 0; k < sides; k++) this.tube(at(k, radius), at(k + 1, radius), 0.035, 0.035, colour, 6);
     for (let k = 0; k < spokes; k++) this.tube(centre, at((k / spokes) * sides, radius), 0.022, 0.022, colour, 5);
     return this.tube([centre[0], centre[1], centre[2] - 0.06], [centre[0], centre[1], centre[2] + 0.06], 0.07, 0.07, colour, 8);
@@ -81,7 +90,11 @@ export class Solid {
         this.triangles.push(t);
         continue;
       }
-      const turned = (list: [P3, P3, P3]): [P3, P3, P3] => [list[longest] as P3, list[(longest + 1) % 3] as P3, list[(longest + 2) % 3] as P3];
+      const turned = (list: [P3, P3, P3]): [P3, P3, P3] => [
+        list[longest] as P3,
+        list[(longest + 1) % 3] as P3,
+        list[(longest + 2) % 3] as P3,
+      ];
       const [p, q, r] = turned(t.corners);
       const [cp, cq, cr] = turned(t.colours);
       const [m, cm] = [mid(p, q), mid(cp, cq)];

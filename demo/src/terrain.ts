@@ -88,11 +88,13 @@ export function terrainSolid(): Solid {
   const heightAt = (x: number, z: number): number => {
     const out = Math.max(Math.abs(x) - WIDTH_M / 2, Math.abs(z) - DEPTH_M / 2, 0);
     const h = groundHeight(Math.max(-75, Math.min(75, x)), Math.max(-60, Math.min(60, z)));
-    const rolling = z < -40 ? 1.5 + 4 * Math.abs(layered(x / 120, z / 90)) + smooth(150, 600, out) * (18 + 16 * layered(x / 260 + 4, 2)) : -2.2;
+    const rolling =
+      z < -40 ? 1.5 + 4 * Math.abs(layered(x / 120, z / 90)) + smooth(150, 600, out) * (18 + 16 * layered(x / 260 + 4, 2)) : -2.2;
     return h + (rolling - h) * smooth(4, 70, out);
   };
   const at = (i: number, j: number): P3 => [xs[i] as number, heightAt(xs[i] as number, zs[j] as number), zs[j] as number];
-  const normalAt = ([x, , z]: P3): P3 => unit([heightAt(x - 0.5, z) - heightAt(x + 0.5, z), 1, heightAt(x, z - 0.5) - heightAt(x, z + 0.5)]);
+  const normalAt = ([x, , z]: P3): P3 =>
+    unit([heightAt(x - 0.5, z) - heightAt(x + 0.5, z), 1, heightAt(x, z - 0.5) - heightAt(x, z + 0.5)]);
   const solid = new Solid();
   const points = xs.map((_, i) => zs.map((_, j) => at(i, j)));
   const colours = points.map((row) => row.map((p) => groundColour(p[0], p[2], p[1])));
@@ -104,8 +106,16 @@ export function terrainSolid(): Solid {
         const triple = <T>(grid: T[][]) => list.map(([a, b]) => get(grid, a, b)) as [T, T, T];
         solid.triangles.push({ corners: triple(points), colours: triple(colours), normals: triple(normals) });
       };
-      face([[i, j], [i, j + 1], [i + 1, j + 1]]);
-      face([[i, j], [i + 1, j + 1], [i + 1, j]]);
+      face([
+        [i, j],
+        [i, j + 1],
+        [i + 1, j + 1],
+      ]);
+      face([
+        [i, j],
+        [i + 1, j + 1],
+        [i + 1, j],
+      ]);
     }
   return solid;
 }
@@ -133,13 +143,25 @@ export function waterSolid(): { solid: Solid; alphaOf: (p: P3) => number } {
       // Water that no tide reaches is left out.
       if ([depthAt(x0, z0), depthAt(x1, z0), depthAt(x0, z1), depthAt(x1, z1)].every((d) => d < -0.9)) continue;
       const p = (x: number, z: number): P3 => [x, 0, z];
-      const quad: [number, number][] = [[x0, z0], [x0, z1], [x1, z1], [x1, z0]];
+      const quad: [number, number][] = [
+        [x0, z0],
+        [x0, z1],
+        [x1, z1],
+        [x1, z0],
+      ];
       const [a, b, c, d] = quad as [[number, number], [number, number], [number, number], [number, number]];
-      for (const three of [[a, b, c], [a, c, d]] as const)
+      for (const three of [
+        [a, b, c],
+        [a, c, d],
+      ] as const)
         solid.triangles.push({
           corners: three.map(([x, z]) => p(x, z)) as [P3, P3, P3],
           colours: three.map(([x, z]) => colourAt(x, z)) as [P3, P3, P3],
-          normals: [[0, 1, 0], [0, 1, 0], [0, 1, 0]],
+          normals: [
+            [0, 1, 0],
+            [0, 1, 0],
+            [0, 1, 0],
+          ],
         });
     }
   return { solid, alphaOf: ([x, , z]) => 0.5 + 0.42 * smooth(-0.1, 0.8, depthAt(x, z)) };

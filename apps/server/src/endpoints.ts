@@ -1,8 +1,17 @@
 /** The API: what can be asked, with the schemas that both check requests and describe them (OpenAPI 3.1). */
-import { documentSchema, findFaults, makeDocument, PROJECT_FILE_EXTENSION, type Patch, patchSchema, readProjectFile, writeProjectFile } from '@foreshore/document';
+import {
+  documentSchema,
+  findFaults,
+  makeDocument,
+  type Patch,
+  PROJECT_FILE_EXTENSION,
+  patchSchema,
+  readProjectFile,
+  writeProjectFile,
+} from '@foreshore/document';
 import { MOST_LEVEL_BYTES } from '@foreshore/level';
 import { checkLevel } from '@foreshore/level/check';
-import { type Express, json, raw, type Request, type Response } from 'express';
+import { type Express, json, type Request, type Response, raw } from 'express';
 import { z } from 'zod';
 import type { Live } from './live.ts';
 import { notFound, Problem } from './problem.ts';
@@ -18,7 +27,12 @@ const createSchema = z.discriminatedUnion('from', [
   z.strictObject({
     from: z.literal('level'),
     name,
-    level: z.strictObject({ hash: z.string().regex(/^[0-9a-f]{64}$/), file: z.string().min(1).max(255), metresPerUnit: z.number().positive(), upAxis: z.enum(['y', 'z']) }),
+    level: z.strictObject({
+      hash: z.string().regex(/^[0-9a-f]{64}$/),
+      file: z.string().min(1).max(255),
+      metresPerUnit: z.number().positive(),
+      upAxis: z.enum(['y', 'z']),
+    }),
   }),
 ]);
 const changeSchema = z.strictObject({ base: z.int().nonnegative(), patch: patchSchema, changeId: token, clientId: token });
@@ -55,7 +69,8 @@ function parsed<T extends z.ZodType>(schema: T, input: unknown): z.infer<T> {
 }
 
 const bodyOf = (req: Request): Uint8Array => {
-  if (!Buffer.isBuffer(req.body) || req.body.length === 0) throw new Problem(400, 'request', 'The request has no file in its body, or is not sent as application/octet-stream.');
+  if (!Buffer.isBuffer(req.body) || req.body.length === 0)
+    throw new Problem(400, 'request', 'The request has no file in its body, or is not sent as application/octet-stream.');
   return new Uint8Array(req.body);
 };
 
@@ -91,8 +106,21 @@ export function endpoints(store: Store, live: Live, demo: Demo): Endpoint[] {
     return { revision: taken.number };
   };
   return [
-    { method: 'get', path: '/api/projects', summary: 'The projects, the latest first', answers: 200, handle: () => ({ projects: store.list() }) },
-    { method: 'post', path: '/api/projects', summary: 'A new project: empty, from the demo, or from a level sent before', body: createSchema, answers: 201, handle: (req) => create(req.body) },
+    {
+      method: 'get',
+      path: '/api/projects',
+      summary: 'The projects, the latest first',
+      answers: 200,
+      handle: () => ({ projects: store.list() }),
+    },
+    {
+      method: 'post',
+      path: '/api/projects',
+      summary: 'A new project: empty, from the demo, or from a level sent before',
+      body: createSchema,
+      answers: 201,
+      handle: (req) => create(req.body),
+    },
     {
       method: 'post',
       path: '/api/projects/import',
@@ -101,7 +129,13 @@ export function endpoints(store: Store, live: Live, demo: Demo): Endpoint[] {
       answers: 201,
       handle: (req) => importFile(bodyOf(req)),
     },
-    { method: 'get', path: '/api/projects/:id', summary: 'One project: its document and revision', answers: 200, handle: (req) => store.read(idOf(req)) },
+    {
+      method: 'get',
+      path: '/api/projects/:id',
+      summary: 'One project: its document and revision',
+      answers: 200,
+      handle: (req) => store.read(idOf(req)),
+    },
     {
       method: 'patch',
       path: '/api/projects/:id',
@@ -127,7 +161,13 @@ export function endpoints(store: Store, live: Live, demo: Demo): Endpoint[] {
       answers: 204,
       handle: (req) => store.setRemoved(idOf(req), true),
     },
-    { method: 'post', path: '/api/projects/:id/restore', summary: 'Brings a removed project back', answers: 204, handle: (req) => store.setRemoved(idOf(req), false) },
+    {
+      method: 'post',
+      path: '/api/projects/:id/restore',
+      summary: 'Brings a removed project back',
+      answers: 204,
+      handle: (req) => store.setRemoved(idOf(req), false),
+    },
     {
       method: 'post',
       path: '/api/projects/:id/duplicate',
@@ -241,15 +281,27 @@ function describe(list: Endpoint[]): object {
   const paths: Record<string, Record<string, object>> = {};
   for (const { method, path, summary, body, file, answers } of list) {
     const key = path.replace(/:(\w+)/g, '{$1}');
-    const parameters = [...path.matchAll(/:(\w+)/g)].map(([, parameter]) => ({ name: parameter, in: 'path', required: true, schema: { type: 'string' } }));
-    const content = body ? { 'application/json': { schema: z.toJSONSchema(body, { unrepresentable: 'any' }) } } : file ? { [file.type]: { schema: { type: 'string', format: 'binary' } } } : null;
+    const parameters = [...path.matchAll(/:(\w+)/g)].map(([, parameter]) => ({
+      name: parameter,
+      in: 'path',
+      required: true,
+      schema: { type: 'string' },
+    }));
+    const content = body
+      ? { 'application/json': { schema: z.toJSONSchema(body, { unrepresentable: 'any' }) } }
+      : file
+        ? { [file.type]: { schema: { type: 'string', format: 'binary' } } }
+        : null;
     paths[key] = {
       ...paths[key],
       [method]: {
         summary,
         ...(parameters.length ? { parameters } : {}),
         ...(content ? { requestBody: { required: true, content } } : {}),
-        responses: { [answers]: { description: 'Done' }, default: { description: 'What went wrong (RFC 9457)', content: { 'application/problem+json': {} } } },
+        responses: {
+          [answers]: { description: 'Done' },
+          default: { description: 'What went wrong (RFC 9457)', content: { 'application/problem+json': {} } },
+        },
       },
     };
   }

@@ -28,7 +28,11 @@ try {
   const server = await startServer({ folder, host, port, web: web === 'none' ? null : resolve(web), demo, log });
   if (server.store.list().length === 0 && server.store.isNew()) {
     process.stdout.write('Seeding the Low Water demo.\n');
-    await fetch(new URL('/api/projects', server.address), { method: 'POST', headers: { 'content-type': 'application/json' }, body: '{"from":"demo"}' });
+    await fetch(new URL('/api/projects', server.address), {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: '{"from":"demo"}',
+    });
   }
   process.stdout.write(`Foreshore is ready at ${server.address}\nProjects are kept in ${folder}. Stop with Ctrl+C.\n`);
   const stop = () => {
@@ -39,7 +43,8 @@ try {
 } catch (error) {
   const { code, message } = error as NodeJS.ErrnoException;
   if (code === 'EADDRINUSE') process.stderr.write(`Port ${port} is taken. Choose another: npm start -- --port ${port + 1}\n`);
-  else if (code === 'EACCES') process.stderr.write(`Port ${port} or the folder ${folder} may not be used. Choose others with --port and --data.\n`);
+  else if (code === 'EACCES')
+    process.stderr.write(`Port ${port} or the folder ${folder} may not be used. Choose others with --port and --data.\n`);
   else process.stderr.write(`Foreshore cannot start: ${message}\n`);
   process.exit(1);
 }

@@ -1,7 +1,8 @@
 /** Failures as problem details (RFC 9457). */
-import type { NextFunction, Request, Response } from 'express';
+
 import { ConflictError, DocumentError } from '@foreshore/document';
 import { LevelError } from '@foreshore/level';
+import type { NextFunction, Request, Response } from 'express';
 import type { Logger } from 'pino';
 
 interface PlacedFault {
@@ -42,9 +43,20 @@ export const problems =
   (error: unknown, req: Request, res: Response, next: NextFunction): void => {
     const problem = toProblem(error);
     if (problem.status >= 500) log.error({ err: error, method: req.method, path: req.path }, 'request failed');
-    if (res.headersSent) return next(error);
+    if (res.headersSent) {
+      next(error);
+      return;
+    }
     res
       .status(problem.status)
       .type('application/problem+json')
-      .send(JSON.stringify({ type: `urn:foreshore:problem:${problem.code}`, title: problem.code, status: problem.status, detail: problem.message, ...problem.extra }));
+      .send(
+        JSON.stringify({
+          type: `urn:foreshore:problem:${problem.code}`,
+          title: problem.code,
+          status: problem.status,
+          detail: problem.message,
+          ...problem.extra,
+        }),
+      );
   };

@@ -1,6 +1,7 @@
 /** The HTTP server: guards, the API, live updates and the built application. */
-import { createServer, type IncomingMessage, type Server } from 'node:http';
+
 import { existsSync } from 'node:fs';
+import { createServer, type IncomingMessage, type Server } from 'node:http';
 import { join } from 'node:path';
 import express from 'express';
 import { rateLimit } from 'express-rate-limit';

@@ -80,7 +80,12 @@ export class Store {
   }
 
   list(): ProjectSummary[] {
-    const rows = this.db.select({ id: project.id, updatedAt: project.updatedAt, picture: project.picture }).from(project).where(isNull(project.removedAt)).orderBy(desc(project.updatedAt)).all();
+    const rows = this.db
+      .select({ id: project.id, updatedAt: project.updatedAt, picture: project.picture })
+      .from(project)
+      .where(isNull(project.removedAt))
+      .orderBy(desc(project.updatedAt))
+      .all();
     return rows.map(({ id, updatedAt, picture }) => {
       const { revision: number, document } = this.read(id);
       return {
@@ -110,12 +115,26 @@ export class Store {
   }
 
   create(document: Document): OpenProject {
-    const taken = Object.fromEntries(this.db.select({ id: project.id }).from(project).all().map(({ id }) => [id, true]));
+    const taken = Object.fromEntries(
+      this.db
+        .select({ id: project.id })
+        .from(project)
+        .all()
+        .map(({ id }) => [id, true]),
+    );
     const id = freeId(taken, document.name);
     const now = Date.now();
     this.db
       .insert(project)
-      .values({ id, name: document.name, revision: 0, snapshotRevision: 0, snapshot: JSON.stringify(document), createdAt: now, updatedAt: now })
+      .values({
+        id,
+        name: document.name,
+        revision: 0,
+        snapshotRevision: 0,
+        snapshot: JSON.stringify(document),
+        createdAt: now,
+        updatedAt: now,
+      })
       .run();
     this.open.set(id, { revision: 0, document });
     return { id, revision: 0, document };
@@ -142,9 +161,14 @@ export class Store {
     const number = current.revision + 1;
     const now = Date.now();
     this.db.transaction((tx) => {
-      tx.insert(revision).values({ projectId: id, number, changeId, clientId, patch: JSON.stringify(patch), createdAt: now }).run();
+      tx.insert(revision)
+        .values({ projectId: id, number, changeId, clientId, patch: JSON.stringify(patch), createdAt: now })
+        .run();
       const snapshot = number % SNAPSHOT_EVERY === 0 ? { snapshot: JSON.stringify(document), snapshotRevision: number } : {};
-      tx.update(project).set({ revision: number, name: document.name, updatedAt: now, ...snapshot }).where(eq(project.id, id)).run();
+      tx.update(project)
+        .set({ revision: number, name: document.name, updatedAt: now, ...snapshot })
+        .where(eq(project.id, id))
+        .run();
     });
     this.open.set(id, { revision: number, document });
     return { number, changeId, clientId, patch };

@@ -2,7 +2,20 @@
  * The state at a time on a route: empty memory at its start, then steps of 1/30 s up to that time, the last one partial.
  * Whole seconds are kept, so that scrubbing back solves at most 31 frames.
  */
-import { type Arranged, clockTimes, copyMemory, emptyMemory, type Frame, type Inputs, type Memory, makeSolver, routePose, type Solver, solve, TICK_S } from '@foreshore/core';
+import {
+  type Arranged,
+  clockTimes,
+  copyMemory,
+  emptyMemory,
+  type Frame,
+  type Inputs,
+  type Memory,
+  makeSolver,
+  routePose,
+  type Solver,
+  solve,
+  TICK_S,
+} from '@foreshore/core';
 import type { Route } from '@foreshore/document';
 
 export class Replay {

@@ -57,7 +57,8 @@ export function placeAnchors(c: Compiled): void {
       const y = anchorLocal[to + 1] as number;
       const z = anchorLocal[to + 2] as number;
       for (let i = 0; i < 3; i++)
-        anchorWorld[to + i] = (m[at + i] as number) * x + (m[at + 4 + i] as number) * y + (m[at + 8 + i] as number) * z + (m[at + 12 + i] as number);
+        anchorWorld[to + i] =
+          (m[at + i] as number) * x + (m[at + 4 + i] as number) * y + (m[at + 8 + i] as number) * z + (m[at + 12 + i] as number);
     }
   }
 }

@@ -49,7 +49,7 @@ export interface DrawList {
   items: DrawItem[];
 }
 
-const clamp = (v: number, from: number, to: number): number => (v < from ? from : v > to ? to : v);
+const clamp = (v: number, from: number, to: number): number => (v < from ? from : Math.min(v, to));
 
 /** @param rows which elements to draw, back to front; by default those shown, farthest first where the frame has an order. */
 export function drawList(work: Work, view = 0, rows?: Iterable<number>): DrawList {
@@ -70,10 +70,31 @@ export function drawList(work: Work, view = 0, rows?: Iterable<number>): DrawLis
     if (place.leader) {
       const [toX, toY] = [clamp(pointX, x, x + width), clamp(pointY, y, y + height)];
       if (Math.hypot(toX - pointX, toY - pointY) > 0.5)
-        items.push({ kind: 'line', element: id, x1: pointX, y1: pointY, x2: toX, y2: toY, widthPx: place.leader.widthPx * a.fit, colour: place.leader.colour, opacity });
+        items.push({
+          kind: 'line',
+          element: id,
+          x1: pointX,
+          y1: pointY,
+          x2: toX,
+          y2: toY,
+          widthPx: place.leader.widthPx * a.fit,
+          colour: place.leader.colour,
+          opacity,
+        });
     }
     const [padX, padY] = paint.plate?.padEm ?? [0, 0];
-    if (paint.plate) items.push({ kind: 'plate', element: id, x, y, width, height, radius: paint.plate.radiusEm * emPx, colour: paint.plate.colour, opacity });
+    if (paint.plate)
+      items.push({
+        kind: 'plate',
+        element: id,
+        x,
+        y,
+        width,
+        height,
+        radius: paint.plate.radiusEm * emPx,
+        colour: paint.plate.colour,
+        opacity,
+      });
     items.push({
       kind: 'text',
       element: id,

@@ -1,6 +1,6 @@
 /** Reasons: the chain of one element in the frame just solved. */
 import { attach } from './steps/attach.ts';
-import { type StepName, STEPS } from './steps/names.ts';
+import { STEPS, type StepName } from './steps/names.ts';
 import { place } from './steps/place.ts';
 import { size } from './steps/size.ts';
 import type { Step, Work } from './steps/step.ts';

@@ -46,7 +46,11 @@ export interface Frame {
 
 export const emptyMemory = (count: number): Memory => ({ timeS: Number.NaN, viewIn: new Uint8Array(count), sizeIn: new Uint8Array(count) });
 
-export const copyMemory = (memory: Memory): Memory => ({ timeS: memory.timeS, viewIn: memory.viewIn.slice(), sizeIn: memory.sizeIn.slice() });
+export const copyMemory = (memory: Memory): Memory => ({
+  timeS: memory.timeS,
+  viewIn: memory.viewIn.slice(),
+  sizeIn: memory.sizeIn.slice(),
+});
 
 export const makeFrame = (count: number, viewCount = 1): Frame => ({
   timeS: 0,
@@ -72,5 +76,10 @@ export interface ElementPlace {
 export function placeOf(frame: Frame, element: number, view = 0): ElementPlace {
   const at = ((frame.viewCount > 1 ? view * frame.count : 0) + element) * At.Stride;
   const p = (column: number) => frame.places[at + column] as number;
-  return { point: [p(At.PointX), p(At.PointY)], depthM: p(At.DepthM), emPx: p(At.EmPx), rect: [p(At.RectX), p(At.RectY), p(At.RectW), p(At.RectH)] };
+  return {
+    point: [p(At.PointX), p(At.PointY)],
+    depthM: p(At.DepthM),
+    emPx: p(At.EmPx),
+    rect: [p(At.RectX), p(At.RectY), p(At.RectW), p(At.RectH)],
+  };
 }

@@ -36,7 +36,13 @@ const ABYSS_M = -60;
 const hit = makeHit();
 const DOWN: Vec3 = [0, -1, 0];
 
-export const walkFrom = (pose: Pose, flying: boolean): WalkState => ({ position: [...pose.position], ...headingOf(pose.rotation), flying, fallMps: 0, onGround: false });
+export const walkFrom = (pose: Pose, flying: boolean): WalkState => ({
+  position: [...pose.position],
+  ...headingOf(pose.rotation),
+  flying,
+  fallMps: 0,
+  onGround: false,
+});
 export const walkPose = (state: WalkState): Pose => lookingPose([...state.position], state.yawDeg, state.pitchDeg);
 
 /** Moves the body for `dtS` seconds, first person: over ground, along walls, down where there is nothing beneath; or through the air. */

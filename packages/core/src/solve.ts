@@ -2,7 +2,7 @@
 import type { Arranged } from './arrange.ts';
 import { placeAnchors } from './compile.ts';
 import { type DepthSorter, makeDepthSorter, sortFarthestFirst } from './depth-order.ts';
-import { emptyMemory, type Frame, headRow, makeFrame, type Memory } from './frame.ts';
+import { emptyMemory, type Frame, headRow, type Memory, makeFrame } from './frame.ts';
 import type { Projection } from './spaces/lens.ts';
 import type { Pose } from './spaces/pose.ts';
 import { aimCamera, attach, type Camera, makeCamera, projectAnchors } from './steps/attach.ts';
@@ -57,7 +57,7 @@ export function solve(solver: Solver, inputs: Inputs): Frame {
   placeAnchors(c);
   aimCameras(solver, inputs);
   for (let from = 0; from < f.count; from += BLOCK) {
-    const to = from + BLOCK < f.count ? from + BLOCK : f.count;
+    const to = Math.min(from + BLOCK, f.count);
     for (let v = 0; v < cameras.length; v++) projectAnchors(solver, cameras[v] as Camera, v * f.count, from, to);
     attach.run(solver, from, to);
     view.run(solver, from, to);

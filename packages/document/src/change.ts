@@ -13,7 +13,10 @@ import { DocumentError, parseDocument } from './validate.ts';
 
 export type Patch = JSONPatchOperation[];
 
-const pointer = z.string().max(1000).regex(/^(\/[^/]*)*$/, 'a JSON Pointer starts with /');
+const pointer = z
+  .string()
+  .max(1000)
+  .regex(/^(\/[^/]*)*$/, 'a JSON Pointer starts with /');
 export const patchSchema = z
   .array(
     z.discriminatedUnion('op', [
@@ -101,7 +104,8 @@ export function applyChange(doc: Document, patch: Patch): Document {
     if (op.op !== 'add' && op.op !== 'replace' && op.op !== 'remove')
       throw new DocumentError([{ code: 'shape', pointer: op.path, message: `step ${i} is of a kind that is not taken: "${op.op}"` }]);
     const parent = valueAt(next, toPointer(parts.slice(0, -1)));
-    if ((op.op === 'add' ? parent : valueAt(next, op.path)) === undefined) throw new ConflictError(op.path, 'something to change here', undefined);
+    if ((op.op === 'add' ? parent : valueAt(next, op.path)) === undefined)
+      throw new ConflictError(op.path, 'something to change here', undefined);
     next = immutableJSONPatch(next as JSONPatchDocument, [op]);
   }
   return parseDocument(next);

@@ -21,7 +21,14 @@ export function freeId(collection: object, from: string): string {
   for (let n = 2; ; n++) if (!Object.hasOwn(collection, `${base}-${n}`)) return `${base}-${n}`;
 }
 
-export const defaultLens = (): Lens => ({ kind: 'perspective', fovDeg: 60, fovAxis: 'vertical', hold: 'whole', designAspect: 16 / 9, nearM: 0.1 });
+export const defaultLens = (): Lens => ({
+  kind: 'perspective',
+  fovDeg: 60,
+  fovAxis: 'vertical',
+  hold: 'whole',
+  designAspect: 16 / 9,
+  nearM: 0.1,
+});
 
 export const makeLabel = (anchor: string, text: string, order: string): Label => ({
   kind: 'label',
@@ -44,7 +51,15 @@ export const makeLabel = (anchor: string, text: string, order: string): Label =>
   },
 });
 
-const viewer = (order: string, name: string, widthPx: number, heightPx: number, diagonalIn: number, distanceM: number, margin = 0.03): Viewer => ({
+const viewer = (
+  order: string,
+  name: string,
+  widthPx: number,
+  heightPx: number,
+  diagonalIn: number,
+  distanceM: number,
+  margin = 0.03,
+): Viewer => ({
   kind: 'screen',
   name,
   order,

@@ -34,7 +34,8 @@ export function readProjectFile(bytes: Uint8Array): ProjectFile {
   try {
     files = unzipSync(bytes, {
       filter: (entry) => {
-        if (entry.name.startsWith('/') || entry.name.split(/[/\\]/).includes('..')) throw fault('shape', '', `holds a name that leads out of it: "${entry.name}"`);
+        if (entry.name.startsWith('/') || entry.name.split(/[/\\]/).includes('..'))
+          throw fault('shape', '', `holds a name that leads out of it: "${entry.name}"`);
         total += entry.originalSize;
         if (total > MOST_BYTES) throw fault('size', '', `unpacks to more than ${MOST_BYTES / 1048576} MB`);
         return /^(document\.json|level\/[^/]+|fonts\/[^/]+)$/.test(entry.name);
@@ -49,6 +50,8 @@ export function readProjectFile(bytes: Uint8Array): ProjectFile {
   const document = readDocument(strFromU8(text));
   const level = document.level ? (files[`level/${document.level.file}`] ?? null) : null;
   if (document.level && !level) throw fault('missing', '/level/file', `names "${document.level.file}", which is not in the archive`);
-  const fonts = Object.fromEntries(Object.entries(files).flatMap(([name, data]) => (name.startsWith('fonts/') ? [[name.slice(6), data] as const] : [])));
+  const fonts = Object.fromEntries(
+    Object.entries(files).flatMap(([name, data]) => (name.startsWith('fonts/') ? [[name.slice(6), data] as const] : [])),
+  );
   return { document, level, fonts };
 }

@@ -158,9 +158,16 @@ export const phaseSchema = z.strictObject({ name, order });
 
 export const levelSchema = z.strictObject({
   /** File name beside the document or inside the project file. */
-  file: z.string().min(1).max(255).regex(/^[^/\\]+$/, 'a file name without folders'),
+  file: z
+    .string()
+    .min(1)
+    .max(255)
+    .regex(/^[^/\\]+$/, 'a file name without folders'),
   /** SHA-256 of the stored level, hexadecimal; null until it is stored. */
-  hash: z.string().regex(/^[0-9a-f]{64}$/).nullable(),
+  hash: z
+    .string()
+    .regex(/^[0-9a-f]{64}$/)
+    .nullable(),
   metresPerUnit: positive,
   upAxis: z.enum(['y', 'z']),
 });
@@ -190,7 +197,8 @@ export const documentSchema = shape.superRefine((doc, ctx) => {
   const has = (collection: object, id: string) => Object.hasOwn(collection, id);
   for (const [id, anchor] of Object.entries(doc.anchors)) {
     if (anchor.kind !== 'midpoint') continue;
-    for (const end of ['first', 'second'] as const) if (!has(doc.anchors, anchor[end])) missing(['anchors', id, end], 'anchors', anchor[end]);
+    for (const end of ['first', 'second'] as const)
+      if (!has(doc.anchors, anchor[end])) missing(['anchors', id, end], 'anchors', anchor[end]);
     if (leadsBack(doc.anchors, id))
       ctx.addIssue({ code: 'custom', path: ['anchors', id], message: 'this midpoint depends on itself', params: { reference: true } });
   }

@@ -29,10 +29,15 @@ function toFault(issue: ZodIssue, input: unknown): Fault {
   if (issue.code === 'custom') return { code: issue.params?.reference ? 'reference' : 'shape', pointer, message: issue.message };
   const value = issue.path.reduce<unknown>((at, part) => (at as Record<PropertyKey, unknown> | undefined)?.[part], input);
   if (typeof value === 'number' && !Number.isFinite(value)) return { code: 'number', pointer, message: `${value} is not a finite number` };
-  if (issue.code === 'unrecognized_keys') return { code: 'shape', pointer, message: `has no field called ${issue.keys.map((k) => `"${k}"`).join(', ')}` };
+  if (issue.code === 'unrecognized_keys')
+    return { code: 'shape', pointer, message: `has no field called ${issue.keys.map((k) => `"${k}"`).join(', ')}` };
   if (issue.code === 'invalid_union') {
     const kind = (value as { kind?: unknown; rule?: unknown } | undefined)?.kind ?? (value as { rule?: unknown } | undefined)?.rule;
-    return { code: 'shape', pointer, message: kind === undefined ? issue.message : `is of a kind that is not known: ${JSON.stringify(kind)}` };
+    return {
+      code: 'shape',
+      pointer,
+      message: kind === undefined ? issue.message : `is of a kind that is not known: ${JSON.stringify(kind)}`,
+    };
   }
   return { code: 'shape', pointer, message: issue.message.replace(/^Invalid input: /, '') };
 }
@@ -42,13 +47,24 @@ function toFault(issue: ZodIssue, input: unknown): Fault {
  * An unknown format or version is the only fault named, because nothing else can be judged then.
  */
 export function findFaults(input: unknown): Fault[] {
-  if (typeof input !== 'object' || input === null || Array.isArray(input)) return [{ code: 'format', pointer: '', message: 'is not a JSON object' }];
+  if (typeof input !== 'object' || input === null || Array.isArray(input))
+    return [{ code: 'format', pointer: '', message: 'is not a JSON object' }];
   const { format, version } = input as { format?: unknown; version?: unknown };
   if (format !== DOCUMENT_FORMAT)
-    return [{ code: 'format', pointer: '/format', message: `is ${JSON.stringify(format) ?? 'missing'}; a Foreshore document says "${DOCUMENT_FORMAT}"` }];
+    return [
+      {
+        code: 'format',
+        pointer: '/format',
+        message: `is ${JSON.stringify(format) ?? 'missing'}; a Foreshore document says "${DOCUMENT_FORMAT}"`,
+      },
+    ];
   if (version !== DOCUMENT_VERSION)
     return [
-      { code: 'version', pointer: '/version', message: `version ${JSON.stringify(version) ?? '(missing)'} is not known here; this Foreshore reads version ${DOCUMENT_VERSION}` },
+      {
+        code: 'version',
+        pointer: '/version',
+        message: `version ${JSON.stringify(version) ?? '(missing)'} is not known here; this Foreshore reads version ${DOCUMENT_VERSION}`,
+      },
     ];
   const result = documentSchema.safeParse(input);
   return result.success ? [] : result.error.issues.slice(0, 100).map((issue) => toFault(issue, input));

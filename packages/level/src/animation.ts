@@ -36,7 +36,11 @@ export function sampleChannel(channel: LevelChannel, timeS: number, trs: Float64
     for (let k = 0; k < width; k++) {
       const leaving = values[(key * 3 + 2) * width + k] as number;
       const entering = values[(key + 1) * 3 * width + k] as number;
-      trs[to + k] = (2 * u3 - 3 * u2 + 1) * at(key, k) + span * (u3 - 2 * u2 + u) * leaving + (-2 * u3 + 3 * u2) * at(key + 1, k) + span * (u3 - u2) * entering;
+      trs[to + k] =
+        (2 * u3 - 3 * u2 + 1) * at(key, k) +
+        span * (u3 - 2 * u2 + u) * leaving +
+        (-2 * u3 + 3 * u2) * at(key + 1, k) +
+        span * (u3 - u2) * entering;
     }
     if (path === 'rotation') normalise(trs, to);
     return;

@@ -190,7 +190,8 @@ function split(corners: Float64Array, centres: Float64Array, order: Uint32Array,
   const axis = spans.indexOf(Math.max(...spans));
   const span = spans[axis] as number;
   if (!(span > 0)) return -1;
-  const binOf = (t: number) => Math.min(BINS - 1, Math.floor((((centres[t * 3 + axis] as number) - (least[axis] as number)) / span) * BINS));
+  const binOf = (t: number) =>
+    Math.min(BINS - 1, Math.floor((((centres[t * 3 + axis] as number) - (least[axis] as number)) / span) * BINS));
   const boxes = Array.from({ length: BINS }, nothing);
   const counts = new Array<number>(BINS).fill(0);
   for (let i = from; i < to; i++) {

@@ -3,13 +3,13 @@
  * compressed meshes are unpacked, and the size of the world is told.
  */
 import { createRequire } from 'node:module';
-import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import { WebIO } from '@gltf-transform/core';
+import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import { MeshoptDecoder } from 'meshoptimizer';
 import { type GltfJson, MOST_LEVEL_BYTES, openBinary, writeBinary } from './container.ts';
 import { LevelError, type LevelFault, levelError } from './faults.ts';
 import type { LevelModel } from './model.ts';
-import { openDocument, readLevel, type ReadOptions } from './read.ts';
+import { openDocument, type ReadOptions, readLevel } from './read.ts';
 import { structureFaults } from './structure.ts';
 
 const require = createRequire(import.meta.url);
@@ -21,7 +21,42 @@ interface ValidatorReport {
 }
 
 /** Faults of severity "error" that change nothing of what is read. */
-const HARMLESS = new Set(['ACCESSOR_MIN_MISMATCH', 'ACCESSOR_MAX_MISMATCH', 'ACCESSOR_ELEMENT_OUT_OF_MIN_BOUND', 'ACCESSOR_ELEMENT_OUT_OF_MAX_BOUND', 'MESH_PRIMITIVE_TANGENT_SPACE', 'ACCESSOR_VECTOR3_NON_UNIT', 'ACCESSOR_NON_UNIT', 'ACCESSOR_INVALID_SIGN', 'ACCESSOR_ANIMATION_SAMPLER_OUTPUT_NON_NORMALIZED_QUATERNION', 'IMAGE_DATA_INVALID', 'IMAGE_UNRECOGNIZED_FORMAT', 'IMAGE_MIME_TYPE_INVALID', 'MESH_PRIMITIVE_POSITION_ACCESSOR_WITHOUT_BOUNDS', 'ANIMATION_SAMPLER_INPUT_ACCESSOR_WITHOUT_BOUNDS', 'MESH_PRIMITIVE_ACCESSOR_UNALIGNED', 'BUFFER_VIEW_TARGET_OVERRIDE', 'MESH_PRIMITIVE_GENERATED_TANGENT_SPACE', 'UNDECLARED_EXTENSION', 'UNEXPECTED_EXTENSION_OBJECT', 'ARRAY_LENGTH_NOT_IN_LIST', 'DUPLICATE_EXTENSIONS', 'ROTATION_NON_UNIT', 'INVALID_URI', 'SKIN_NO_COMMON_ROOT', 'SKIN_NO_SCENE', 'NODE_SKINNED_MESH_WITHOUT_SKIN', 'ACCESSOR_INDEX_TRIANGLE_DEGENERATE', 'MESH_PRIMITIVE_ATTRIBUTES_ACCESSOR_INVALID_FORMAT', 'UNEXPECTED_PROPERTY', 'ACCESSOR_WEIGHTS_NON_NORMALIZED', 'ACCESSOR_JOINTS_USED_ZERO_WEIGHT', 'PER_MESH_INVALID', 'GLB_CHUNK_TOO_BIG', 'GLB_EXTRA_DATA']);
+const HARMLESS = new Set([
+  'ACCESSOR_MIN_MISMATCH',
+  'ACCESSOR_MAX_MISMATCH',
+  'ACCESSOR_ELEMENT_OUT_OF_MIN_BOUND',
+  'ACCESSOR_ELEMENT_OUT_OF_MAX_BOUND',
+  'MESH_PRIMITIVE_TANGENT_SPACE',
+  'ACCESSOR_VECTOR3_NON_UNIT',
+  'ACCESSOR_NON_UNIT',
+  'ACCESSOR_INVALID_SIGN',
+  'ACCESSOR_ANIMATION_SAMPLER_OUTPUT_NON_NORMALIZED_QUATERNION',
+  'IMAGE_DATA_INVALID',
+  'IMAGE_UNRECOGNIZED_FORMAT',
+  'IMAGE_MIME_TYPE_INVALID',
+  'MESH_PRIMITIVE_POSITION_ACCESSOR_WITHOUT_BOUNDS',
+  'ANIMATION_SAMPLER_INPUT_ACCESSOR_WITHOUT_BOUNDS',
+  'MESH_PRIMITIVE_ACCESSOR_UNALIGNED',
+  'BUFFER_VIEW_TARGET_OVERRIDE',
+  'MESH_PRIMITIVE_GENERATED_TANGENT_SPACE',
+  'UNDECLARED_EXTENSION',
+  'UNEXPECTED_EXTENSION_OBJECT',
+  'ARRAY_LENGTH_NOT_IN_LIST',
+  'DUPLICATE_EXTENSIONS',
+  'ROTATION_NON_UNIT',
+  'INVALID_URI',
+  'SKIN_NO_COMMON_ROOT',
+  'SKIN_NO_SCENE',
+  'NODE_SKINNED_MESH_WITHOUT_SKIN',
+  'ACCESSOR_INDEX_TRIANGLE_DEGENERATE',
+  'MESH_PRIMITIVE_ATTRIBUTES_ACCESSOR_INVALID_FORMAT',
+  'UNEXPECTED_PROPERTY',
+  'ACCESSOR_WEIGHTS_NON_NORMALIZED',
+  'ACCESSOR_JOINTS_USED_ZERO_WEIGHT',
+  'PER_MESH_INVALID',
+  'GLB_CHUNK_TOO_BIG',
+  'GLB_EXTRA_DATA',
+]);
 
 export interface CheckedLevel {
   /** The level to keep: the given bytes, or the same level with its meshes unpacked. */
@@ -47,7 +82,10 @@ const COMPRESSIONS = ['KHR_draco_mesh_compression', 'EXT_meshopt_compression'];
 /** @throws LevelError with every fault that does harm. */
 export async function checkLevel(bytes: Uint8Array, options: Partial<ReadOptions> = {}): Promise<CheckedLevel> {
   if (bytes.byteLength > MOST_LEVEL_BYTES)
-    throw levelError('size', `the level has ${(bytes.byteLength / 1048576).toFixed(0)} MB; at most ${MOST_LEVEL_BYTES / 1048576} MB are taken`);
+    throw levelError(
+      'size',
+      `the level has ${(bytes.byteLength / 1048576).toFixed(0)} MB; at most ${MOST_LEVEL_BYTES / 1048576} MB are taken`,
+    );
   const { json, bin } = openBinary(bytes);
   const structural = structureFaults(json);
   if (structural.length) throw new LevelError(structural);
@@ -61,7 +99,9 @@ export async function checkLevel(bytes: Uint8Array, options: Partial<ReadOptions
   const triangles = model.parts.parts.reduce((sum, part) => sum + part.indices.length / 3, 0);
   if (triangles === 0) throw levelError('empty', 'the level has no surface: there is no triangle in its scene');
   const bounds = model.bounds();
-  const size = bounds ? (bounds.greatest.map((v, k) => v - (bounds.least[k] as number)) as [number, number, number]) : ([0, 0, 0] as [number, number, number]);
+  const size = bounds
+    ? (bounds.greatest.map((v, k) => v - (bounds.least[k] as number)) as [number, number, number])
+    : ([0, 0, 0] as [number, number, number]);
   const widest = Math.max(...size);
   if (!Number.isFinite(widest)) throw levelError('size', 'the level has a place that is not a finite number');
   return { bytes: kept, warnings, size, nodes: model.nodeIds.length, triangles, asksUnit: widest > 3000 || widest < 3, model };
@@ -92,9 +132,14 @@ async function judge(bytes: Uint8Array): Promise<{ faults: LevelFault[]; warning
 
 /** Broken parts that nothing uses are replaced by sound ones, so that readers do not stumble over them. */
 function withoutUnused(json: GltfJson, warnings: LevelFault[]): GltfJson {
-  const broken = new Set(warnings.flatMap((w) => (/ Nothing uses it\.$/.test(w.message) ? (/^\/accessors\/(\d+)/.exec(w.pointer)?.[1] ?? []) : [])).map(Number));
+  const broken = new Set(
+    warnings.flatMap((w) => (/ Nothing uses it\.$/.test(w.message) ? (/^\/accessors\/(\d+)/.exec(w.pointer)?.[1] ?? []) : [])).map(Number),
+  );
   if (broken.size === 0) return json;
-  return { ...json, accessors: json.accessors?.map((accessor, i) => (broken.has(i) ? { componentType: 5126, count: 1, type: 'SCALAR' } : accessor)) };
+  return {
+    ...json,
+    accessors: json.accessors?.map((accessor, i) => (broken.has(i) ? { componentType: 5126, count: 1, type: 'SCALAR' } : accessor)),
+  };
 }
 
 async function unpack(json: GltfJson, bin: Uint8Array): Promise<Uint8Array> {

@@ -14,7 +14,8 @@ export const hazeShare = (atmosphere: Atmosphere, distanceM: number): number => 
 
 /** The light on surfaces that carry none of their own: a hemisphere and a sun, as the drawing has them. */
 export const SUN: Vec3 = [0.45, 0.78, 0.43];
-export const lambert = (normal: Vec3): number => 0.55 + 0.2 * normal[1] + 0.55 * Math.max(0, normal[0] * SUN[0] + normal[1] * SUN[1] + normal[2] * SUN[2]);
+export const lambert = (normal: Vec3): number =>
+  0.55 + 0.2 * normal[1] + 0.55 * Math.max(0, normal[0] * SUN[0] + normal[1] * SUN[1] + normal[2] * SUN[2]);
 
 /** @param up the y of the direction. sRGB 0..255. Mixed in sRGB, as the drawn sky is. */
 export function skyColour(atmosphere: Atmosphere, up: number, out: Vec3): Vec3 {
@@ -26,7 +27,17 @@ export function skyColour(atmosphere: Atmosphere, up: number, out: Vec3): Vec3 {
 
 const texel: Vec3 = [1, 1, 1];
 
-export function seenColour(parts: LevelParts, part: LevelPart, triangle: number, u: number, v: number, hit: Hit, sampler: Sampler | null, _direction: Vec3, out: Vec3): Vec3 {
+export function seenColour(
+  parts: LevelParts,
+  part: LevelPart,
+  triangle: number,
+  u: number,
+  v: number,
+  hit: Hit,
+  sampler: Sampler | null,
+  _direction: Vec3,
+  out: Vec3,
+): Vec3 {
   const material = parts.materials[part.material];
   const corner = (c: 0 | 1 | 2) => part.indices[triangle * 3 + c] as number;
   const [i0, i1, i2] = [corner(0), corner(1), corner(2)];
@@ -38,7 +49,9 @@ export function seenColour(parts: LevelParts, part: LevelPart, triangle: number,
   const share = hazeShare(parts.atmosphere, hit.distanceM);
   const haze = hexToRgb(parts.atmosphere.haze);
   for (const k of [0, 1, 2] as const) {
-    const base = (material?.baseColour[k] ?? 1) * texel[k] * (part.colours ? mix(part.colours, 4, k) : 1) * light + (material?.unlit ? 0 : (material?.emissive[k] ?? 0));
+    const base =
+      (material?.baseColour[k] ?? 1) * texel[k] * (part.colours ? mix(part.colours, 4, k) : 1) * light +
+      (material?.unlit ? 0 : (material?.emissive[k] ?? 0));
     const mixed = base * (1 - share) + fromSrgb(haze[k]) * share;
     out[k] = 255 * toSrgb(Math.max(0, Math.min(1, mixed)));
   }

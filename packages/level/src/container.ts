@@ -47,16 +47,23 @@ const parse = (text: string, name: string): GltfJson => {
 /** The JSON and the binary chunk of a `.glb`. @throws LevelError where it is cut short or is something else. */
 export function openBinary(bytes: Uint8Array, name = 'the level'): { json: GltfJson; bin: Uint8Array } {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  if (bytes.byteLength < 12 || view.getUint32(0, true) !== MAGIC) throw levelError('container', `${name} is not a glTF binary: it does not start with "glTF"`);
-  if (view.getUint32(4, true) !== 2) throw levelError('version', `${name} is a glTF binary of version ${view.getUint32(4, true)}; version 2 is read`);
+  if (bytes.byteLength < 12 || view.getUint32(0, true) !== MAGIC)
+    throw levelError('container', `${name} is not a glTF binary: it does not start with "glTF"`);
+  if (view.getUint32(4, true) !== 2)
+    throw levelError('version', `${name} is a glTF binary of version ${view.getUint32(4, true)}; version 2 is read`);
   const stated = view.getUint32(8, true);
-  if (stated > bytes.byteLength) throw levelError('truncated', `${name} is cut short: it says it has ${stated} bytes, and ${bytes.byteLength} are there`);
+  if (stated > bytes.byteLength)
+    throw levelError('truncated', `${name} is cut short: it says it has ${stated} bytes, and ${bytes.byteLength} are there`);
   let json: GltfJson | null = null;
   let bin = new Uint8Array(0);
   for (let at = 12; at + 8 <= stated; ) {
     const length = view.getUint32(at, true);
     const kind = view.getUint32(at + 4, true);
-    if (at + 8 + length > stated) throw levelError('truncated', `${name} is cut short: a chunk of ${length} bytes starts at byte ${at}, and the file ends at ${stated}`);
+    if (at + 8 + length > stated)
+      throw levelError(
+        'truncated',
+        `${name} is cut short: a chunk of ${length} bytes starts at byte ${at}, and the file ends at ${stated}`,
+      );
     const chunk = bytes.subarray(at + 8, at + 8 + length);
     if (kind === JSON_CHUNK && !json) json = parse(new TextDecoder().decode(chunk), name);
     else if (kind === BIN_CHUNK && bin.byteLength === 0) bin = new Uint8Array(chunk);
@@ -101,7 +108,11 @@ function fromDataUri(uri: string, pointer: string): { bytes: Uint8Array; mimeTyp
 }
 
 const pictureType = (name: string): string => (/\.jpe?g$/i.test(name) ? 'image/jpeg' : /\.webp$/i.test(name) ? 'image/webp' : 'image/png');
-const normalise = (path: string): string => path.replaceAll('\\', '/').replace(/^(\.\/)+/, '').toLowerCase();
+const normalise = (path: string): string =>
+  path
+    .replaceAll('\\', '/')
+    .replace(/^(\.\/)+/, '')
+    .toLowerCase();
 
 /** The files beside a `.gltf`, found by the path it names or, where folders differ, by file name. */
 function finder(main: NamedFile, files: readonly NamedFile[]): (uri: string, pointer: string) => Uint8Array {
@@ -116,7 +127,8 @@ function finder(main: NamedFile, files: readonly NamedFile[]): (uri: string, poi
     }
     const exact = files.find((f) => normalise(f.name) === normalise(folder) + wanted);
     const byName = exact ?? files.find((f) => normalise(f.name).split('/').pop() === wanted.split('/').pop());
-    if (!byName) throw levelError('missing', `names "${uri}", which was not among the dropped files; drop it together with ${main.name}`, pointer);
+    if (!byName)
+      throw levelError('missing', `names "${uri}", which was not among the dropped files; drop it together with ${main.name}`, pointer);
     return byName.bytes;
   };
 }
@@ -125,14 +137,23 @@ function finder(main: NamedFile, files: readonly NamedFile[]): (uri: string, poi
 export function packLevel(files: readonly NamedFile[]): { name: string; bytes: Uint8Array } {
   const total = files.reduce((sum, f) => sum + f.bytes.byteLength, 0);
   if (total > MOST_LEVEL_BYTES)
-    throw levelError('size', `the level has ${(total / 1048576).toFixed(0)} MB; at most ${MOST_LEVEL_BYTES / 1048576} MB are taken. Make its pictures smaller or compress its meshes.`);
+    throw levelError(
+      'size',
+      `the level has ${(total / 1048576).toFixed(0)} MB; at most ${MOST_LEVEL_BYTES / 1048576} MB are taken. Make its pictures smaller or compress its meshes.`,
+    );
   const mains = files.filter((f) => /\.(glb|gltf)$/i.test(f.name));
   const main = mains[0];
-  if (!main) throw levelError('missing', `there is no .glb or .gltf among ${files.map((f) => f.name).join(', ') || 'the files'}; export the level as glTF 2.0`);
+  if (!main)
+    throw levelError(
+      'missing',
+      `there is no .glb or .gltf among ${files.map((f) => f.name).join(', ') || 'the files'}; export the level as glTF 2.0`,
+    );
   if (mains.length > 1) throw levelError('many', `there are several levels: ${mains.map((f) => f.name).join(', ')}; drop one at a time`);
   const fileName = main.name.split('/').pop() ?? main.name;
   const binary = /\.glb$/i.test(main.name);
-  const opened = binary ? openBinary(main.bytes, fileName) : { json: parse(new TextDecoder().decode(main.bytes), fileName), bin: new Uint8Array(0) };
+  const opened = binary
+    ? openBinary(main.bytes, fileName)
+    : { json: parse(new TextDecoder().decode(main.bytes), fileName), bin: new Uint8Array(0) };
   const { json } = opened;
   const outside = (json.buffers ?? []).some((b) => b?.uri !== undefined) || (json.images ?? []).some((i) => i?.uri !== undefined);
   if (binary && !outside) return { name: fileName, bytes: main.bytes };
@@ -150,16 +171,23 @@ function gather(json: GltfJson, bin: Uint8Array, find: (uri: string, pointer: st
   };
   const starts = (json.buffers ?? []).map((buffer, i) => {
     const pointer = `/buffers/${i}/uri`;
-    const bytes = buffer.uri === undefined ? bin : buffer.uri.startsWith('data:') ? fromDataUri(buffer.uri, pointer).bytes : find(buffer.uri, pointer);
+    const bytes =
+      buffer.uri === undefined ? bin : buffer.uri.startsWith('data:') ? fromDataUri(buffer.uri, pointer).bytes : find(buffer.uri, pointer);
     if (bytes.byteLength < buffer.byteLength)
       throw levelError('truncated', `needs ${buffer.byteLength} bytes, and ${bytes.byteLength} are there`, `/buffers/${i}`);
     return append(bytes.subarray(0, buffer.byteLength));
   });
-  const bufferViews = (json.bufferViews ?? []).map((view) => ({ ...view, buffer: 0, byteOffset: (view.byteOffset ?? 0) + (starts[view.buffer] ?? 0) }));
+  const bufferViews = (json.bufferViews ?? []).map((view) => ({
+    ...view,
+    buffer: 0,
+    byteOffset: (view.byteOffset ?? 0) + (starts[view.buffer] ?? 0),
+  }));
   const images = json.images?.map((image, i) => {
     if (image.uri === undefined) return image;
     const pointer = `/images/${i}/uri`;
-    const found = image.uri.startsWith('data:') ? fromDataUri(image.uri, pointer) : { bytes: find(image.uri, pointer), mimeType: pictureType(image.uri) };
+    const found = image.uri.startsWith('data:')
+      ? fromDataUri(image.uri, pointer)
+      : { bytes: find(image.uri, pointer), mimeType: pictureType(image.uri) };
     bufferViews.push({ buffer: 0, byteOffset: append(found.bytes), byteLength: found.bytes.byteLength });
     const { uri: _, ...rest } = image;
     return { ...rest, bufferView: bufferViews.length - 1, mimeType: image.mimeType ?? found.mimeType };

@@ -39,7 +39,16 @@ export function emptyGround(): LevelModel {
       },
     ],
     materials: [
-      { name: 'Ground', baseColour: [1, 1, 1, 1], emissive: [0, 0, 0], texture: -1, unlit: true, doubleSided: true, alpha: 'opaque', alphaCutoff: 0 },
+      {
+        name: 'Ground',
+        baseColour: [1, 1, 1, 1],
+        emissive: [0, 0, 0],
+        texture: -1,
+        unlit: true,
+        doubleSided: true,
+        alpha: 'opaque',
+        alphaCutoff: 0,
+      },
     ],
     textures: [],
     clips: [],

@@ -1,5 +1,5 @@
 export * from './bvh.ts';
-export { hazeShare, hexToRgb, lambert, skyColour, SUN } from './colour.ts';
+export { hazeShare, hexToRgb, lambert, SUN, skyColour } from './colour.ts';
 export * from './container.ts';
 export * from './faults.ts';
 export * from './ground.ts';

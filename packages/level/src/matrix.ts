@@ -6,7 +6,11 @@ export function multiplyInto(out: Float64Array, o: number, a: ArrayLike<number>,
     const b2 = b[bo + column * 4 + 2] as number;
     const b3 = b[bo + column * 4 + 3] as number;
     for (let row = 0; row < 4; row++)
-      out[o + column * 4 + row] = (a[ao + row] as number) * b0 + (a[ao + 4 + row] as number) * b1 + (a[ao + 8 + row] as number) * b2 + (a[ao + 12 + row] as number) * b3;
+      out[o + column * 4 + row] =
+        (a[ao + row] as number) * b0 +
+        (a[ao + 4 + row] as number) * b1 +
+        (a[ao + 8 + row] as number) * b2 +
+        (a[ao + 12 + row] as number) * b3;
   }
 }
 
@@ -44,7 +48,17 @@ export function invertAffine(out: Float64Array, m: ArrayLike<number>, at: number
   const det = a * (f * j - g * i) - b * (d * j - g * h) + c * (d * i - f * h);
   if (!(Math.abs(det) > 1e-30)) return false;
   const n = 1 / det;
-  const r = [(f * j - g * i) * n, (g * h - d * j) * n, (d * i - f * h) * n, (c * i - b * j) * n, (a * j - c * h) * n, (b * h - a * i) * n, (b * g - c * f) * n, (c * d - a * g) * n, (a * f - b * d) * n] as const;
+  const r = [
+    (f * j - g * i) * n,
+    (g * h - d * j) * n,
+    (d * i - f * h) * n,
+    (c * i - b * j) * n,
+    (a * j - c * h) * n,
+    (b * h - a * i) * n,
+    (b * g - c * f) * n,
+    (c * d - a * g) * n,
+    (a * f - b * d) * n,
+  ] as const;
   out.set([r[0], r[1], r[2], 0, r[3], r[4], r[5], 0, r[6], r[7], r[8], 0]);
   out[12] = -(r[0] * e(12) + r[3] * e(13) + r[6] * e(14));
   out[13] = -(r[1] * e(12) + r[4] * e(13) + r[7] * e(14));

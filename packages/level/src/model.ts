@@ -64,7 +64,9 @@ export class LevelModel implements Level {
       if (part.inWorld || !this.nodeMoves[part.node]) stillParts.push([part, p]);
       else moving.set(part.node, [...(moving.get(part.node) ?? []), [part, p]]);
     });
-    const still = trianglesOf(stillParts, (part) => (part.inWorld ? null : this.worldMatrices.subarray(part.node * 16, part.node * 16 + 16)));
+    const still = trianglesOf(stillParts, (part) =>
+      part.inWorld ? null : this.worldMatrices.subarray(part.node * 16, part.node * 16 + 16),
+    );
     this.still = new TriangleTree(still.corners);
     this.stillPart = still.partOf;
     this.movers = [...moving].map(([node, list]) => {
@@ -122,7 +124,8 @@ export class LevelModel implements Level {
     const [x, y, z] = mover.localCentre;
     let scale = 0;
     for (let k = 0; k < 3; k++) {
-      mover.centre[k] = (m[at + k] as number) * x + (m[at + 4 + k] as number) * y + (m[at + 8 + k] as number) * z + (m[at + 12 + k] as number);
+      mover.centre[k] =
+        (m[at + k] as number) * x + (m[at + 4 + k] as number) * y + (m[at + 8 + k] as number) * z + (m[at + 12 + k] as number);
       const column = Math.hypot(m[at + k * 4] as number, m[at + k * 4 + 1] as number, m[at + k * 4 + 2] as number);
       if (column > scale) scale = column;
     }
@@ -142,7 +145,17 @@ export class LevelModel implements Level {
   }
 
   /** The node met, or −1. */
-  private cast(ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, maxM: number, any: boolean, hit: Hit | null): number {
+  private cast(
+    ox: number,
+    oy: number,
+    oz: number,
+    dx: number,
+    dy: number,
+    dz: number,
+    maxM: number,
+    any: boolean,
+    hit: Hit | null,
+  ): number {
     let nearest = maxM;
     let node = -1;
     let inMover: Mover | null = null;
@@ -196,7 +209,8 @@ export class LevelModel implements Level {
         const m = this.worldMatrices;
         const at = mover.node * 16;
         const [x, y, z] = v;
-        for (const axis of [0, 1, 2] as const) v[axis] = (m[at + axis] as number) * x + (m[at + 4 + axis] as number) * y + (m[at + 8 + axis] as number) * z;
+        for (const axis of [0, 1, 2] as const)
+          v[axis] = (m[at + axis] as number) * x + (m[at + 4 + axis] as number) * y + (m[at + 8 + axis] as number) * z;
       }
     const n: Vec3 = [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]];
     const length = Math.hypot(...n) || 1;
@@ -260,7 +274,10 @@ function meetsSphere(m: Mover, ox: number, oy: number, oz: number, dx: number, d
   return x * x + y * y + z * z - along * along <= m.radius * m.radius;
 }
 
-function trianglesOf(list: [LevelPart, number][], matrixOf: (part: LevelPart) => Float64Array | null): { corners: Float64Array; partOf: Int32Array } {
+function trianglesOf(
+  list: [LevelPart, number][],
+  matrixOf: (part: LevelPart) => Float64Array | null,
+): { corners: Float64Array; partOf: Int32Array } {
   const total = list.reduce((sum, [part]) => sum + Math.floor(part.indices.length / 3), 0);
   const corners = new Float64Array(total * 9);
   const partOf = new Int32Array(total);

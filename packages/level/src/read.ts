@@ -1,11 +1,30 @@
 /** One glTF binary to the tables of a level. The same tables serve drawing, rays, sight lines and colours. */
-import { type Accessor, type Animation, type Document, type Material, type Mesh, type Node, type Primitive, type Texture, WebIO } from '@gltf-transform/core';
+import {
+  type Accessor,
+  type Animation,
+  type Document,
+  type Material,
+  type Mesh,
+  type Node,
+  type Primitive,
+  type Texture,
+  WebIO,
+} from '@gltf-transform/core';
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import { type GltfJson, openBinary } from './container.ts';
 import { LevelError, levelError } from './faults.ts';
 import { composeInto, multiplyInto } from './matrix.ts';
 import { LevelModel } from './model.ts';
-import { type Atmosphere, DEFAULT_ATMOSPHERE, type LevelCamera, type LevelClip, type LevelMaterial, type LevelPart, type LevelParts, type LevelTexture } from './parts.ts';
+import {
+  type Atmosphere,
+  DEFAULT_ATMOSPHERE,
+  type LevelCamera,
+  type LevelClip,
+  type LevelMaterial,
+  type LevelPart,
+  type LevelParts,
+  type LevelTexture,
+} from './parts.ts';
 import { structureFaults } from './structure.ts';
 
 export interface ReadOptions {
@@ -39,7 +58,9 @@ export async function readLevel(bytes: Uint8Array, options: ReadOptions): Promis
 function rootMatrix({ metresPerUnit, upAxis }: ReadOptions): Float64Array {
   const s = metresPerUnit;
   // Z up to Y up: x stays, y is the old z, z is minus the old y.
-  return upAxis === 'y' ? Float64Array.of(s, 0, 0, 0, 0, s, 0, 0, 0, 0, s, 0, 0, 0, 0, 1) : Float64Array.of(s, 0, 0, 0, 0, 0, -s, 0, 0, s, 0, 0, 0, 0, 0, 1);
+  return upAxis === 'y'
+    ? Float64Array.of(s, 0, 0, 0, 0, s, 0, 0, 0, 0, s, 0, 0, 0, 0, 1)
+    : Float64Array.of(s, 0, 0, 0, 0, 0, -s, 0, 0, s, 0, 0, 0, 0, 0, 1);
 }
 
 function partsOf(document: Document, options: ReadOptions): LevelParts {
@@ -47,7 +68,9 @@ function partsOf(document: Document, options: ReadOptions): LevelParts {
   const scene = root.getDefaultScene() ?? root.listScenes()[0];
   const order: { node: Node; parent: number }[] = [];
   const indexOf = new Map<Node, number>();
-  const open: { node: Node; parent: number }[] = (scene ? scene.listChildren() : root.listNodes().filter((n) => !n.getParentNode())).map((node) => ({ node, parent: -1 })).reverse();
+  const open: { node: Node; parent: number }[] = (scene ? scene.listChildren() : root.listNodes().filter((n) => !n.getParentNode()))
+    .map((node) => ({ node, parent: -1 }))
+    .reverse();
   for (let next = open.pop(); next; next = open.pop()) {
     const index = order.push(next) - 1;
     indexOf.set(next.node, index);
@@ -80,7 +103,9 @@ function partsOf(document: Document, options: ReadOptions): LevelParts {
   const materialOf = materialTable(parts);
   order.forEach(({ node }, i) => {
     const mesh = node.getMesh();
-    if (mesh) for (const primitive of mesh.listPrimitives()) parts.parts.push(...partOf(node, mesh, primitive, i, world, indexOf, parts.root, materialOf));
+    if (mesh)
+      for (const primitive of mesh.listPrimitives())
+        parts.parts.push(...partOf(node, mesh, primitive, i, world, indexOf, parts.root, materialOf));
     const camera = cameraOf(node, i);
     if (camera) parts.cameras.push(camera);
   });
@@ -178,7 +203,16 @@ function partOf(
   const most = position.getCount();
   if (indices.some((i) => i >= most)) throw levelError('index', `the mesh "${mesh.getName()}" names a vertex beyond its ${most}`, '');
   return [
-    { node: index, positions, normals, colours: colour ? floats(colour, 4) : null, uvs: uv ? floats(uv, 2) : null, indices, material: materialOf(primitive.getMaterial()), inWorld },
+    {
+      node: index,
+      positions,
+      normals,
+      colours: colour ? floats(colour, 4) : null,
+      uvs: uv ? floats(uv, 2) : null,
+      indices,
+      material: materialOf(primitive.getMaterial()),
+      inWorld,
+    },
   ];
 }
 
@@ -221,7 +255,9 @@ function skin(
         const share = (w[k] as number) / total;
         if (!m || share === 0) continue;
         for (let r = 0; r < 3; r++)
-          sum[r] = (sum[r] as number) + share * ((m[r] as number) * x + (m[4 + r] as number) * y + (m[8 + r] as number) * z + point * (m[12 + r] as number));
+          sum[r] =
+            (sum[r] as number) +
+            share * ((m[r] as number) * x + (m[4 + r] as number) * y + (m[8 + r] as number) * z + point * (m[12 + r] as number));
       }
       target.set(sum, v * 3);
     }
@@ -241,7 +277,12 @@ function materialTable(parts: LevelParts): (m: Material | null) => number {
     if (texture && bytes && picture < 0) {
       const info = material?.getBaseColorTextureInfo();
       const repeats = (mode: number | undefined) => mode !== 33071;
-      const entry: LevelTexture = { bytes, mimeType: texture.getMimeType(), repeatU: repeats(info?.getWrapS()), repeatV: repeats(info?.getWrapT()) };
+      const entry: LevelTexture = {
+        bytes,
+        mimeType: texture.getMimeType(),
+        repeatU: repeats(info?.getWrapS()),
+        repeatV: repeats(info?.getWrapT()),
+      };
       picture = parts.textures.push(entry) - 1;
       pictures.set(texture, picture);
     }
@@ -268,8 +309,17 @@ function clipOf(animation: Animation, i: number, indexOf: Map<Node, number>): Le
     const [input, output] = [sampler?.getInput(), sampler?.getOutput()];
     const index = node ? indexOf.get(node) : undefined;
     const path = channel.getTargetPath();
-    if (index === undefined || !sampler || !input || !output || (path !== 'translation' && path !== 'rotation' && path !== 'scale')) return [];
-    return [{ node: index, path, interpolation: sampler.getInterpolation(), times: floats(input, 1), values: floats(output, path === 'rotation' ? 4 : 3) }];
+    if (index === undefined || !sampler || !input || !output || (path !== 'translation' && path !== 'rotation' && path !== 'scale'))
+      return [];
+    return [
+      {
+        node: index,
+        path,
+        interpolation: sampler.getInterpolation(),
+        times: floats(input, 1),
+        values: floats(output, path === 'rotation' ? 4 : 3),
+      },
+    ];
   });
   if (channels.length === 0) return [];
   const durationS = channels.reduce((most, c) => Math.max(most, c.times.at(-1) ?? 0), 0);
@@ -292,13 +342,17 @@ function cameraOf(node: Node, index: number): LevelCamera | null {
 function atmosphereOf(extras: unknown): Atmosphere {
   if (typeof extras !== 'object' || extras === null) return DEFAULT_ATMOSPHERE;
   const given = extras as Record<string, unknown>;
-  const colour = (key: 'zenith' | 'horizon' | 'haze') => (typeof given[key] === 'string' && /^#[0-9a-f]{6}$/i.test(given[key]) ? given[key] : DEFAULT_ATMOSPHERE[key]);
+  const colour = (key: 'zenith' | 'horizon' | 'haze') =>
+    typeof given[key] === 'string' && /^#[0-9a-f]{6}$/i.test(given[key]) ? given[key] : DEFAULT_ATMOSPHERE[key];
   const hazeM = typeof given.hazeM === 'number' && given.hazeM > 0 ? given.hazeM : DEFAULT_ATMOSPHERE.hazeM;
   return { zenith: colour('zenith'), horizon: colour('horizon'), haze: colour('haze'), hazeM };
 }
 
 /** The pose of a camera of the level: its place, and its matrix as a rotation without scale. */
-export function cameraPose(model: LevelModel, camera: LevelCamera): { position: [number, number, number]; rotation: [number, number, number, number] } {
+export function cameraPose(
+  model: LevelModel,
+  camera: LevelCamera,
+): { position: [number, number, number]; rotation: [number, number, number, number] } {
   const m = model.worldMatrices.subarray(camera.node * 16, camera.node * 16 + 16);
   const column = (c: number): [number, number, number] => {
     const v = [m[c * 4] as number, m[c * 4 + 1] as number, m[c * 4 + 2] as number] as const;
@@ -307,6 +361,10 @@ export function cameraPose(model: LevelModel, camera: LevelCamera): { position: 
   };
   const [x, y, z] = [column(0), column(1), column(2)];
   const w = Math.sqrt(Math.max(0, 1 + x[0] + y[1] + z[2])) / 2;
-  if (w > 1e-3) return { position: [m[12] as number, m[13] as number, m[14] as number], rotation: [(y[2] - z[1]) / (4 * w), (z[0] - x[2]) / (4 * w), (x[1] - y[0]) / (4 * w), w] };
+  if (w > 1e-3)
+    return {
+      position: [m[12] as number, m[13] as number, m[14] as number],
+      rotation: [(y[2] - z[1]) / (4 * w), (z[0] - x[2]) / (4 * w), (x[1] - y[0]) / (4 * w), w],
+    };
   return { position: [m[12] as number, m[13] as number, m[14] as number], rotation: [0, 1, 0, 0] };
 }

@@ -4,7 +4,19 @@ import { type DrawItem, type DrawList, PATH_CLOSE, PATH_CUBIC, PATH_LINE, PATH_M
 /** What is used of a canvas; contexts of the page and of workers both do. */
 type Context = Pick<
   CanvasRenderingContext2D,
-  'setTransform' | 'fill' | 'stroke' | 'beginPath' | 'moveTo' | 'lineTo' | 'roundRect' | 'fillStyle' | 'strokeStyle' | 'lineWidth' | 'lineJoin' | 'lineCap' | 'globalAlpha'
+  | 'setTransform'
+  | 'fill'
+  | 'stroke'
+  | 'beginPath'
+  | 'moveTo'
+  | 'lineTo'
+  | 'roundRect'
+  | 'fillStyle'
+  | 'strokeStyle'
+  | 'lineWidth'
+  | 'lineJoin'
+  | 'lineCap'
+  | 'globalAlpha'
 >;
 
 // Outlines are built once for each block of text and drawn at any size.

@@ -6,7 +6,11 @@ import { makeShaper } from './shaper.ts';
 
 const require = createRequire(import.meta.url);
 const file = (subset: string, weight: number): Uint8Array =>
-  new Uint8Array(readFileSync(require.resolve(`@fontsource/atkinson-hyperlegible-next/files/atkinson-hyperlegible-next-${subset}-${weight}-normal.woff`)));
+  new Uint8Array(
+    readFileSync(
+      require.resolve(`@fontsource/atkinson-hyperlegible-next/files/atkinson-hyperlegible-next-${subset}-${weight}-normal.woff`),
+    ),
+  );
 
 export const shippedShaper = (): TextShaper =>
   makeShaper({ 400: [file('latin', 400), file('latin-ext', 400)], 700: [file('latin', 700), file('latin-ext', 700)] });

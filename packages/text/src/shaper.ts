@@ -3,7 +3,16 @@
  * and painted everywhere. Lengths come out in em; only additions, products and quotients are used, so that every
  * engine gives the same bits.
  */
-import { PATH_CLOSE, PATH_CUBIC, PATH_LINE, PATH_MOVE, PATH_QUADRATIC, type TextBlock, type TextRequest, type TextShaper } from '@foreshore/core';
+import {
+  PATH_CLOSE,
+  PATH_CUBIC,
+  PATH_LINE,
+  PATH_MOVE,
+  PATH_QUADRATIC,
+  type TextBlock,
+  type TextRequest,
+  type TextShaper,
+} from '@foreshore/core';
 import * as hb from 'harfbuzzjs';
 import LineBreaker from 'linebreak';
 import { unwrapWoff } from './woff.ts';

@@ -23,7 +23,8 @@ export function unwrapWoff(bytes: Uint8Array): Uint8Array {
   for (let i = 0; i < tables; i++) {
     const entry = HEADER + i * ENTRY;
     const [at, packed, length] = [from.getUint32(entry + 4), from.getUint32(entry + 8), from.getUint32(entry + 12)];
-    if (at + packed > bytes.byteLength || offset + length > total) throw new RangeError(`The font file is cut short: table ${i} of ${tables} lies outside it.`);
+    if (at + packed > bytes.byteLength || offset + length > total)
+      throw new RangeError(`The font file is cut short: table ${i} of ${tables} lies outside it.`);
     const raw = bytes.subarray(at, at + packed);
     out.set(packed < length ? unzlibSync(raw, { out: new Uint8Array(length) }) : raw, offset);
     const row = 12 + i * 16;

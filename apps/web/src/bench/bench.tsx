@@ -1,7 +1,8 @@
 /** The bench: picture, rail, chain and strip over one project. */
+
+import { inOrder } from '@foreshore/document';
 import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
-import { inOrder } from '@foreshore/document';
 import { Header } from '../shell/header.tsx';
 import { sayFailed } from '../shell/notices.tsx';
 import { Waiting } from '../shell/waiting.tsx';
@@ -118,7 +119,14 @@ function useAddress(): void {
       window.history.replaceState(window.history.state, '', `${window.location.pathname}?${toQuery(useBench.getState())}`);
     };
     const stop = useBench.subscribe((now, before) => {
-      if (now.viewer === before.viewer && now.route === before.route && now.timeS === before.timeS && now.selection === before.selection && now.pose === before.pose) return;
+      if (
+        now.viewer === before.viewer &&
+        now.route === before.route &&
+        now.timeS === before.timeS &&
+        now.selection === before.selection &&
+        now.pose === before.pose
+      )
+        return;
       timer ??= setTimeout(write, ADDRESS_MS);
     });
     return () => {
@@ -149,7 +157,8 @@ function usePicture(engine: Engine | null, id: string): void {
   }, [engine, revision, id]);
 }
 
-const inField = (target: EventTarget | null): boolean => target instanceof HTMLElement && target.closest('input, textarea, select, [contenteditable]') !== null;
+const inField = (target: EventTarget | null): boolean =>
+  target instanceof HTMLElement && target.closest('input, textarea, select, [contenteditable]') !== null;
 
 function useShortcuts(engine: Engine | null): void {
   useEffect(() => {

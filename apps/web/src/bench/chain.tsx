@@ -15,14 +15,22 @@ export const STEP_TITLES: Record<StepName, string> = {
   paint: 'Paint',
   readable: 'Readable',
 };
-const SAID: Record<Link['state'], string> = { yes: 'passes', no: 'refused', wouldSayYes: 'would pass', wouldSayNo: 'would refuse', absent: 'does not apply' };
+const SAID: Record<Link['state'], string> = {
+  yes: 'passes',
+  no: 'refused',
+  wouldSayYes: 'would pass',
+  wouldSayNo: 'would refuse',
+  absent: 'does not apply',
+};
 
 export function Chain() {
   const { info, openStep, selection } = useBench();
   if (!selection || !info || info.links.length === 0)
     return (
       <nav className="chain" aria-label="Reasons">
-        <p className="empty">Select a label in the picture or in the list to see why it shows or not{info ? `; ${info.shownCount} are shown here now` : ''}.</p>
+        <p className="empty">
+          Select a label in the picture or in the list to see why it shows or not{info ? `; ${info.shownCount} are shown here now` : ''}.
+        </p>
       </nav>
     );
   return (

@@ -4,7 +4,12 @@ import { useBench } from '../state/bench.ts';
 import { change, useProject } from '../state/project.ts';
 
 /** Replaces one member of a collection; the rest keeps its identity. */
-const put = <K extends 'anchors' | 'elements' | 'routes'>(document: Document, collection: K, id: string, value: Document[K][string]): Document => ({
+const put = <K extends 'anchors' | 'elements' | 'routes'>(
+  document: Document,
+  collection: K,
+  id: string,
+  value: Document[K][string],
+): Document => ({
   ...document,
   [collection]: { ...document[collection], [id]: value },
 });
@@ -17,9 +22,11 @@ export const withElement = (document: Document, id: string, edit: (element: Elem
   const element = document.elements[id];
   return element ? put(document, 'elements', id, edit(element)) : document;
 };
-export const withAnchor = (document: Document, id: string, anchor: Anchor): Document => (document.anchors[id] ? put(document, 'anchors', id, anchor) : document);
+export const withAnchor = (document: Document, id: string, anchor: Anchor): Document =>
+  document.anchors[id] ? put(document, 'anchors', id, anchor) : document;
 
-export const editElement = (what: string, id: string, edit: (element: Element) => Element): boolean => change(what, (document) => withElement(document, id, edit));
+export const editElement = (what: string, id: string, edit: (element: Element) => Element): boolean =>
+  change(what, (document) => withElement(document, id, edit));
 
 /** A label on a new anchor; selects it. Returns its id. */
 export function placeLabel(anchorFrom: (name: string, order: string) => Anchor, text: string): string | null {
@@ -69,8 +76,14 @@ export function thinned(poses: RoutePose[]): RoutePose[] {
       continue;
     }
     const t = (pose.timeS - before.timeS) / (after.timeS - before.timeS);
-    const off = Math.hypot(...pose.position.map((v, k) => v - ((before.position[k] as number) * (1 - t) + (after.position[k] as number) * t)));
-    const turned = 1 - Math.abs(pose.rotation.reduce((sum, v, k) => sum + v * ((before.rotation[k] as number) * (1 - t) + (after.rotation[k] as number) * t), 0));
+    const off = Math.hypot(
+      ...pose.position.map((v, k) => v - ((before.position[k] as number) * (1 - t) + (after.position[k] as number) * t)),
+    );
+    const turned =
+      1 -
+      Math.abs(
+        pose.rotation.reduce((sum, v, k) => sum + v * ((before.rotation[k] as number) * (1 - t) + (after.rotation[k] as number) * t), 0),
+      );
     if (off > 0.001 || turned > 1e-7) out.push(pose);
   }
   return out;

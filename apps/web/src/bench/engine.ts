@@ -2,6 +2,8 @@
  * What makes the bench's pictures: it holds the level, solves each viewer's frame, draws and reports.
  * It draws on demand; only playing, walking and recording keep it running.
  */
+
+import { Replay } from '@foreshore/checks';
 import {
   type Arranged,
   arrange,
@@ -10,6 +12,7 @@ import {
   compile,
   drawList,
   explain,
+  Verdict as Failed,
   headRow,
   type Intent,
   makeHit,
@@ -21,19 +24,17 @@ import {
   routeDurationS,
   routePose,
   type Solver,
+  STEPS,
   screenRay,
   solve,
-  STEPS,
   type TextShaper,
   transformPoint,
-  Verdict as Failed,
   type Vec3,
+  type WalkState,
   walk,
   walkFrom,
   walkPose,
-  type WalkState,
 } from '@foreshore/core';
-import { Replay } from '@foreshore/checks';
 import type { Anchor, Document } from '@foreshore/document';
 import { cameraPose, emptyGround, invertAffine, type LevelModel, readLevel } from '@foreshore/level';
 import { paintCanvas } from '@foreshore/paint';
@@ -88,7 +89,14 @@ export class Engine {
     this.renderer = new LevelRenderer(() => this.invalidate());
     this.compiled = compile(document, model);
     this.unsubscribe = useBench.subscribe((now, before) => {
-      if (now.info !== before.info && now.hover === before.hover && now.pose === before.pose && now.timeS === before.timeS && now.selection === before.selection) return;
+      if (
+        now.info !== before.info &&
+        now.hover === before.hover &&
+        now.pose === before.pose &&
+        now.timeS === before.timeS &&
+        now.selection === before.selection
+      )
+        return;
       if (now.pose === null) this.walker = null;
       if (now.flying !== before.flying && this.walker) this.walker.flying = now.flying;
       this.invalidate();
@@ -304,7 +312,11 @@ export class Engine {
     const arranged = this.arrangedNow();
     if (!arranged) return null;
     const reach = Math.max(0.1, Math.min(0.5, distanceM / 12));
-    const tip = projector(arranged.projection, this.pose())(position[0] + normal[0] * reach, position[1] + normal[1] * reach, position[2] + normal[2] * reach);
+    const tip = projector(arranged.projection, this.pose())(
+      position[0] + normal[0] * reach,
+      position[1] + normal[1] * reach,
+      position[2] + normal[2] * reach,
+    );
     return tip.inFront ? [(tip.x / arranged.projection.widthPx) * width, (tip.y / arranged.projection.heightPx) * height] : null;
   }
 
@@ -403,7 +415,11 @@ export class Engine {
   }
 
   /** The places of all elements for a viewer and a pose, solved here in the browser. */
-  solveAt(viewer: string, pose: Pose, timeS: number): { id: string; failed: number; point: [number, number]; rect: number[]; depthM: number }[] {
+  solveAt(
+    viewer: string,
+    pose: Pose,
+    timeS: number,
+  ): { id: string; failed: number; point: [number, number]; rect: number[]; depthM: number }[] {
     const arranged = this.arrangedFor(viewer);
     if (!arranged) return [];
     const solver = makeSolver(arranged);
@@ -444,7 +460,15 @@ export class Engine {
       ];
     });
     // The other viewers moved the shared level to the same time, so the places above still hold.
-    return { links, verdicts, shownCount, point: inFront ? point : null, rect: inFront ? rect : null, selectionShown: solver.f.failed[row] === Failed.Shown, pose };
+    return {
+      links,
+      verdicts,
+      shownCount,
+      point: inFront ? point : null,
+      rect: inFront ? rect : null,
+      selectionShown: solver.f.failed[row] === Failed.Shown,
+      pose,
+    };
   }
 
   private arrangedNow(): Arranged | null {

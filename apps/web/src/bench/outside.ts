@@ -1,5 +1,15 @@
 /** From outside: the level with the viewer's view as a wedge, the anchors, and the selection's sight line. */
-import { type Pose, type Projection, placeOf, projectionOf, projector, type Solver, unprojectPoint, type Vec3, Verdict } from '@foreshore/core';
+import {
+  type Pose,
+  type Projection,
+  placeOf,
+  projectionOf,
+  projector,
+  type Solver,
+  unprojectPoint,
+  type Vec3,
+  Verdict,
+} from '@foreshore/core';
 
 const WEDGE_M = 9;
 const INK = '#15233B';
@@ -10,12 +20,22 @@ const CHANNEL = '#1B6E83';
 export const outsideProjection = (width: number, height: number): Projection =>
   projectionOf({ kind: 'perspective', fovDeg: 50, fovAxis: 'vertical', hold: 'whole', designAspect: 16 / 9, nearM: 0.1 }, width, height);
 
-export function drawOutside(context: CanvasRenderingContext2D, projection: Projection, from: Pose, solver: Solver, viewerPose: Pose, selection: string | null): void {
+export function drawOutside(
+  context: CanvasRenderingContext2D,
+  projection: Projection,
+  from: Pose,
+  solver: Solver,
+  viewerPose: Pose,
+  selection: string | null,
+): void {
   const project = projector(projection, from);
   const line = (a: Vec3, b: Vec3, colour: string, width: number, dash: number[] = []) => {
     const [p, q] = [project(...a), project(...b)];
     if (!p.inFront || !q.inFront) return;
-    for (const [c, w] of [[PAPER, width + 2.5], [colour, width]] as const) {
+    for (const [c, w] of [
+      [PAPER, width + 2.5],
+      [colour, width],
+    ] as const) {
       context.strokeStyle = c;
       context.lineWidth = w;
       context.setLineDash(dash);
@@ -34,7 +54,7 @@ export function drawOutside(context: CanvasRenderingContext2D, projection: Proje
   if (onScreen.every((p) => p.inFront)) {
     context.fillStyle = 'rgba(27,110,131,0.16)';
     context.beginPath();
-    onScreen.forEach((p, i) => (i ? context.lineTo(p.x, p.y) : context.moveTo(p.x, p.y)));
+    for (const p of onScreen) context.lineTo(p.x, p.y);
     context.fill();
   }
   corners.forEach((c, i) => {
@@ -70,7 +90,10 @@ function dot(context: CanvasRenderingContext2D, x: number, y: number, radius: nu
 }
 
 function ring(context: CanvasRenderingContext2D, x: number, y: number, radius: number, colour: string): void {
-  for (const [c, w] of [[PAPER, 4.5], [colour, 2]] as const) {
+  for (const [c, w] of [
+    [PAPER, 4.5],
+    [colour, 2],
+  ] as const) {
     context.strokeStyle = c;
     context.lineWidth = w;
     context.beginPath();

@@ -1,7 +1,15 @@
 /** The picture: what the chosen viewer's player gets, with handles for the hand. */
 import { inOrder } from '@foreshore/document';
 import { IconPlayerRecordFilled, IconPlayerStopFilled } from '@tabler/icons-react';
-import { type KeyboardEvent, type PointerEvent as ReactPointerEvent, useEffect, useLayoutEffect, useRef, useState, type WheelEvent } from 'react';
+import {
+  type KeyboardEvent,
+  type PointerEvent as ReactPointerEvent,
+  useEffect,
+  useLayoutEffect,
+  useRef,
+  useState,
+  type WheelEvent,
+} from 'react';
 import { say } from '../shell/notices.tsx';
 import { type Hover, useBench } from '../state/bench.ts';
 import { change, draft, dropDraft, shownDocument, useProject } from '../state/project.ts';
@@ -222,7 +230,6 @@ export function Picture() {
           style={{ width: size[0], height: size[1] }}
           data-mode={mode}
           data-dragging={drag?.kind === 'look' && drag.moved}
-          // biome-ignore lint/a11y/noNoninteractiveTabindex: the picture is walked in by keys
           tabIndex={0}
           role="application"
           aria-label={`${outside ? 'From outside' : `As the player sees it: ${one.name}`}. Walk with W A S D, look with the arrow keys.`}
@@ -304,14 +311,29 @@ export function Picture() {
       </div>
       <div className="picture-bar">
         <span className="switch" role="group" aria-label="What the pointer does">
-          <button type="button" aria-pressed={mode === 'look'} onClick={() => useBench.setState({ mode: 'look', hover: null })} title="Look about and select (L)">
+          <button
+            type="button"
+            aria-pressed={mode === 'look'}
+            onClick={() => useBench.setState({ mode: 'look', hover: null })}
+            title="Look about and select (L)"
+          >
             Look
           </button>
-          <button type="button" aria-pressed={mode === 'place'} onClick={() => useBench.setState({ mode: 'place', outside: false, playing: false })} title="Place something on a surface (P)">
+          <button
+            type="button"
+            aria-pressed={mode === 'place'}
+            onClick={() => useBench.setState({ mode: 'place', outside: false, playing: false })}
+            title="Place something on a surface (P)"
+          >
             Place
           </button>
         </span>
-        <select className="small-select" aria-label="Viewer" value={viewer} onChange={(event) => useBench.setState({ viewer: event.currentTarget.value })}>
+        <select
+          className="small-select"
+          aria-label="Viewer"
+          value={viewer}
+          onChange={(event) => useBench.setState({ viewer: event.currentTarget.value })}
+        >
           {inOrder(document.viewers).map(([id, v]) => (
             <option key={id} value={id}>
               {v.name}
@@ -320,10 +342,24 @@ export function Picture() {
         </select>
         <span className="where num">{info ? `${places(info.pose.position, 1)} m` : ''}</span>
         <span className="spring" />
-        <button type="button" className="text-button" data-flying={flying} aria-pressed={false} onClick={() => useBench.setState({ flying: !flying })} title="Walk on the ground or fly freely (F)">
+        <button
+          type="button"
+          className="text-button"
+          data-flying={flying}
+          aria-pressed={false}
+          onClick={() => useBench.setState({ flying: !flying })}
+          title="Walk on the ground or fly freely (F)"
+        >
           {flying ? 'Flying' : 'Walking'}
         </button>
-        <button type="button" className="text-button" aria-pressed={recording} onClick={record} title="Record where you walk as a route (R)" data-action="record">
+        <button
+          type="button"
+          className="text-button"
+          aria-pressed={recording}
+          onClick={record}
+          title="Record where you walk as a route (R)"
+          data-action="record"
+        >
           {recording ? <IconPlayerStopFilled size={14} aria-hidden="true" /> : <IconPlayerRecordFilled size={14} aria-hidden="true" />}
           {recording ? 'Stop recording' : 'Record'}
         </button>
@@ -369,7 +405,17 @@ function Marker({ hover, size: [w, h] }: { hover: Hover; size: [number, number] 
   );
 }
 
-function Palette({ hover, size: [w, h], onKind, onClose }: { hover: Hover; size: [number, number]; onKind: () => void; onClose: () => void }) {
+function Palette({
+  hover,
+  size: [w, h],
+  onKind,
+  onClose,
+}: {
+  hover: Hover;
+  size: [number, number];
+  onKind: () => void;
+  onClose: () => void;
+}) {
   const first = useRef<HTMLButtonElement>(null);
   useEffect(() => first.current?.focus(), []);
   return (
@@ -410,7 +456,13 @@ function Typing({ x, y, start, onDone }: { x: number; y: number; start: string; 
     field.current?.select();
   }, []);
   return (
-    <div className="typing" style={{ left: Math.max(0, x), top: Math.max(0, y) }} onPointerDown={(event) => event.stopPropagation()} onClick={(event) => event.stopPropagation()} onDoubleClick={(event) => event.stopPropagation()}>
+    <div
+      className="typing"
+      style={{ left: Math.max(0, x), top: Math.max(0, y) }}
+      onPointerDown={(event) => event.stopPropagation()}
+      onClick={(event) => event.stopPropagation()}
+      onDoubleClick={(event) => event.stopPropagation()}
+    >
       <textarea
         ref={field}
         rows={2}

@@ -43,7 +43,13 @@ function Tile({ id, viewer, verdict }: { id: string; viewer: Viewer; verdict: Ve
     return () => engine.setTile(id, null);
   }, [engine, id, width, height]);
   return (
-    <button type="button" className="tile" data-viewer={id} onClick={() => useBench.setState({ viewer: id })} title={`Look through ${viewer.name}: ${viewer.widthPx} x ${viewer.heightPx} px, ${viewer.diagonalIn} in at ${viewer.distanceM} m`}>
+    <button
+      type="button"
+      className="tile"
+      data-viewer={id}
+      onClick={() => useBench.setState({ viewer: id })}
+      title={`Look through ${viewer.name}: ${viewer.widthPx} x ${viewer.heightPx} px, ${viewer.diagonalIn} in at ${viewer.distanceM} m`}
+    >
       <span className="tile-picture">
         <canvas ref={canvas} width={width} height={height} style={{ width, height }} />
       </span>
@@ -67,7 +73,14 @@ export function Rail() {
         <>
           <div className="tile-lines">
             {viewers.map(([id, one]) => (
-              <button key={id} type="button" className="tile-line" data-viewer={id} aria-current={id === viewer} onClick={() => useBench.setState({ viewer: id })}>
+              <button
+                key={id}
+                type="button"
+                className="tile-line"
+                data-viewer={id}
+                aria-current={id === viewer}
+                onClick={() => useBench.setState({ viewer: id })}
+              >
                 <span style={{ fontWeight: id === viewer ? 700 : 400 }}>{one.name}</span>
                 <VerdictText verdict={verdict(id)} />
               </button>

@@ -1,6 +1,7 @@
 /** The strip: time along the route, and for each element a band of when it is shown. It is also the list of elements. */
+
+import { type Stretch, shownShare } from '@foreshore/checks';
 import { routeDurationS, STEPS, Verdict } from '@foreshore/core';
-import { shownShare, type Stretch } from '@foreshore/checks';
 import { type Document, inOrder } from '@foreshore/document';
 import { IconArrowBackUp, IconPlayerPause, IconPlayerPlay } from '@tabler/icons-react';
 import { type KeyboardEvent, memo, type PointerEvent, useEffect, useMemo, useRef, useState } from 'react';
@@ -24,7 +25,12 @@ const Band = memo(function Band({ band, durationS }: { band: readonly Stretch[] 
   return (
     <svg viewBox={`0 0 ${durationS} 22`} preserveAspectRatio="none" aria-hidden="true">
       <path className="band-hidden" d={`M0 11H${durationS}`} vectorEffect="non-scaling-stroke" />
-      {band?.map((b) => b.verdict === Verdict.Shown && <rect key={b.fromS} className="band-shown" x={b.fromS} y={5} width={Math.max(b.toS - b.fromS, durationS / 800)} height={12} />)}
+      {band?.map(
+        (b) =>
+          b.verdict === Verdict.Shown && (
+            <rect key={b.fromS} className="band-shown" x={b.fromS} y={5} width={Math.max(b.toS - b.fromS, durationS / 800)} height={12} />
+          ),
+      )}
     </svg>
   );
 });
@@ -45,7 +51,8 @@ function Ruler({ durationS }: { durationS: number }) {
   const onKey = (event: KeyboardEvent) => {
     const by = { ArrowLeft: -1 / 30, ArrowRight: 1 / 30, PageUp: -1, PageDown: 1 }[event.key];
     const { timeS } = useBench.getState();
-    const to = by !== undefined ? timeS + by * (event.shiftKey ? 10 : 1) : event.key === 'Home' ? 0 : event.key === 'End' ? durationS : null;
+    const to =
+      by !== undefined ? timeS + by * (event.shiftKey ? 10 : 1) : event.key === 'Home' ? 0 : event.key === 'End' ? durationS : null;
     if (to === null) return;
     event.preventDefault();
     useBench.setState({ timeS: Math.max(0, Math.min(durationS, to)), pose: null, playing: false });
@@ -69,9 +76,24 @@ function Ruler({ durationS }: { durationS: number }) {
       <svg aria-hidden="true">
         {marks.map((t, i) => (
           <g key={t}>
-            {i + 1 < marks.length && <rect x={`${(t / durationS) * 100}%`} y="22" width={`${(step / durationS) * 100}%`} height="6" fill={i % 2 ? 'var(--raised)' : 'var(--ink)'} stroke="var(--ink)" strokeWidth="1" />}
+            {i + 1 < marks.length && (
+              <rect
+                x={`${(t / durationS) * 100}%`}
+                y="22"
+                width={`${(step / durationS) * 100}%`}
+                height="6"
+                fill={i % 2 ? 'var(--raised)' : 'var(--ink)'}
+                stroke="var(--ink)"
+                strokeWidth="1"
+              />
+            )}
             {i % labelEvery === 0 && (
-              <text x={`${(t / durationS) * 100}%`} y="15" textAnchor={i === 0 ? 'start' : i + 1 === marks.length && t === durationS ? 'end' : 'middle'} dx={i === 0 ? 3 : 0}>
+              <text
+                x={`${(t / durationS) * 100}%`}
+                y="15"
+                textAnchor={i === 0 ? 'start' : i + 1 === marks.length && t === durationS ? 'end' : 'middle'}
+                dx={i === 0 ? 3 : 0}
+              >
                 {t} s
               </text>
             )}
@@ -88,11 +110,23 @@ function Controls({ document, durationS }: { document: Document; durationS: numb
   const next = { one: 'rows', rows: 'all', all: 'one' } as const;
   return (
     <div className="strip-controls">
-      <button type="button" className="icon-button" aria-label={playing ? 'Pause' : 'Play'} title={playing ? 'Pause (Space)' : 'Play (Space)'} onClick={() => useBench.setState({ playing: !playing, ...(timeS >= durationS && !pose ? { timeS: 0 } : {}) })}>
+      <button
+        type="button"
+        className="icon-button"
+        aria-label={playing ? 'Pause' : 'Play'}
+        title={playing ? 'Pause (Space)' : 'Play (Space)'}
+        onClick={() => useBench.setState({ playing: !playing, ...(timeS >= durationS && !pose ? { timeS: 0 } : {}) })}
+      >
         {playing ? <IconPlayerPause size={16} /> : <IconPlayerPlay size={16} />}
       </button>
       {routes.length > 0 && (
-        <select className="small-select" style={{ flex: 1, minWidth: 0 }} aria-label="Route" value={route} onChange={(event) => useBench.setState({ route: event.currentTarget.value, timeS: 0, pose: null })}>
+        <select
+          className="small-select"
+          style={{ flex: 1, minWidth: 0 }}
+          aria-label="Route"
+          value={route}
+          onChange={(event) => useBench.setState({ route: event.currentTarget.value, timeS: 0, pose: null })}
+        >
           {routes.map(([id, r]) => (
             <option key={id} value={id}>
               {r.name}
@@ -101,11 +135,24 @@ function Controls({ document, durationS }: { document: Document; durationS: numb
         </select>
       )}
       {pose && routes.length > 0 && (
-        <button type="button" className="icon-button" aria-label="Back to the route" title="The camera is free. Back to the route (B)" onClick={() => useBench.setState({ pose: null })}>
+        <button
+          type="button"
+          className="icon-button"
+          aria-label="Back to the route"
+          title="The camera is free. Back to the route (B)"
+          onClick={() => useBench.setState({ pose: null })}
+        >
           <IconArrowBackUp size={16} />
         </button>
       )}
-      <button type="button" className="text-button" style={{ padding: '0 6px' }} aria-label={`Strip: ${strip}. Change its height`} title="Height of the strip: one row, rows, all" onClick={() => useBench.setState({ strip: next[strip] })}>
+      <button
+        type="button"
+        className="text-button"
+        style={{ padding: '0 6px' }}
+        aria-label={`Strip: ${strip}. Change its height`}
+        title="Height of the strip: one row, rows, all"
+        onClick={() => useBench.setState({ strip: next[strip] })}
+      >
         {{ one: '1', rows: '8', all: 'all' }[strip]}
       </button>
     </div>
@@ -124,7 +171,13 @@ export function Strip() {
   // The worst first: what is shown the least, then by order.
   const rows = useMemo(() => {
     if (!document) return [];
-    const all = inOrder(document.elements).map(([id, element], at) => ({ id, name: element.name, at, band: bands.get(id), share: shownShare(bands.get(id) ?? []) }));
+    const all = inOrder(document.elements).map(([id, element], at) => ({
+      id,
+      name: element.name,
+      at,
+      band: bands.get(id),
+      share: shownShare(bands.get(id) ?? []),
+    }));
     if (bands.size) all.sort((a, b) => a.share - b.share || a.at - b.at);
     return strip === 'one' ? all.filter((row) => row.id === selection).slice(0, 1) : all;
   }, [document?.elements, bands, strip, selection]);
@@ -171,7 +224,9 @@ export function Strip() {
     requestAnimationFrame(() => list.current?.querySelector<HTMLElement>(`[data-element="${CSS.escape(row.id)}"]`)?.focus());
   };
   const onKey = (event: KeyboardEvent, index: number) => {
-    const to = { ArrowDown: index + 1, ArrowUp: index - 1, Home: 0, End: rows.length - 1, PageDown: index + 8, PageUp: index - 8 }[event.key];
+    const to = { ArrowDown: index + 1, ArrowUp: index - 1, Home: 0, End: rows.length - 1, PageDown: index + 8, PageUp: index - 8 }[
+      event.key
+    ];
     if (to !== undefined) {
       event.preventDefault();
       select(to);
@@ -180,20 +235,38 @@ export function Strip() {
       useBench.setState({ selection: rows[index]?.id ?? null });
     }
   };
-  const visible = rows.map((row, index) => ({ row, index, top: tops[index] ?? 0 })).filter(({ top, row }) => top + tall(row.id) > scroll.top - 100 && top < scroll.top + scroll.height + 100);
-  const focusable = Math.max(0, rows.findIndex((row) => row.id === selection));
+  const visible = rows
+    .map((row, index) => ({ row, index, top: tops[index] ?? 0 }))
+    .filter(({ top, row }) => top + tall(row.id) > scroll.top - 100 && top < scroll.top + scroll.height + 100);
+  const focusable = Math.max(
+    0,
+    rows.findIndex((row) => row.id === selection),
+  );
   const at = Math.max(0, Math.min(1, timeS / durationS));
   return (
-    <section className="strip" style={{ '--strip': `${HEIGHT_PX[strip]}px`, position: 'relative' } as React.CSSProperties} aria-label="Strip">
+    <section
+      className="strip"
+      style={{ '--strip': `${HEIGHT_PX[strip]}px`, position: 'relative' } as React.CSSProperties}
+      aria-label="Strip"
+    >
       <div className="strip-top">
         <Controls document={document} durationS={durationS} />
-        {way ? <Ruler durationS={durationS} /> : <span className="strip-empty" style={{ padding: '5px 12px' }}>No route yet. Record one while you walk, and bands show when each label is in the frame.</span>}
+        {way ? (
+          <Ruler durationS={durationS} />
+        ) : (
+          <span className="strip-empty" style={{ padding: '5px 12px' }}>
+            No route yet. Record one while you walk, and bands show when each label is in the frame.
+          </span>
+        )}
       </div>
       <div className="rows" ref={list} role="listbox" aria-label="Elements" data-bands={bands.size > 0 ? 'ready' : 'none'}>
-        {rows.length === 0 && <p className="strip-empty">{strip === 'one' ? 'Nothing is selected.' : 'There is no element yet. Choose Place and click a surface.'}</p>}
+        {rows.length === 0 && (
+          <p className="strip-empty">
+            {strip === 'one' ? 'Nothing is selected.' : 'There is no element yet. Choose Place and click a surface.'}
+          </p>
+        )}
         <div style={{ height: total, position: 'relative' }}>
           {visible.map(({ row, index, top }) => (
-            // biome-ignore lint/a11y/useFocusableInteractive: rows take the focus in turn (roving tabindex)
             <div
               key={row.id}
               className="row"
@@ -214,7 +287,11 @@ export function Strip() {
             </div>
           ))}
         </div>
-        {failed && <p className="bands-note" role="alert">The bands could not be worked out: {failed}</p>}
+        {failed && (
+          <p className="bands-note" role="alert">
+            The bands could not be worked out: {failed}
+          </p>
+        )}
         {share !== null && <p className="bands-note">Working out the bands, {Math.round(share * 100)} %</p>}
       </div>
       {way && <div className="playhead" style={{ left: `calc(${NAME_PX}px + (100% - ${NAME_PX}px) * ${at})`, opacity: pose ? 0.4 : 1 }} />}

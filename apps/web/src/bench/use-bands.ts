@@ -3,7 +3,7 @@ import type { Stretch } from '@foreshore/checks';
 import { useEffect, useRef, useState } from 'react';
 import { useBench } from '../state/bench.ts';
 import { useProject } from '../state/project.ts';
-import type { BandsReply, BandsRequest } from '../workers/bands.worker.ts';
+import type { BandsReply, BandsRequest } from '../workers/bands-job.ts';
 
 const NONE: ReadonlyMap<string, readonly Stretch[]> = new Map();
 
@@ -42,6 +42,11 @@ export function useBands(): { bands: ReadonlyMap<string, readonly Stretch[]>; sh
       }
       send();
     });
+    made.addEventListener('error', (event) => {
+      setShare(null);
+      setFailed(event.message || 'the worker stopped');
+      busy.current = false;
+    });
     return () => {
       made.terminate();
       worker.current = null;
@@ -49,7 +54,13 @@ export function useBands(): { bands: ReadonlyMap<string, readonly Stretch[]>; sh
     };
   }, []);
 
-  const [anchors, elements, level, way, one] = [document?.anchors, document?.elements, document?.level, document?.routes[route], document?.viewers[viewer]];
+  const [anchors, elements, level, way, one] = [
+    document?.anchors,
+    document?.elements,
+    document?.level,
+    document?.routes[route],
+    document?.viewers[viewer],
+  ];
   useEffect(() => {
     if (!document || !way || !one) {
       setBands(NONE);

@@ -10,6 +10,8 @@ const load = async (url: string): Promise<Uint8Array> => new Uint8Array(await (a
 
 let shaper: Promise<TextShaper> | null = null;
 export const webShaper = (): Promise<TextShaper> => {
-  shaper ??= Promise.all([latin400, ext400, latin700, ext700].map(load)).then(([a, b, c, d]) => makeShaper({ 400: [a, b] as Uint8Array[], 700: [c, d] as Uint8Array[] }));
+  shaper ??= Promise.all([latin400, ext400, latin700, ext700].map(load)).then(([a, b, c, d]) =>
+    makeShaper({ 400: [a, b] as Uint8Array[], 700: [c, d] as Uint8Array[] }),
+  );
   return shaper;
 };

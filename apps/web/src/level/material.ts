@@ -56,7 +56,13 @@ void main() {
   colour = vec4(toSrgb(clamp(mix(base.rgb, fromSrgb(haze), share), 0.0, 1.0)), base.a);
 }`;
 
-export function levelMaterial(material: LevelMaterial | undefined, atmosphere: Atmosphere, map: Texture | null, hasColour: boolean, hasUv: boolean): RawShaderMaterial {
+export function levelMaterial(
+  material: LevelMaterial | undefined,
+  atmosphere: Atmosphere,
+  map: Texture | null,
+  hasColour: boolean,
+  hasUv: boolean,
+): RawShaderMaterial {
   const blend = material?.alpha === 'blend';
   const uniforms = {
     baseColour: { value: new Vector4(...(material?.baseColour ?? [1, 1, 1, 1])) },
@@ -92,7 +98,10 @@ export function skyMaterial(atmosphere: Atmosphere): RawShaderMaterial {
 void main() { vDirection = position; gl_Position = projectionMatrix * viewMatrix * modelMatrix * vec4(position, 1.0); }`,
     fragmentShader: `precision highp float; uniform vec3 zenith, horizon; in vec3 vDirection; out vec4 colour;
 void main() { float up = clamp(normalize(vDirection).y, 0.0, 1.0); colour = vec4(mix(horizon, zenith, pow(up, 0.6)), 1.0); }`,
-    uniforms: { zenith: { value: new Vector3(...hexToRgb(atmosphere.zenith)) }, horizon: { value: new Vector3(...hexToRgb(atmosphere.horizon)) } },
+    uniforms: {
+      zenith: { value: new Vector3(...hexToRgb(atmosphere.zenith)) },
+      horizon: { value: new Vector3(...hexToRgb(atmosphere.horizon)) },
+    },
     side: BackSide,
     depthWrite: false,
     depthTest: false,

@@ -1,6 +1,6 @@
 /** One WebGL context draws the level for every picture on the page; each picture is copied to its own canvas. */
 import type { Pose, Projection } from '@foreshore/core';
-import { Matrix4, PerspectiveCamera, Quaternion, Vector3, WebGLRenderer } from 'three';
+import { type Matrix4, PerspectiveCamera, Quaternion, Vector3, WebGLRenderer } from 'three';
 import type { LevelScene } from './scene.ts';
 
 const FAR_M = 5000;

@@ -1,6 +1,16 @@
 /** The level as three.js draws it. Geometry and matrices are LevelModel's own; nothing is read or placed a second time. */
 import type { LevelModel } from '@foreshore/level';
-import { BufferAttribute, BufferGeometry, ClampToEdgeWrapping, Mesh, RepeatWrapping, Scene, SphereGeometry, SRGBColorSpace, Texture } from 'three';
+import {
+  BufferAttribute,
+  BufferGeometry,
+  ClampToEdgeWrapping,
+  Mesh,
+  RepeatWrapping,
+  Scene,
+  SphereGeometry,
+  SRGBColorSpace,
+  Texture,
+} from 'three';
 import { levelMaterial, skyMaterial } from './material.ts';
 
 export class LevelScene {

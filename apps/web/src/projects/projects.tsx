@@ -1,7 +1,8 @@
 /** The shelf: all projects, and every way to begin one. */
-import { Button, Menu, Modal, TextInput } from '@mantine/core';
-import { packLevel } from '@foreshore/level/pack';
+
 import { PROJECT_FILE_EXTENSION } from '@foreshore/document';
+import { packLevel } from '@foreshore/level/pack';
+import { Button, Menu, Modal, TextInput } from '@mantine/core';
 import { IconDots, IconFileImport, IconPlus } from '@tabler/icons-react';
 import { type DragEvent, useCallback, useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
@@ -75,7 +76,10 @@ export function Projects() {
       setAsking(null);
       const name = facts.fileName.replace(/\.(glb|gltf)$/i, '') || 'Level';
       const made = await api.createFromLevel(name, { hash: facts.hash, file: facts.fileName, metresPerUnit, upAxis });
-      if (facts.warnings.length) say(`${facts.fileName} was taken with ${facts.warnings.length} ${facts.warnings.length === 1 ? 'warning' : 'warnings'}: ${facts.warnings[0]?.pointer} ${facts.warnings[0]?.message}`);
+      if (facts.warnings.length)
+        say(
+          `${facts.fileName} was taken with ${facts.warnings.length} ${facts.warnings.length === 1 ? 'warning' : 'warnings'}: ${facts.warnings[0]?.pointer} ${facts.warnings[0]?.message}`,
+        );
       open(made.id);
     });
 
@@ -168,7 +172,11 @@ export function Projects() {
             {list.map((project) => (
               <li key={project.id} className="card" data-project={project.id}>
                 <Link to={`/p/${project.id}/bench`} className="card-picture" tabIndex={-1} aria-hidden="true">
-                  {project.hasPicture ? <img src={`/api/projects/${project.id}/picture?rev=${project.revision}`} alt="" /> : <span className="no-picture">{project.level ?? 'Empty ground'}</span>}
+                  {project.hasPicture ? (
+                    <img src={`/api/projects/${project.id}/picture?rev=${project.revision}`} alt="" />
+                  ) : (
+                    <span className="no-picture">{project.level ?? 'Empty ground'}</span>
+                  )}
                 </Link>
                 <div className="card-text">
                   <div style={{ flex: 1, minWidth: 0 }}>
@@ -176,7 +184,8 @@ export function Projects() {
                       <Link to={`/p/${project.id}/bench`}>{project.name}</Link>
                     </h2>
                     <p className="facts">
-                      {project.elements} {project.elements === 1 ? 'element' : 'elements'}, {project.anchors} {project.anchors === 1 ? 'anchor' : 'anchors'}
+                      {project.elements} {project.elements === 1 ? 'element' : 'elements'}, {project.anchors}{' '}
+                      {project.anchors === 1 ? 'anchor' : 'anchors'}
                       <br />
                       {project.level ?? 'empty ground'}, rev {project.revision}, {ago(project.updatedAt)}
                     </p>
@@ -192,7 +201,9 @@ export function Projects() {
                     </Menu.Target>
                     <Menu.Dropdown>
                       <Menu.Item onClick={() => setRenaming(project)}>Rename</Menu.Item>
-                      <Menu.Item onClick={() => run('Duplicating', async () => void (await api.duplicate(project.id), await refresh()))}>Duplicate</Menu.Item>
+                      <Menu.Item onClick={() => run('Duplicating', async () => void (await api.duplicate(project.id), await refresh()))}>
+                        Duplicate
+                      </Menu.Item>
                       <Menu.Item component="a" href={`/api/projects/${project.id}/export`} download>
                         Export
                       </Menu.Item>
@@ -222,7 +233,15 @@ export function Projects() {
           </ul>
         </Modal>
       )}
-      {creating && <NameDialog title="New project" start="Untitled" action="Make it" onClose={() => setCreating(false)} onName={(name) => run('Making the project', async () => open((await api.createEmpty(name)).id))} />}
+      {creating && (
+        <NameDialog
+          title="New project"
+          start="Untitled"
+          action="Make it"
+          onClose={() => setCreating(false)}
+          onName={(name) => run('Making the project', async () => open((await api.createEmpty(name)).id))}
+        />
+      )}
       {renaming && (
         <NameDialog
           title={`Rename ${renaming.name}`}
@@ -236,7 +255,19 @@ export function Projects() {
   );
 }
 
-function NameDialog({ title, start, action, onClose, onName }: { title: string; start: string; action: string; onClose: () => void; onName: (name: string) => void }) {
+function NameDialog({
+  title,
+  start,
+  action,
+  onClose,
+  onName,
+}: {
+  title: string;
+  start: string;
+  action: string;
+  onClose: () => void;
+  onName: (name: string) => void;
+}) {
   const [name, setName] = useState(start);
   return (
     <Modal opened onClose={onClose} title={title} size="sm">
@@ -248,7 +279,15 @@ function NameDialog({ title, start, action, onClose, onName }: { title: string; 
           onName(name.trim());
         }}
       >
-        <TextInput label="Name" value={name} onChange={(event) => setName(event.currentTarget.value)} onFocus={(event) => event.currentTarget.select()} data-autofocus maxLength={200} error={name.trim() ? null : 'A project needs a name.'} />
+        <TextInput
+          label="Name"
+          value={name}
+          onChange={(event) => setName(event.currentTarget.value)}
+          onFocus={(event) => event.currentTarget.select()}
+          data-autofocus
+          maxLength={200}
+          error={name.trim() ? null : 'A project needs a name.'}
+        />
         <Button type="submit" mt="md" disabled={!name.trim()}>
           {action}
         </Button>

@@ -6,7 +6,12 @@ import { SchemeSwitch } from './scheme.tsx';
 function SaveState() {
   const { save, waiting, revision } = useProject();
   const many = waiting === 1 ? '1 change' : `${waiting} changes`;
-  const words = { saved: `saved, rev ${revision}`, saving: 'saving', offline: waiting ? `no connection, ${many} kept here` : 'no connection', refused: 'a change was refused' }[save];
+  const words = {
+    saved: `saved, rev ${revision}`,
+    saving: 'saving',
+    offline: waiting ? `no connection, ${many} kept here` : 'no connection',
+    refused: 'a change was refused',
+  }[save];
   const Icon = { saved: IconCloudCheck, saving: IconCloudUp, offline: IconCloudOff, refused: IconCloudOff }[save];
   return (
     <span className="save" data-save={save} data-revision={revision} role="status">
@@ -29,10 +34,24 @@ export function Header({ name }: { name?: string }) {
       <span className="spring" />
       {id && (
         <>
-          <button type="button" className="icon-button" disabled={!last} onClick={undo} aria-label={last ? `Undo: ${last}` : 'Undo'} title={last ? `Undo: ${last} (Ctrl+Z)` : 'Nothing to undo'}>
+          <button
+            type="button"
+            className="icon-button"
+            disabled={!last}
+            onClick={undo}
+            aria-label={last ? `Undo: ${last}` : 'Undo'}
+            title={last ? `Undo: ${last} (Ctrl+Z)` : 'Nothing to undo'}
+          >
             <IconArrowBackUp size={18} />
           </button>
-          <button type="button" className="icon-button" disabled={!next} onClick={redo} aria-label={next ? `Redo: ${next}` : 'Redo'} title={next ? `Redo: ${next} (Ctrl+Shift+Z)` : 'Nothing to redo'}>
+          <button
+            type="button"
+            className="icon-button"
+            disabled={!next}
+            onClick={redo}
+            aria-label={next ? `Redo: ${next}` : 'Redo'}
+            title={next ? `Redo: ${next} (Ctrl+Shift+Z)` : 'Nothing to redo'}
+          >
             <IconArrowForwardUp size={18} />
           </button>
           <SaveState />

@@ -23,7 +23,9 @@ export const useNotices = create<NoticeStore>((set) => ({
 
 export function say(text: string, action?: Notice['action'], kind: Notice['kind'] = 'said'): void {
   const id = next++;
-  useNotices.setState(({ list }) => ({ list: [...list.filter((n) => n.text !== text).slice(-3), { id, text, kind, ...(action ? { action } : {}) }] }));
+  useNotices.setState(({ list }) => ({
+    list: [...list.filter((n) => n.text !== text).slice(-3), { id, text, kind, ...(action ? { action } : {}) }],
+  }));
   setTimeout(() => useNotices.getState().dismiss(id), LASTING_MS[kind]);
 }
 export const sayFailed = (text: string): void => say(text, undefined, 'failed');

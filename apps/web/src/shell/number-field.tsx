@@ -15,7 +15,15 @@ interface Props {
 
 const plain = (value: number): string => String(Number(value.toFixed(4)));
 
-export function NumberField({ label, value, unit, step = 1, least = Number.NEGATIVE_INFINITY, greatest = Number.POSITIVE_INFINITY, onChange }: Props) {
+export function NumberField({
+  label,
+  value,
+  unit,
+  step = 1,
+  least = Number.NEGATIVE_INFINITY,
+  greatest = Number.POSITIVE_INFINITY,
+  onChange,
+}: Props) {
   const [text, setText] = useState(plain(value));
   const [fault, setFault] = useState<string | null>(null);
   useEffect(() => {

@@ -13,7 +13,12 @@ const FACTORS: Record<string, Record<string, number>> = {
  * @throws RangeError with a sentence for people.
  */
 export function readQuantity(text: string, unit: string): number {
-  const tokens = text.trim().replace(/−/g, '-').replace(/,(?=\d)/g, '.').match(/\d+\.?\d*(?:e[+-]?\d+)?|\.\d+|[a-zA-Z]+|[-+*/()]|\S/g) ?? [];
+  const tokens =
+    text
+      .trim()
+      .replace(/−/g, '-')
+      .replace(/,(?=\d)/g, '.')
+      .match(/\d+\.?\d*(?:e[+-]?\d+)?|\.\d+|[a-zA-Z]+|[-+*/()]|\S/g) ?? [];
   let at = 0;
   const factors = FACTORS[unit] ?? { [unit]: 1 };
   const fail = (what: string): never => {
@@ -35,7 +40,8 @@ export function readQuantity(text: string, unit: string): number {
     const named = tokens[at];
     if (named && /^[a-zA-Z]+$/.test(named)) {
       const factor = factors[named.toLowerCase()];
-      if (factor === undefined) fail(`"${named}" is not a unit here; write ${Object.keys(factors).filter(Boolean).join(', ') || 'no unit'}.`);
+      if (factor === undefined)
+        fail(`"${named}" is not a unit here; write ${Object.keys(factors).filter(Boolean).join(', ') || 'no unit'}.`);
       at++;
       value *= factor as number;
     }

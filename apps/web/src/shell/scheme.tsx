@@ -5,7 +5,13 @@ export function SchemeSwitch() {
   const { colorScheme, toggleColorScheme } = useMantineColorScheme();
   const night = colorScheme === 'dark';
   return (
-    <button type="button" className="icon-button" onClick={toggleColorScheme} aria-label={night ? 'Change to day' : 'Change to night watch'} title={night ? 'Day' : 'Night watch'}>
+    <button
+      type="button"
+      className="icon-button"
+      onClick={toggleColorScheme}
+      aria-label={night ? 'Change to day' : 'Change to night watch'}
+      title={night ? 'Day' : 'Night watch'}
+    >
       {night ? <IconSun size={18} /> : <IconMoon size={18} />}
     </button>
   );

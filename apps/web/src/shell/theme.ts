@@ -1,7 +1,18 @@
 import { createTheme, type MantineColorsTuple } from '@mantine/core';
 
 /** Ten shades about the channel blue of the palette; the seventh is the primary action by day, the fourth by night. */
-const channel: MantineColorsTuple = ['#E6F1F4', '#CFE4EA', '#A6CCD8', '#7AB3C4', '#55A0B5', '#2F8299', '#1B6E83', '#175E70', '#12445A', '#0B2F40'];
+const channel: MantineColorsTuple = [
+  '#E6F1F4',
+  '#CFE4EA',
+  '#A6CCD8',
+  '#7AB3C4',
+  '#55A0B5',
+  '#2F8299',
+  '#1B6E83',
+  '#175E70',
+  '#12445A',
+  '#0B2F40',
+];
 
 export const theme = createTheme({
   fontFamily: "'Atkinson Hyperlegible Next', sans-serif",

@@ -63,7 +63,8 @@ async function call<T>(path: string, init: RequestInit = {}): Promise<T> {
     if (response.ok) throw new Unreachable('The server gave an answer that cannot be read.');
   }
   if (!response.ok) {
-    if (response.status === 502 || response.status === 503 || response.status === 504) throw new Unreachable('The server cannot be reached.');
+    if (response.status === 502 || response.status === 503 || response.status === 504)
+      throw new Unreachable('The server cannot be reached.');
     throw new Refusal(response.status, body as Refusal['body']);
   }
   return body as T;
@@ -74,7 +75,11 @@ const send = (method: string, value?: unknown): RequestInit => ({
   headers: { 'content-type': 'application/json' },
   ...(value === undefined ? {} : { body: JSON.stringify(value) }),
 });
-const file = (method: string, bytes: Uint8Array | Blob, type = 'application/octet-stream'): RequestInit => ({ method, headers: { 'content-type': type }, body: bytes as BodyInit });
+const file = (method: string, bytes: Uint8Array | Blob, type = 'application/octet-stream'): RequestInit => ({
+  method,
+  headers: { 'content-type': type },
+  body: bytes as BodyInit,
+});
 
 /** A name for this tab, so that it knows its own changes when they come back. */
 export const clientId = crypto.randomUUID();

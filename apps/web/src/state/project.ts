@@ -1,5 +1,5 @@
 /** The open project: its document, what has been done to it, and how saving stands. */
-import { diff, type Document, DocumentError, invert, type Patch } from '@foreshore/document';
+import { type Document, DocumentError, diff, invert, type Patch } from '@foreshore/document';
 import { create } from 'zustand';
 import { say, sayFailed } from '../shell/notices.tsx';
 import { api } from './api.ts';
@@ -24,7 +24,17 @@ interface ProjectStore {
   redoable: Done[];
 }
 
-const closed: ProjectStore = { id: null, document: null, draft: null, revision: 0, save: 'saved', waiting: 0, failed: null, undoable: [], redoable: [] };
+const closed: ProjectStore = {
+  id: null,
+  document: null,
+  draft: null,
+  revision: 0,
+  save: 'saved',
+  waiting: 0,
+  failed: null,
+  undoable: [],
+  redoable: [],
+};
 export const useProject = create<ProjectStore>(() => closed);
 const set = useProject.setState;
 let sync: Sync | null = null;
@@ -40,7 +50,11 @@ export async function openProject(id: string): Promise<void> {
       changed: (document, revision) => set({ document, revision }),
       state: (save, waiting) => set({ save, waiting }),
       setAside: (patch, why) => {
-        say(`A change could not be kept: ${why}`, { label: 'Copy it', run: () => void navigator.clipboard.writeText(JSON.stringify(patch, null, 2)) }, 'failed');
+        say(
+          `A change could not be kept: ${why}`,
+          { label: 'Copy it', run: () => void navigator.clipboard.writeText(JSON.stringify(patch, null, 2)) },
+          'failed',
+        );
       },
     });
     set({ document: sync.document, revision: sync.revision });
@@ -72,7 +86,9 @@ export function change(what: string, recipe: (document: Document) => Document): 
   if (!document || !sync) return false;
   const patch = diff(document, recipe(document));
   if (patch.length === 0) return false;
-  return apply({ what, patch, inverse: [] }, (done) => set(({ undoable }) => ({ undoable: [...undoable.slice(-199), done], redoable: [] })));
+  return apply({ what, patch, inverse: [] }, (done) =>
+    set(({ undoable }) => ({ undoable: [...undoable.slice(-199), done], redoable: [] })),
+  );
 }
 
 function apply(step: Done, after: (done: Done) => void): boolean {
@@ -84,7 +100,11 @@ function apply(step: Done, after: (done: Done) => void): boolean {
     after({ ...step, inverse });
     return true;
   } catch (error) {
-    sayFailed(error instanceof DocumentError ? `${step.what} was not done. ${error.message}` : `${step.what} cannot be done: it was changed elsewhere since.`);
+    sayFailed(
+      error instanceof DocumentError
+        ? `${step.what} was not done. ${error.message}`
+        : `${step.what} cannot be done: it was changed elsewhere since.`,
+    );
     return false;
   }
 }

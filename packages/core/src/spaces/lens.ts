@@ -34,7 +34,12 @@ export interface Extents {
 
 export function lensExtents(lens: Lens, aspect: number): Extents {
   if (lens.kind === 'offAxis')
-    return { left: Math.tan(lens.leftDeg * RAD), right: Math.tan(lens.rightDeg * RAD), up: Math.tan(lens.upDeg * RAD), down: Math.tan(lens.downDeg * RAD) };
+    return {
+      left: Math.tan(lens.leftDeg * RAD),
+      right: Math.tan(lens.rightDeg * RAD),
+      up: Math.tan(lens.upDeg * RAD),
+      down: Math.tan(lens.downDeg * RAD),
+    };
   if (lens.kind === 'orthographic') {
     const h = lens.halfHeightM;
     return { left: -h * aspect, right: h * aspect, up: h, down: -h };
@@ -52,7 +57,8 @@ export function lensExtents(lens: Lens, aspect: number): Extents {
 export function projectionOf(lens: Lens, widthPx: number, heightPx: number): Projection {
   const e = lensExtents(lens, widthPx / heightPx);
   const [spanX, spanY] = [e.right - e.left, e.up - e.down];
-  if (!(spanX > 0 && spanY > 0)) throw new RangeError(`The lens is ${spanX} wide and ${spanY} high: right must lie right of left, and up above down.`);
+  if (!(spanX > 0 && spanY > 0))
+    throw new RangeError(`The lens is ${spanX} wide and ${spanY} high: right must lie right of left, and up above down.`);
   return {
     widthPx,
     heightPx,
@@ -72,8 +78,16 @@ export function projectionOf(lens: Lens, widthPx: number, heightPx: number): Pro
 export function lensFromMatrix(m: ArrayLike<number>, nearM: number): Lens {
   const at = (i: number) => m[i] ?? Number.NaN;
   const deg = (tan: number) => Math.atan(tan) / RAD;
-  return { kind: 'offAxis', leftDeg: deg((at(8) - 1) / at(0)), rightDeg: deg((at(8) + 1) / at(0)), upDeg: deg((at(9) + 1) / at(5)), downDeg: deg((at(9) - 1) / at(5)), nearM };
+  return {
+    kind: 'offAxis',
+    leftDeg: deg((at(8) - 1) / at(0)),
+    rightDeg: deg((at(8) + 1) / at(0)),
+    upDeg: deg((at(9) + 1) / at(5)),
+    downDeg: deg((at(9) - 1) / at(5)),
+    nearM,
+  };
 }
 
 /** Pixels a metre takes at a depth in metres, upwards. */
-export const pixelsPerMetre = (projection: Projection, depthM: number): number => (projection.orthographic ? projection.focalY : projection.focalY / depthM);
+export const pixelsPerMetre = (projection: Projection, depthM: number): number =>
+  projection.orthographic ? projection.focalY : projection.focalY / depthM;

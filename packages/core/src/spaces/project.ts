@@ -42,7 +42,11 @@ export const projectPoint = (projection: Projection, pose: Pose, p: Vec3): Scree
 /** The point that stands at a pixel at a depth in metres along the forward axis. */
 export function unprojectPoint(projection: Projection, pose: Pose, x: number, y: number, depthM: number): Vec3 {
   const scale = projection.orthographic ? 1 : depthM;
-  const local: Vec3 = [((x - projection.centreX) / projection.focalX) * scale, ((projection.centreY - y) / projection.focalY) * scale, -depthM];
+  const local: Vec3 = [
+    ((x - projection.centreX) / projection.focalX) * scale,
+    ((projection.centreY - y) / projection.focalY) * scale,
+    -depthM,
+  ];
   const r = rotate(pose.rotation, local);
   return [pose.position[0] + r[0], pose.position[1] + r[1], pose.position[2] + r[2]];
 }

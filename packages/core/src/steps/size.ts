@@ -7,18 +7,23 @@ import { Verdict } from './names.ts';
 import type { Outcome, Step, Work } from './step.ts';
 
 /** The em before its limits, pixels. */
-const naturalEm = (rows: Float64Array, row: number, perMetre: number): number => (rows[row + Row.EmPx] as number) + (rows[row + Row.EmM] as number) * perMetre;
+const naturalEm = (rows: Float64Array, row: number, perMetre: number): number =>
+  (rows[row + Row.EmPx] as number) + (rows[row + Row.EmM] as number) * perMetre;
 
 function limit(rows: Float64Array, row: number, natural: number): number {
   const least = rows[row + Row.LeastPx] as number;
   const greatest = rows[row + Row.GreatestPx] as number;
-  return natural < least ? least : natural > greatest ? greatest : natural;
+  return natural < least ? least : Math.min(natural, greatest);
 }
 
 /** Writes the em of an element for one view's row. */
 export function sizeIn({ a, f }: Work, i: number, row: number): void {
   const at = (row + i) * At.Stride;
-  f.places[at + At.EmPx] = limit(a.rows, i * Row.Stride, naturalEm(a.rows, i * Row.Stride, pixelsPerMetre(a.projection, f.places[at + At.DepthM] as number)));
+  f.places[at + At.EmPx] = limit(
+    a.rows,
+    i * Row.Stride,
+    naturalEm(a.rows, i * Row.Stride, pixelsPerMetre(a.projection, f.places[at + At.DepthM] as number)),
+  );
 }
 
 function run({ a, f, m, head }: Work, from: number, to: number): void {

@@ -32,10 +32,16 @@ function explain({ a, f, m }: Work, i: number): Outcome {
   const [x, y] = point;
   const { widthPx, heightPx, nearM } = a.projection;
   if (!(depthM > nearM))
-    return { passes: false, says: depthM < 0 ? `${formatMetres(-depthM)} m behind` : `${formatMetres(depthM)} m ahead, before the near plane` };
+    return {
+      passes: false,
+      says: depthM < 0 ? `${formatMetres(-depthM)} m behind` : `${formatMetres(depthM)} m ahead, before the near plane`,
+    };
   const margin = a.rows[i * Row.Stride + (m.viewIn[i] ? Row.StayPx : Row.EnterPx)] as number;
   const out = Math.max(-x, x - widthPx, -y, y - heightPx);
-  return { passes: within(x, y, widthPx, heightPx, margin), says: out > 0 ? `${formatPixels(out)} px outside the frame` : `${formatMetres(depthM)} m ahead` };
+  return {
+    passes: within(x, y, widthPx, heightPx, margin),
+    says: out > 0 ? `${formatPixels(out)} px outside the frame` : `${formatMetres(depthM)} m ahead`,
+  };
 }
 
 export const view: Step = { name: 'view', run, explain };

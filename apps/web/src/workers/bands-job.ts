@@ -1,0 +1,46 @@
+/** What the worker of bands does with a request. */
+
+import { bands, type Stretch } from '@foreshore/checks';
+import { arrange, compile } from '@foreshore/core';
+import type { Document } from '@foreshore/document';
+import { type LevelModel, readLevel } from '@foreshore/level';
+import { webShaper } from '../level/fonts.ts';
+
+export interface BandsRequest {
+  job: number;
+  document: Document;
+  viewer: string;
+  route: string;
+}
+export type BandsReply =
+  | { job: number; share: number }
+  | { job: number; ids: string[]; bands: Stretch[][]; viewer: string; route: string }
+  | { job: number; failed: string };
+
+let held: { key: string; model: LevelModel | null } | null = null;
+
+async function levelOf(document: Document): Promise<LevelModel | null> {
+  const key = JSON.stringify(document.level);
+  if (held?.key === key) return held.model;
+  let model: LevelModel | null = null;
+  if (document.level?.hash) {
+    const response = await fetch(`/api/levels/${document.level.hash}`);
+    if (!response.ok) throw new Error('The level is not on the server.');
+    model = await readLevel(new Uint8Array(await response.arrayBuffer()), document.level);
+  }
+  held = { key, model };
+  return model;
+}
+
+export async function answer({ job, document, viewer, route }: BandsRequest, reply: (message: BandsReply) => void): Promise<void> {
+  try {
+    const [one, way] = [document.viewers[viewer], document.routes[route]];
+    if (!one || !way) throw new Error('The viewer or the route is gone.');
+    const [level, text] = await Promise.all([levelOf(document), webShaper()]);
+    const compiled = compile(document, level);
+    const result = bands(arrange(compiled, one, text), way, (share) => reply({ job, share }));
+    reply({ job, ids: [...compiled.ids], bands: result, viewer, route });
+  } catch (error) {
+    reply({ job, failed: (error as Error).message });
+  }
+}

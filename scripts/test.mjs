@@ -1,0 +1,57 @@
+// npm test: everything, on a fresh clone too. `npm test -- unit` or `-- e2e` runs a part.
+import { spawnSync } from 'node:child_process';
+import { existsSync, mkdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { build, install, needNode, root, run, stop } from './house.mjs';
+
+needNode();
+const only = process.argv[2];
+install();
+const bin = (name) => join(root, 'node_modules', '.bin', name);
+const results = join(root, '.cache');
+mkdirSync(results, { recursive: true });
+const failed = [];
+const step = (name, command, args) => {
+  const began = Date.now();
+  const status = run(command, args);
+  process.stdout.write(`${name}: ${status === 0 ? 'fine' : 'FAILED'} (${((Date.now() - began) / 1000).toFixed(0)} s)\n`);
+  if (status !== 0) failed.push(name);
+};
+
+function chromium() {
+  const there = ['/usr/bin/chromium', '/usr/bin/chromium-browser', process.env.CHROMIUM].some((path) => path && existsSync(path));
+  if (there) return;
+  process.stdout.write('Installing Chromium for the browser tests.\n');
+  const sudo = process.getuid?.() === 0 ? [] : ['sudo'];
+  const apt = (...args) => {
+    const [command, ...list] = [...sudo, 'apt-get', ...args];
+    return spawnSync(command, list, { stdio: ['ignore', 'ignore', 'inherit'], env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' } })
+      .status;
+  };
+  apt('update', '-qq');
+  if (apt('install', '-y', '-qq', '--no-install-recommends', 'chromium') !== 0)
+    stop('Chromium could not be installed. Install it, or name one in CHROMIUM.');
+}
+
+if (!only) {
+  step('lint', bin('biome'), ['check', '--error-on-warnings', '.']);
+  step('types of core', bin('tsc'), ['-p', 'packages/core']);
+  step('types', bin('tsc'), ['-p', '.']);
+  step('boundaries', bin('depcruise'), ['--config', '.dependency-cruiser.cjs', 'packages', 'apps', 'demo', 'e2e', 'benchmarks']);
+}
+const vitest = (project) => {
+  const file = join(results, `${project}.json`);
+  step(project, bin('vitest'), ['run', '--project', project, '--reporter=dot', '--reporter=json', `--outputFile.json=${file}`]);
+  return existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : { numPassedTests: 0, numFailedTests: 1, numPendingTests: 0 };
+};
+const reports = [];
+if (!only || only === 'unit') reports.push(vitest('unit'));
+if (!only || only === 'e2e') {
+  chromium();
+  build();
+  reports.push(vitest('e2e'));
+}
+const sum = (key) => reports.reduce((total, report) => total + (report[key] ?? 0), 0);
+if (failed.length) process.stdout.write(`Failed: ${failed.join(', ')}.\n`);
+process.stdout.write(`${sum('numPassedTests')} passed, ${sum('numFailedTests')} failed\n`);
+process.exitCode = failed.length ? 1 : 0;

@@ -1,0 +1,19 @@
+import { defineConfig } from 'vitest/config';
+
+export default defineConfig({
+  test: {
+    projects: [
+      { test: { name: 'unit', include: ['{packages,apps,demo,benchmarks}/**/*.test.ts'], testTimeout: 120_000 } },
+      {
+        test: {
+          name: 'e2e',
+          include: ['e2e/**/*.test.ts'],
+          testTimeout: 120_000,
+          hookTimeout: 120_000,
+          fileParallelism: false,
+          globalSetup: ['e2e/serve.ts'],
+        },
+      },
+    ],
+  },
+});
