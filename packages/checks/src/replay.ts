@@ -11,6 +11,7 @@ import {
   type Inputs,
   type Memory,
   makeSolver,
+  type Pose,
   routePose,
   type Solver,
   solve,
@@ -51,6 +52,11 @@ export class Replay {
     if (second * 30 * TICK_S > timeS) second--;
     this.restore(second === 0 ? emptyMemory(this.solver.f.count) : (this.kept[second - 1] as Memory));
     return second === 0 ? 0 : second * 30 + 1;
+  }
+
+  /** The camera at a time on the route. */
+  pose(timeS: number): Pose {
+    return routePose(this.route, timeS);
   }
 
   private step(timeS: number, depthOrder: boolean): Frame {

@@ -246,3 +246,6 @@ export type LevelRef = z.infer<typeof levelSchema>;
 /** The collections that are keyed by id. */
 export const COLLECTIONS = ['anchors', 'elements', 'viewers', 'routes', 'feeds', 'phases'] as const;
 export type CollectionName = (typeof COLLECTIONS)[number];
+
+/** The shape as JSON Schema (draft 2020-12); what refers to what is checked beyond it. */
+export const documentJsonSchema = (): string => `${JSON.stringify(z.toJSONSchema(documentSchema, { unrepresentable: 'any' }), null, 2)}\n`;

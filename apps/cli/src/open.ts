@@ -1,0 +1,35 @@
+/** A project from disk: a document with its level beside it, or a project file. */
+import { readFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { type Document, DocumentError, PROJECT_FILE_EXTENSION, readDocument, readProjectFile } from '@foreshore/document';
+import { type LevelModel, packLevel } from '@foreshore/level';
+import { checkLevel } from '@foreshore/level/check';
+
+export interface Opened {
+  document: Document;
+  level: LevelModel | null;
+}
+
+const readFile = (path: string): Uint8Array => new Uint8Array(readFileSync(path));
+export const isProjectFile = (path: string): boolean =>
+  path.toLowerCase().endsWith(PROJECT_FILE_EXTENSION) || path.toLowerCase().endsWith('.zip');
+
+/** @throws DocumentError, LevelError, or the file system's own error. */
+export async function openProject(path: string): Promise<Opened> {
+  if (isProjectFile(path)) {
+    const { document, level } = readProjectFile(readFile(path));
+    return { document, level: document.level && level ? (await checkLevel(level, document.level)).model : null };
+  }
+  const document = readDocument(readFileSync(path, 'utf8'));
+  if (!document.level) return { document, level: null };
+  const beside = join(dirname(path), document.level.file);
+  let bytes: Uint8Array;
+  try {
+    bytes = readFile(beside);
+  } catch {
+    throw new DocumentError([
+      { code: 'missing', pointer: '/level/file', message: `names "${document.level.file}", which is not beside the document` },
+    ]);
+  }
+  return { document, level: (await checkLevel(packLevel([{ name: document.level.file, bytes }]).bytes, document.level)).model };
+}

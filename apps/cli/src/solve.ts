@@ -1,0 +1,83 @@
+/** `foreshore solve`: one frame of one viewer, as numbers and as a picture of the overlay. */
+import { writeFileSync } from 'node:fs';
+import { Replay } from '@foreshore/checks';
+import {
+  arrange,
+  clockTimes,
+  compile,
+  drawList,
+  makeSolver,
+  type Pose,
+  placeOf,
+  routeDurationS,
+  type Solver,
+  STEPS,
+  solve,
+  Verdict,
+} from '@foreshore/core';
+import { paintSvg } from '@foreshore/paint';
+import { shippedShaper } from '@foreshore/text/node';
+import { openProject } from './open.ts';
+import { parsePose } from './pose.ts';
+import { UsageError } from './usage.ts';
+
+export interface SolveOptions {
+  viewer: string;
+  route?: string;
+  at?: string;
+  pose?: string;
+  json?: boolean;
+  svg?: string;
+}
+
+const among = (collection: object): string => Object.keys(collection).join(', ') || 'none';
+
+export async function solveCommand(file: string, options: SolveOptions): Promise<string> {
+  if (options.pose !== undefined && options.route !== undefined) throw new UsageError('Give either --route with --at, or --pose.');
+  if (options.pose === undefined && (options.route === undefined || options.at === undefined))
+    throw new UsageError('Say where the camera is: --route ID --at SECONDS, or --pose.');
+  if (!options.json && !options.svg) throw new UsageError('Say what to give: --json, --svg FILE, or both.');
+  const given = options.pose === undefined ? null : parsePose(options.pose);
+  const timeS = options.at === undefined ? 0 : Number(options.at);
+  if (!Number.isFinite(timeS) || timeS < 0) throw new UsageError(`--at takes seconds from 0, not "${options.at}".`);
+
+  const { document, level } = await openProject(file);
+  const viewer = Object.hasOwn(document.viewers, options.viewer) ? document.viewers[options.viewer] : undefined;
+  if (!viewer) throw new UsageError(`There is no viewer "${options.viewer}"; there are: ${among(document.viewers)}.`);
+  const arranged = arrange(compile(document, level), viewer, shippedShaper());
+  let solver: Solver;
+  let pose: Pose;
+  if (given) {
+    pose = given;
+    solver = makeSolver(arranged);
+    level?.poses(clockTimes(level, timeS));
+    solve(solver, { timeS, head: pose, views: [], depthOrder: true });
+  } else {
+    const id = options.route as string;
+    const route = Object.hasOwn(document.routes, id) ? document.routes[id] : undefined;
+    if (!route) throw new UsageError(`There is no route "${id}"; there are: ${among(document.routes)}.`);
+    if (timeS > routeDurationS(route)) throw new UsageError(`--at ${timeS}: the route "${id}" ends at ${routeDurationS(route)} s.`);
+    const replay = new Replay(arranged, route);
+    replay.at(timeS, true);
+    solver = replay.solver;
+    pose = replay.pose(timeS);
+  }
+  if (options.svg) writeFileSync(options.svg, paintSvg(drawList(solver)));
+  if (!options.json) return '';
+  const elements = solver.c.ids.map((id, i) => {
+    const failed = solver.f.failed[i] as Verdict;
+    const { point, depthM, rect } = placeOf(solver.f, i);
+    const shown = failed === Verdict.Shown;
+    const seen = !Number.isNaN(point[0]) && failed !== Verdict.Attach;
+    return {
+      id,
+      shown,
+      failed: shown ? null : STEPS[failed],
+      point: seen ? point : null,
+      depthM: failed === Verdict.Attach ? null : depthM,
+      rect: shown ? rect : null,
+      opacity: shown ? (solver.c.elements[i]?.paint.opacity ?? 1) : 0,
+    };
+  });
+  return `${JSON.stringify({ viewer: options.viewer, timeS, pose, elements }, null, 2)}\n`;
+}
