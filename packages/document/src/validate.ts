@@ -1,6 +1,6 @@
 import type { z } from 'zod';
 import { toPointer } from './pointer.ts';
-import { DOCUMENT_FORMAT, DOCUMENT_VERSION, type Document, documentSchema } from './schema.ts';
+import { COLLECTIONS, DOCUMENT_FORMAT, DOCUMENT_VERSION, type Document, documentSchema } from './schema.ts';
 
 export type FaultCode = 'json' | 'format' | 'version' | 'shape' | 'reference' | 'number' | 'size' | 'missing';
 
@@ -66,6 +66,9 @@ export function findFaults(input: unknown): Fault[] {
         message: `version ${JSON.stringify(version) ?? '(missing)'} is not known here; this Foreshore reads version ${DOCUMENT_VERSION}`,
       },
     ];
+  // Zod passes over a key of this name, which JSON.parse makes like any other.
+  const hidden = COLLECTIONS.filter((name) => Object.hasOwn(Object((input as Record<string, unknown>)[name]), '__proto__'));
+  if (hidden.length) return hidden.map((name) => ({ code: 'shape', pointer: `/${name}/__proto__`, message: 'is not an id' }));
   const result = documentSchema.safeParse(input);
   return result.success ? [] : result.error.issues.slice(0, 100).map((issue) => toFault(issue, input));
 }
