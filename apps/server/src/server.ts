@@ -70,6 +70,8 @@ export async function startServer({ folder, host, port, web, demo, log }: Server
   app.use(problems(log));
 
   const http: Server = createServer(app);
+  // Longer than browsers keep a connection for reuse, so that none is closed under a request.
+  http.keepAliveTimeout = 120_000;
   live.attach(http, (req) => {
     try {
       return allowed(req);

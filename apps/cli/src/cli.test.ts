@@ -1,0 +1,150 @@
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { readDocument, writeProjectFile } from '@foreshore/document';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+
+const BIN = fileURLToPath(new URL('../bin/foreshore.mjs', import.meta.url));
+const DEMO = fileURLToPath(new URL('../../../demo/low-water.json', import.meta.url));
+const LEVEL = fileURLToPath(new URL('../../../demo/low-water.glb', import.meta.url));
+let folder: string;
+beforeAll(() => {
+  folder = mkdtempSync(join(tmpdir(), 'foreshore-cli-'));
+});
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+const run = (args: string[], input = '') => {
+  const { status, stdout, stderr } = spawnSync(process.execPath, [BIN, ...args], { input, encoding: 'utf8' });
+  return { status, stdout, stderr };
+};
+const LENS = '{"fovDeg":90,"width":1000,"height":500,"nearM":0.1}';
+const project = (csv: string, lens = LENS, pose = '0,0,0,0,0,0,1') =>
+  run(['project', '--lens', lens, '--pose', pose, '--points', '-'], csv);
+
+describe('foreshore project', () => {
+  it('gives a row for a row, in order', () => {
+    // 90° vertical over 500 px: 250 px for a tangent of 1.
+    const { status, stdout } = project('x,y,z\n0,0,-10\n4,2,-10\n0,0,10\n100,0,-10\n0,0,-0.1\n');
+    expect(status).toBe(0);
+    const [header, ...rows] = stdout.trim().split('\n');
+    expect(header).toBe('x,y,depthM,inFront,inFrame');
+    const cells = rows.map((r) => r.split(','));
+    expect(cells[0]?.slice(2)).toEqual(['10', 'true', 'true']);
+    expect(cells[1]?.map(Number).slice(0, 2)).toEqual([expect.closeTo(600, 9), expect.closeTo(200, 9)]);
+    expect(cells[2]).toEqual(['', '', '-10', 'false', 'false']);
+    expect(cells[3]?.slice(3)).toEqual(['true', 'false']);
+    expect(cells[4]).toEqual(['', '', '0.1', 'false', 'false']);
+  });
+  it('reads a file, and knows the other kinds of lens', () => {
+    const file = join(folder, 'points.csv');
+    writeFileSync(file, 'x,y,z\r\n1,1,-5\r\n');
+    const { stdout } = run([
+      'project',
+      '--lens',
+      '{"kind":"orthographic","halfHeightM":5,"width":1000,"height":500,"nearM":0.1}',
+      '--pose',
+      '0,0,0,0,0,0,1',
+      '--points',
+      file,
+    ]);
+    expect(stdout.split('\n')[1]).toBe('550,200,5,true,true');
+  });
+  it.each([
+    ['a row of two', 'x,y,z\n1,2,3\n4,5\n', /line 3/],
+    ['a word', 'x,y,z\n1,tide,3\n', /line 2/],
+    ['an infinity', 'x,y,z\n1,2,1e999\n', /line 2/],
+    ['another header', 'a,b,c\n1,2,3\n', /line 1/],
+  ])('stops at %s, with its line, and writes nothing', (_, csv, message) => {
+    const { status, stdout, stderr } = project(csv);
+    expect([status, stdout]).toEqual([2, '']);
+    expect(stderr).toMatch(message);
+  });
+  it.each([
+    ['a lens that is no JSON', ['project', '--lens', '{', '--pose', '0,0,0,0,0,0,1', '--points', '-']],
+    ['a lens of no width', ['project', '--lens', '{"fovDeg":60,"height":5,"nearM":1}', '--pose', '0,0,0,0,0,0,1', '--points', '-']],
+    ['a pose of six numbers', ['project', '--lens', LENS, '--pose', '0,0,0,0,0,1', '--points', '-']],
+    ['a missing option', ['project', '--lens', LENS]],
+    ['an unknown command', ['tide']],
+    ['a file that is not there', ['project', '--lens', LENS, '--pose', '0,0,0,0,0,0,1', '--points', '/nowhere/points.csv']],
+  ])('exits 2 for %s', (_, args) => {
+    const { status, stdout, stderr } = run(args, 'x,y,z\n');
+    expect([status, stdout]).toEqual([2, '']);
+    expect(stderr.length).toBeGreaterThan(10);
+  });
+  it.each([[['--help']], [['project', '--help']], [['solve', '--help']], [['validate', '--help']]])('explains itself: %s', (args) => {
+    const { status, stdout } = run(args);
+    expect(status).toBe(0);
+    expect(stdout).toContain('Usage: foreshore');
+  });
+});
+
+describe('foreshore solve', () => {
+  it('solves the demo on a route, as JSON and as SVG, from the document and from the project file alike', () => {
+    const svg = join(folder, 'overlay.svg');
+    const args = ['--viewer', 'handheld', '--route', 'out-to-the-lamp', '--at', '6', '--json'];
+    const fromDocument = run(['solve', DEMO, ...args, '--svg', svg]);
+    expect(fromDocument.status).toBe(0);
+    const frame = JSON.parse(fromDocument.stdout);
+    expect(frame).toMatchObject({ viewer: 'handheld', timeS: 6, pose: { position: expect.any(Array), rotation: expect.any(Array) } });
+    expect(frame.elements).toHaveLength(40);
+    const wheel = frame.elements.find((e: { id: string }) => e.id === 'sluice-1-wheel');
+    expect(wheel).toMatchObject({ shown: true, failed: null, opacity: 1 });
+    expect(frame.elements.find((e: { id: string }) => e.id === 'pump-house')).toMatchObject({
+      shown: false,
+      failed: 'view',
+      rect: null,
+      opacity: 0,
+    });
+    expect(readFileSync(svg, 'utf8')).toContain('<g id="sluice-1-wheel">');
+    const zip = join(folder, 'demo.foreshore.zip');
+    writeFileSync(
+      zip,
+      writeProjectFile({ document: readDocument(readFileSync(DEMO, 'utf8')), level: new Uint8Array(readFileSync(LEVEL)), fonts: {} }),
+    );
+    expect(run(['solve', zip, ...args]).stdout).toBe(fromDocument.stdout);
+  });
+  it('takes a pose instead of a route', () => {
+    const { stdout } = run(['solve', DEMO, '--viewer', 'desk', '--pose', '0,3,0,0,0,0,1', '--json']);
+    expect(JSON.parse(stdout).pose.position).toEqual([0, 3, 0]);
+  });
+  it.each([
+    ['an unknown viewer', ['--viewer', 'window', '--pose', '0,0,0,0,0,0,1', '--json'], /there are: desk/],
+    ['an unknown route', ['--viewer', 'desk', '--route', 'home', '--at', '1', '--json'], /there are: out-to-the-lamp/],
+    ['a time after its end', ['--viewer', 'desk', '--route', 'out-to-the-lamp', '--at', '99', '--json'], /ends at 40 s/],
+    ['no camera', ['--viewer', 'desk', '--json'], /--route ID --at SECONDS, or --pose/],
+  ])('exits 2 for %s and says what there is', (_, args, message) => {
+    const { status, stderr, stdout } = run(['solve', DEMO, ...args]);
+    expect([status, stdout]).toEqual([2, '']);
+    expect(stderr).toMatch(message);
+  });
+});
+
+describe('foreshore validate', () => {
+  it('is content with the demo: its document, its level', () => {
+    for (const file of [DEMO, LEVEL]) expect(run(['validate', file])).toMatchObject({ status: 0, stdout: '' });
+  });
+  it('gives each fault a line with its pointer', () => {
+    const document = JSON.parse(readFileSync(DEMO, 'utf8'));
+    document.glass.widthPx = -5;
+    document.elements.dinghy.mount.anchor = 'gone';
+    const file = join(folder, 'broken.json');
+    writeFileSync(file, JSON.stringify(document));
+    const { status, stdout } = run(['validate', file]);
+    expect(status).toBe(1);
+    expect(stdout).toMatch(/^\/glass\/widthPx: /m);
+    delete document.glass;
+    document.glass = { widthPx: 1920, heightPx: 1080, fit: 'smaller' };
+    writeFileSync(file, JSON.stringify(document));
+    expect(run(['validate', file]).stdout).toMatch(/^\/elements\/dinghy\/mount\/anchor: .*"gone"/m);
+  });
+  it('names what is wrong with a broken level and a broken archive', () => {
+    const level = join(folder, 'short.glb');
+    writeFileSync(level, readFileSync(LEVEL).subarray(0, 5000));
+    expect(run(['validate', level])).toMatchObject({ status: 1, stdout: expect.stringMatching(/cut short/) });
+    const zip = join(folder, 'bad.foreshore.zip');
+    writeFileSync(zip, 'no archive');
+    expect(run(['validate', zip])).toMatchObject({ status: 1, stdout: expect.stringMatching(/zip archive/) });
+  });
+});

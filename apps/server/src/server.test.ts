@@ -1,0 +1,222 @@
+import { spawn } from 'node:child_process';
+import { once } from 'node:events';
+import { readFileSync } from 'node:fs';
+import { request } from 'node:http';
+import { fileURLToPath } from 'node:url';
+import { type Document, diff, readProjectFile } from '@foreshore/document';
+import Database from 'better-sqlite3';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { WebSocket } from 'ws';
+import { startTestServer, type TestServer } from './test-server.ts';
+
+let server: TestServer;
+beforeAll(async () => {
+  server = await startTestServer();
+});
+afterAll(() => server.remove());
+
+interface Answer {
+  status: number;
+  // biome-ignore lint/suspicious/noExplicitAny: answers of any shape are looked into
+  body: any;
+  type: string;
+}
+async function call(method: string, path: string, body?: unknown, at: TestServer = server): Promise<Answer> {
+  const binary = body instanceof Uint8Array;
+  const response = await fetch(new URL(path, at.address), {
+    method,
+    headers: { 'content-type': binary ? 'application/octet-stream' : 'application/json' },
+    ...(body === undefined ? {} : { body: (binary ? body : JSON.stringify(body)) as BodyInit }),
+  });
+  const text = await response.text();
+  const type = response.headers.get('content-type') ?? '';
+  return { status: response.status, body: type.includes('json') && text ? JSON.parse(text) : text, type };
+}
+const makeEmpty = async (name: string, at?: TestServer): Promise<{ id: string; document: Document }> =>
+  (await call('POST', '/api/projects', { from: 'empty', name }, at)).body;
+const rename = (document: Document, name: string) => diff(document, { ...document, name });
+const LEVEL = fileURLToPath(new URL('../../../demo/low-water.glb', import.meta.url));
+
+describe('projects', () => {
+  it('begin with the Low Water demo, its level stored', async () => {
+    const { body } = await call('GET', '/api/projects');
+    expect(body.projects).toMatchObject([{ id: 'low-water', elements: 40, anchors: 40, level: 'low-water.glb' }]);
+    const { body: demo } = await call('GET', '/api/projects/low-water');
+    const level = await fetch(new URL(`/api/levels/${demo.document.level.hash}`, server.address));
+    expect(new Uint8Array(await level.arrayBuffer())).toEqual(new Uint8Array(readFileSync(LEVEL)));
+  });
+
+  it('are renamed, duplicated, removed and brought back', async () => {
+    const { id } = await makeEmpty('Sandbar');
+    expect((await call('PATCH', `/api/projects/${id}`, { name: 'Shoal', clientId: 'test' })).body).toEqual({ revision: 1 });
+    const copy = (await call('POST', `/api/projects/${id}/duplicate`)).body;
+    expect(copy.document.name).toBe('Shoal copy');
+    expect((await call('DELETE', `/api/projects/${id}`)).status).toBe(204);
+    const names = async () => (await call('GET', '/api/projects')).body.projects.map((p: { name: string }) => p.name);
+    expect(await names()).not.toContain('Shoal');
+    await call('POST', `/api/projects/${id}/restore`);
+    expect(await names()).toContain('Shoal');
+  });
+
+  it('go out and come in as one file', async () => {
+    const exported = new Uint8Array(await (await fetch(new URL('/api/projects/low-water/export', server.address))).arrayBuffer());
+    const inside = readProjectFile(exported);
+    expect(inside.level?.length).toBe(readFileSync(LEVEL).length);
+    const { status, body } = await call('POST', '/api/projects/import', exported);
+    expect(status).toBe(201);
+    expect(body.id).toBe('low-water-2');
+    expect(body.document).toEqual({ ...inside.document });
+  });
+});
+
+describe('changes', () => {
+  it('are numbered; one sent twice is taken once; a stale one gets the newer ones', async () => {
+    const { id, document } = await makeEmpty('Creek');
+    const send = (base: number, name: string, from: Document, changeId: string) =>
+      call('POST', `/api/projects/${id}/changes`, { base, patch: rename(from, name), changeId, clientId: 'a' });
+    expect((await send(0, 'First', document, 'one')).body).toEqual({ revision: 1 });
+    expect((await send(0, 'First', document, 'one')).body).toEqual({ revision: 1 });
+    const stale = await send(0, 'Other', document, 'two');
+    expect(stale.status).toBe(409);
+    expect(stale.body).toMatchObject({ revision: 1, changes: [{ number: 1, changeId: 'one' }] });
+    expect((await call('GET', `/api/projects/${id}/changes?since=0`)).body.changes).toHaveLength(1);
+  });
+
+  it('that would leave no document are refused with their place, and change nothing', async () => {
+    const { id } = await makeEmpty('Reef');
+    const bad = await call('POST', `/api/projects/${id}/changes`, {
+      base: 0,
+      patch: [{ op: 'replace', path: '/glass/widthPx', value: -1 }],
+      changeId: 'x',
+      clientId: 'a',
+    });
+    expect(bad.status).toBe(422);
+    expect(bad.type).toContain('application/problem+json');
+    expect(bad.body.faults[0].pointer).toBe('/glass/widthPx');
+    expect((await call('GET', `/api/projects/${id}`)).body.revision).toBe(0);
+  });
+
+  it('reach others who have the project open', async () => {
+    const { id, document } = await makeEmpty('Bar');
+    const socket = new WebSocket(`${server.address.replace('http', 'ws')}api/live?project=${id}`);
+    await once(socket, 'open');
+    const heard = once(socket, 'message');
+    await call('POST', `/api/projects/${id}/changes`, { base: 0, patch: rename(document, 'Heard'), changeId: 'h', clientId: 'b' });
+    expect(JSON.parse(String((await heard)[0]))).toMatchObject({ number: 1, clientId: 'b' });
+    socket.close();
+  });
+});
+
+describe('bad input', () => {
+  it('is answered with problem details', async () => {
+    expect((await call('GET', '/api/projects/none')).status).toBe(404);
+    expect((await call('GET', '/api/nothing')).status).toBe(404);
+    expect((await call('POST', '/api/projects', { from: 'cloud' })).status).toBe(400);
+    expect((await call('POST', '/api/projects/import', Uint8Array.of(1, 2, 3))).status).toBe(422);
+    expect((await call('POST', '/api/levels?name=x.glb', Uint8Array.of(1, 2, 3))).body.faults[0].code).toBe('container');
+    const raw = await fetch(new URL('/api/projects', server.address), {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: '{"from":',
+    });
+    expect([raw.status, raw.headers.get('content-type')]).toEqual([400, expect.stringContaining('problem+json')]);
+  });
+
+  it('from elsewhere is not taken: another origin, another name of the host', async () => {
+    const origin = await fetch(new URL('/api/projects', server.address), { headers: { origin: 'https://example.org' } });
+    expect(origin.status).toBe(403);
+    const { port } = new URL(server.address);
+    const named = await new Promise<number | undefined>((resolve, reject) => {
+      request({ host: '127.0.0.1', port, path: '/api/projects', headers: { host: 'rebound.example.org' } }, (res) =>
+        resolve(res.statusCode),
+      )
+        .on('error', reject)
+        .end();
+    });
+    expect(named).toBe(403);
+  });
+
+  it('is described', async () => {
+    const { body } = await call('GET', '/api/openapi.json');
+    expect(body.openapi).toBe('3.1.0');
+    expect(Object.keys(body.paths['/api/projects/{id}/changes'])).toEqual(['get', 'post']);
+    expect((await call('GET', '/healthz')).body).toEqual({ ok: true });
+  });
+});
+
+describe('starting and stopping', () => {
+  it('says plainly that the port is taken, and how to choose another', async () => {
+    const { port } = new URL(server.address);
+    await expect(startTestServer(undefined, Number(port))).rejects.toThrow(
+      new RegExp(`Port ${port} is taken. Choose another: npm start -- --port ${Number(port) + 1}`),
+    );
+  });
+  it('closes cleanly when told to', async () => {
+    const other = await startTestServer();
+    expect(await other.stop('SIGTERM')).toBe(0);
+    await other.remove();
+  });
+  it('refuses words it does not know', async () => {
+    const child = spawn(process.execPath, ['--import', 'tsx', fileURLToPath(new URL('./main.ts', import.meta.url)), '--port', 'tide'], {
+      stdio: ['ignore', 'ignore', 'pipe'],
+    });
+    const [code] = (await once(child, 'exit')) as [number];
+    expect(code).toBe(1);
+  });
+});
+
+/** How often the server is killed; FORESHORE_KILLS asks for more. */
+const KILLS = Number(process.env.FORESHORE_KILLS ?? 50);
+
+describe('a killed server', () => {
+  it(
+    `loses nothing it acknowledged, and its database opens, ${KILLS} times`,
+    async () => {
+      let at = await startTestServer();
+      const { id } = await makeEmpty('Causeway', at);
+      let acknowledged = 0;
+      let sent = 0;
+      for (let kill = 0; kill < KILLS; kill++) {
+        const { body } = await call('GET', `/api/projects/${id}`, undefined, at);
+        let { document, revision } = body as { document: Document; revision: number };
+        // Every acknowledged change is there; at most the one in flight more.
+        expect(revision).toBeGreaterThanOrEqual(acknowledged);
+        expect(revision).toBeLessThanOrEqual(sent);
+        if (revision > 0) expect(document.name).toBe(`rev ${revision}`);
+        acknowledged = revision;
+        // At another moment each time: after some changes, with one on its way.
+        const before = 1 + (kill % 7);
+        for (let n = 0; ; n++) {
+          const name = `rev ${revision + 1}`;
+          sent = revision + 1;
+          const answer = call(
+            'POST',
+            `/api/projects/${id}/changes`,
+            { base: revision, patch: rename(document, name), changeId: `c${sent}-${kill}`, clientId: 'k' },
+            at,
+          );
+          if (n === before) {
+            const due = new Promise((resolve) => setTimeout(resolve, (kill % 5) * 2));
+            await Promise.race([due, answer.catch(() => null)]);
+            await at.stop('SIGKILL');
+            const late = await answer.catch(() => null);
+            if (late?.status === 200) acknowledged = late.body.revision;
+            break;
+          }
+          expect((await answer).status).toBe(200);
+          revision++;
+          acknowledged = revision;
+          document = { ...document, name };
+        }
+        const database = new Database(`${at.folder}/foreshore.sqlite`, { readonly: true });
+        expect(database.pragma('integrity_check', { simple: true })).toBe('ok');
+        database.close();
+        at = await startTestServer(at.folder);
+      }
+      const { body } = await call('GET', `/api/projects/${id}`, undefined, at);
+      expect(body.revision).toBeGreaterThanOrEqual(acknowledged);
+      await at.remove();
+    },
+    60_000 + KILLS * 8_000,
+  );
+});

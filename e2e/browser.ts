@@ -1,0 +1,135 @@
+/** Headless Chromium on the real application, and the few things every browser test does. */
+import { existsSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import puppeteer, { type Browser, type Page } from 'puppeteer-core';
+import type { Engine } from '../apps/web/src/bench/engine.ts';
+import type { useBench } from '../apps/web/src/state/bench.ts';
+import type { useProject } from '../apps/web/src/state/project.ts';
+
+/** What the bench leaves on the window for tests. */
+export interface Inside {
+  engine: Engine;
+  bench: typeof useBench;
+  project: typeof useProject;
+}
+declare global {
+  var foreshore: Inside | undefined;
+}
+
+export const chromium = (): string => {
+  const found = [process.env.CHROMIUM, '/usr/bin/chromium', '/usr/bin/chromium-browser'].find((path) => path && existsSync(path));
+  if (!found) throw new Error('There is no Chromium; npm test installs one.');
+  return found;
+};
+
+export interface Session {
+  browser: Browser;
+  page: Page;
+  /** What the page wrote to its console as errors. */
+  errors: string[];
+  close(): Promise<void>;
+}
+
+export async function openBrowser(width = 1280, height = 800): Promise<Session> {
+  const profile = mkdtempSync(join(tmpdir(), 'foreshore-chromium-'));
+  const browser = await puppeteer.launch({
+    executablePath: chromium(),
+    userDataDir: profile,
+    defaultViewport: { width, height },
+    protocolTimeout: 240_000,
+    args: [
+      '--headless',
+      '--no-sandbox',
+      '--disable-quic',
+      '--no-first-run',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+      '--use-angle=swiftshader',
+      '--enable-unsafe-swiftshader',
+    ],
+  });
+  const page = await browser.newPage();
+  page.setDefaultTimeout(60_000);
+  const errors: string[] = [];
+  page.on('pageerror', (error) => errors.push(String(error)));
+  return {
+    browser,
+    page,
+    errors,
+    close: async () => {
+      await browser.close();
+      rmSync(profile, { recursive: true, force: true, maxRetries: 5 });
+    },
+  };
+}
+
+/** Waits until the bench shows its first picture. */
+export const benchReady = (page: Page) => page.waitForFunction(() => Boolean(globalThis.foreshore?.bench.getState().info), { polling: 50 });
+
+export async function openBench(page: Page, address: string, id: string, query = ''): Promise<void> {
+  await page.goto(new URL(`/p/${id}/bench${query}`, address).href);
+  await benchReady(page);
+}
+
+/** Waits until nothing is left to send, and says which revision the server has. */
+export async function saved(page: Page, atLeast = 0): Promise<number> {
+  const handle = await page.waitForFunction(
+    (least) => {
+      const s = globalThis.foreshore?.project.getState();
+      return s && s.save === 'saved' && s.waiting === 0 && s.revision >= least ? { revision: s.revision } : null;
+    },
+    { polling: 50 },
+    atLeast,
+  );
+  return ((await handle.jsonValue()) as { revision: number }).revision;
+}
+
+/** A button or link by its accessible name. */
+export const press = async (page: Page, name: string): Promise<void> => {
+  const found = await page.waitForSelector(`aria/${name}`, { visible: true });
+  await found?.click();
+};
+
+/** Where a share of the picture lies on the page. */
+export async function inPicture(page: Page, u: number, v: number): Promise<{ x: number; y: number }> {
+  const box = await page.$eval('.picture', (el) => {
+    const { left, top, width, height } = el.getBoundingClientRect();
+    return { left, top, width, height };
+  });
+  return { x: box.left + u * box.width, y: box.top + v * box.height };
+}
+
+/** Places a label through the interface: mode, click, choose, type. Gives its id. */
+export async function placeLabel(page: Page, u: number, v: number, text: string): Promise<string> {
+  await press(page, 'Place');
+  const spot = await inPicture(page, u, v);
+  await page.mouse.move(spot.x, spot.y);
+  await page.waitForFunction(() => globalThis.foreshore?.bench.getState().hover, { polling: 50 });
+  await page.mouse.click(spot.x, spot.y);
+  await page.waitForSelector('.palette');
+  await press(page, 'Label');
+  await page.waitForSelector('.typing textarea');
+  await page.keyboard.type(text);
+  await page.keyboard.press('Enter');
+  const handle = await page.waitForFunction(
+    (wanted) => {
+      const s = globalThis.foreshore;
+      const id = s?.bench.getState().selection;
+      return id && s.project.getState().document?.elements[id]?.text === wanted ? id : null;
+    },
+    { polling: 50 },
+    text,
+  );
+  return (await handle.jsonValue()) as string;
+}
+
+export const createProject = async (address: string, body: object): Promise<string> => {
+  const response = await fetch(new URL('/api/projects', address), {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify(body),
+  });
+  return ((await response.json()) as { id: string }).id;
+};

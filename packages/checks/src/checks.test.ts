@@ -1,0 +1,67 @@
+import { readFileSync } from 'node:fs';
+import { arrange, type Compiled, clockTimes, compile, makeSolver, placeOf, routePose, solve, TICK_S, Verdict } from '@foreshore/core';
+import { type Document, parseDocument, type Route } from '@foreshore/document';
+import { type LevelModel, readLevel } from '@foreshore/level';
+import { shippedShaper } from '@foreshore/text/node';
+import { beforeAll, describe, expect, it } from 'vitest';
+import { bands, Replay, shownShare } from './index.ts';
+
+const text = shippedShaper();
+let document: Document;
+let level: LevelModel;
+let compiled: Compiled;
+let route: Route;
+beforeAll(async () => {
+  document = parseDocument(JSON.parse(readFileSync(new URL('../../../demo/low-water.json', import.meta.url), 'utf8')));
+  level = await readLevel(new Uint8Array(readFileSync(new URL('../../../demo/low-water.glb', import.meta.url))), {
+    metresPerUnit: 1,
+    upAxis: 'y',
+  });
+  compiled = compile(document, level);
+  route = document.routes['out-to-the-lamp'] as Route;
+});
+
+/** The definition, to the letter: from the start, tick by tick, the last step partial. */
+function plainly(timeS: number) {
+  const solver = makeSolver(arrange(compiled, document.viewers.handheld as never, text));
+  const step = (t: number) => {
+    level.poses(clockTimes(level, t));
+    solve(solver, { timeS: t, head: routePose(route, t), views: [], depthOrder: true });
+  };
+  for (let tick = 0; tick * TICK_S < timeS; tick++) step(tick * TICK_S);
+  step(timeS);
+  return solver.f;
+}
+
+describe('the state at a time on a route', () => {
+  it('is the same however one comes there: forward, back, by jumps', () => {
+    const replay = new Replay(arrange(compiled, document.viewers.handheld as never, text), route);
+    for (const timeS of [0, 12.34, 3, 3.01, 29.999, 30, 7.5, 7.5, 8, 0.02, 40, 12.34]) {
+      const frame = replay.at(timeS, true);
+      const expected = plainly(timeS);
+      expect([...frame.failed]).toEqual([...expected.failed]);
+      expect([...frame.order.subarray(0, frame.orderCount)]).toEqual([...expected.order.subarray(0, expected.orderCount)]);
+      for (let i = 0; i < frame.count; i++) if (frame.failed[i] === Verdict.Shown) expect(placeOf(frame, i)).toEqual(placeOf(expected, i));
+    }
+  });
+});
+
+describe('bands', () => {
+  it('tell what the frames tell, sample by sample, and fill the route without gaps', () => {
+    const arranged = arrange(compiled, document.viewers.handheld as never, text);
+    const all = bands(arranged, route);
+    expect(all).toHaveLength(40);
+    for (const band of all) {
+      expect(band[0]?.fromS).toBe(0);
+      expect(band.at(-1)?.toS).toBe(40);
+      for (let k = 1; k < band.length; k++) expect(band[k]?.fromS).toBe(band[k - 1]?.toS);
+    }
+    for (const timeS of [0, 6, 15, 33]) {
+      const { failed } = plainly(timeS);
+      all.forEach((band, i) => {
+        expect(band.findLast((b) => b.fromS <= timeS)?.verdict).toBe(failed[i]);
+      });
+    }
+    expect(Math.max(...all.map(shownShare))).toBeGreaterThan(0.5);
+  });
+});
