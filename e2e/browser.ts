@@ -53,6 +53,8 @@ export async function openBrowser(width = 1280, height = 800): Promise<Session> 
   const page = await browser.newPage();
   page.setDefaultTimeout(60_000);
   const errors: string[] = [];
+  // What esbuild wraps named functions in; tests send functions into the page.
+  await page.evaluateOnNewDocument('globalThis.__name ??= (f) => f');
   page.on('pageerror', (error) => errors.push(String(error)));
   return {
     browser,
@@ -133,3 +135,13 @@ export const createProject = async (address: string, body: object): Promise<stri
   });
   return ((await response.json()) as { id: string }).id;
 };
+
+/** Stores a level on the server; gives what a project refers to it by. */
+export async function sendLevel(address: string, file: string, bytes: Uint8Array): Promise<{ hash: string; file: string }> {
+  const response = await fetch(new URL(`/api/levels?name=${file}`, address), {
+    method: 'POST',
+    headers: { 'content-type': 'application/octet-stream' },
+    body: bytes as BodyInit,
+  });
+  return { hash: ((await response.json()) as { hash: string }).hash, file };
+}

@@ -1,12 +1,12 @@
 /** The main job through the real interface: from the shelf to a label that is still there after everything was closed. */
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import { startTestServer } from '../apps/server/src/test-server.ts';
 import { openBinary, writeBinary } from '../packages/level/src/container.ts';
 import { addBox, newLevel, toBinary } from '../packages/level/src/sample.ts';
-import { benchReady, createProject, openBench, openBrowser, placeLabel, press, type Session, saved } from './browser.ts';
+import { benchReady, createProject, openBench, openBrowser, placeLabel, press, type Session, saved, sendLevel } from './browser.ts';
 
 const address = inject('address');
 let session: Session;
@@ -253,7 +253,7 @@ describe('the picture on the shelf', () => {
     const id = await createProject(address, {
       from: 'level',
       name: 'Pictured',
-      level: { ...(await sendLevel()), metresPerUnit: 1, upAxis: 'y' },
+      level: { ...(await sendLevel(address, 'again.glb', await pier())), metresPerUnit: 1, upAxis: 'y' },
     });
     await openBench(page, address, id);
     await page.waitForResponse((r) => r.url().endsWith(`/${id}/picture`) && r.request().method() === 'PUT');
@@ -266,14 +266,3 @@ describe('the picture on the shelf', () => {
     ).toBe(640);
   });
 });
-
-async function sendLevel(): Promise<{ hash: string; file: string }> {
-  const bytes = new Uint8Array(readFileSync(write('again.glb', await pier())));
-  const response = await fetch(new URL('/api/levels?name=again.glb', address), {
-    method: 'POST',
-    headers: { 'content-type': 'application/octet-stream' },
-    body: bytes,
-  });
-  const facts = (await response.json()) as { hash: string };
-  return { hash: facts.hash, file: 'again.glb' };
-}

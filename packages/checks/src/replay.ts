@@ -5,8 +5,6 @@
 import {
   type Arranged,
   clockTimes,
-  copyMemory,
-  emptyMemory,
   type Frame,
   type Inputs,
   type Memory,
@@ -39,7 +37,7 @@ export class Replay {
     // Ticks are counted, so that no rounding of sums moves them.
     for (; tick * TICK_S < timeS; tick++) {
       this.step(tick * TICK_S, false);
-      if (tick > 0 && tick % 30 === 0 && tick / 30 === this.kept.length + 1) this.kept.push(copyMemory(this.solver.m));
+      if (tick > 0 && tick % 30 === 0 && tick / 30 === this.kept.length + 1) this.kept.push(this.solver.m.copy());
     }
     this.ready = tick * TICK_S === timeS ? tick : -1;
     return this.step(timeS, depthOrder);
@@ -50,7 +48,7 @@ export class Replay {
     if (this.ready >= 0 && this.ready * TICK_S <= timeS && timeS - this.ready * TICK_S <= 1) return this.ready + 1;
     let second = Math.min(Math.floor(timeS), this.kept.length);
     if (second * 30 * TICK_S > timeS) second--;
-    this.restore(second === 0 ? emptyMemory(this.solver.f.count) : (this.kept[second - 1] as Memory));
+    this.solver.m.restore(second === 0 ? null : (this.kept[second - 1] as Memory));
     return second === 0 ? 0 : second * 30 + 1;
   }
 
@@ -64,11 +62,5 @@ export class Replay {
     if (level) level.poses(clockTimes(level, timeS, this.clips));
     const inputs: Inputs = { timeS, head: routePose(this.route, timeS), views: [], depthOrder };
     return solve(this.solver, inputs);
-  }
-
-  private restore(memory: Memory): void {
-    this.solver.m.timeS = memory.timeS;
-    this.solver.m.viewIn.set(memory.viewIn);
-    this.solver.m.sizeIn.set(memory.sizeIn);
   }
 }

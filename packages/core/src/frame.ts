@@ -24,12 +24,36 @@ export enum At {
   Stride = 8,
 }
 
-export interface Memory {
+/** What is remembered of a viewer from frame to frame. A class, because engines write a changing number into a field of one without allocating. */
+export class Memory {
   /** NaN while empty. */
-  timeS: number;
+  timeS = Number.NaN;
   /** 1 while the View step holds the element in, and the Size step likewise. */
   readonly viewIn: Uint8Array;
   readonly sizeIn: Uint8Array;
+
+  constructor(count: number) {
+    this.viewIn = new Uint8Array(count);
+    this.sizeIn = new Uint8Array(count);
+  }
+
+  /** Takes over what another remembers; an empty one where none is given. */
+  restore(from: Memory | null): void {
+    this.timeS = from ? from.timeS : Number.NaN;
+    if (from) {
+      this.viewIn.set(from.viewIn);
+      this.sizeIn.set(from.sizeIn);
+    } else {
+      this.viewIn.fill(0);
+      this.sizeIn.fill(0);
+    }
+  }
+
+  copy(): Memory {
+    const copy = new Memory(this.viewIn.length);
+    copy.restore(this);
+    return copy;
+  }
 }
 
 export interface Frame {
@@ -43,14 +67,6 @@ export interface Frame {
   readonly order: Uint32Array;
   orderCount: number;
 }
-
-export const emptyMemory = (count: number): Memory => ({ timeS: Number.NaN, viewIn: new Uint8Array(count), sizeIn: new Uint8Array(count) });
-
-export const copyMemory = (memory: Memory): Memory => ({
-  timeS: memory.timeS,
-  viewIn: memory.viewIn.slice(),
-  sizeIn: memory.sizeIn.slice(),
-});
 
 export const makeFrame = (count: number, viewCount = 1): Frame => ({
   timeS: 0,

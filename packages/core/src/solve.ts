@@ -2,7 +2,7 @@
 import type { Arranged } from './arrange.ts';
 import { placeAnchors } from './compile.ts';
 import { type DepthSorter, makeDepthSorter, sortFarthestFirst } from './depth-order.ts';
-import { emptyMemory, type Frame, headRow, type Memory, makeFrame } from './frame.ts';
+import { type Frame, headRow, Memory, makeFrame } from './frame.ts';
 import type { Projection } from './spaces/lens.ts';
 import type { Pose } from './spaces/pose.ts';
 import { aimCamera, attach, type Camera, makeCamera, projectAnchors } from './steps/attach.ts';
@@ -37,7 +37,7 @@ export interface Solver extends Work {
 }
 
 /** A solver with empty memory, or with what is remembered elsewhere. */
-export function makeSolver(arranged: Arranged, viewCount = 1, memory: Memory = emptyMemory(arranged.compiled.count)): Solver {
+export function makeSolver(arranged: Arranged, viewCount = 1, memory: Memory = new Memory(arranged.compiled.count)): Solver {
   const { count } = arranged.compiled;
   const f = makeFrame(count, viewCount);
   const cameras = Array.from({ length: viewCount > 1 ? viewCount + 1 : 1 }, () => makeCamera(arranged.projection));

@@ -53,13 +53,13 @@ export function Chain() {
             data-step={step}
             data-state={state}
             aria-expanded={open}
-            aria-label={`${title}: ${SAID[state]}, ${says}`}
             title={`${title}: ${says}`}
             onClick={() => useBench.setState({ openStep: open ? null : step })}
           >
             <span className="link-name">
               <Icon size={15} stroke={2.6} aria-hidden="true" />
               {title}
+              <span className="sr-only">: {SAID[state]},</span>
             </span>
             <span className="link-says">{says}</span>
           </button>

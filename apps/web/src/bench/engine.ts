@@ -47,6 +47,8 @@ import { drawOutside, outsideProjection } from './outside.ts';
 
 const ROUTE_SAMPLE_S = 0.1;
 const REACH_M = 4000;
+/** Pictures farther apart than this are slow. */
+const SLOW_MS = 45;
 
 export type PickedLabel = { id: string; row: number };
 
@@ -64,6 +66,8 @@ export class Engine {
   private readonly tiles = new Map<string, HTMLCanvasElement>();
   private request = 0;
   private lastMs = 0;
+  /** Between the last two pictures while moving. */
+  private intervalMs = 0;
   private dirty = true;
   private walker: WalkState | null = null;
   intent: Intent = { right: 0, up: 0, forward: 0, fast: false };
@@ -71,10 +75,10 @@ export class Engine {
   private recorded: { timeS: number; pose: Pose }[] = [];
   private tileTurn = 0;
   private readonly unsubscribe: () => void;
-  /** How long the last pictures took, milliseconds, for the benchmark. */
-  readonly pictureTimes: number[] = [];
-  /** Called once the first full picture is there. */
-  onFirstPicture: (() => void) | null = null;
+  /** Told after every picture how long it took, milliseconds; for the benchmark. */
+  onPicture: ((tookMs: number) => void) | null = null;
+  /** When the first full picture was there, milliseconds since the page was asked for. */
+  firstPictureMs: number | null = null;
 
   static async make(document: Document): Promise<Engine> {
     const [text, model] = await Promise.all([webShaper(), loadLevel(document)]);
@@ -208,19 +212,25 @@ export class Engine {
 
   private readonly tick = (nowMs: number): void => {
     this.request = 0;
-    const dtS = this.lastMs ? Math.min(0.1, (nowMs - this.lastMs) / 1000) : 0;
+    this.intervalMs = this.lastMs ? nowMs - this.lastMs : 0;
+    const dtS = Math.min(0.1, this.intervalMs / 1000);
     const moving = this.advance(dtS);
     if (this.dirty || moving) {
       this.dirty = false;
       const before = performance.now();
       this.draw(moving);
-      this.pictureTimes.push(performance.now() - before);
-      if (this.pictureTimes.length > 400) this.pictureTimes.shift();
+      const after = performance.now();
+      this.onPicture?.(after - before);
+      if (this.main && this.main.width > 1) this.firstPictureMs ??= after;
     }
     if (moving) {
       this.lastMs = nowMs;
       this.request ||= requestAnimationFrame(this.tick);
-    } else this.lastMs = 0;
+    } else if (this.lastMs) {
+      // At rest again: one more picture, in full quality and with all tiles.
+      this.lastMs = 0;
+      this.invalidate();
+    }
   };
 
   /** Walking, playing and recording; true while anything goes on. */
@@ -372,30 +382,37 @@ export class Engine {
       if (state.outside) {
         const projection = outsideProjection(this.main.width, this.main.height);
         this.placeLevel(state.timeS);
-        this.renderer.draw(this.scene, projection, this.outside(), context);
+        this.renderer.draw(this.scene, projection, this.outside(), context, moving);
         drawOutside(context, projection, this.outside(), solver, pose, state.selection);
-      } else this.drawViewer(solver, pose, context);
+      } else this.drawViewer(solver, pose, context, moving);
     }
     const others = [...this.tiles.keys()];
-    // While moving, one tile a picture: the main picture stays quick.
-    const due = moving && others.length ? [others[this.tileTurn++ % others.length] as string] : others;
+    // While moving, one tile with a picture, and fewer where pictures are slow: the main picture stays quick.
+    const due = moving ? this.tileDue(others) : others;
     for (const viewer of due) {
       const canvas = this.tiles.get(viewer);
       const one = this.frameOf(viewer);
       const target = canvas?.getContext('2d', { alpha: false });
-      if (one && target) this.drawViewer(one, pose, target);
+      if (one && target) this.drawViewer(one, pose, target, moving);
     }
     useBench.setState({ info });
-    if (this.onFirstPicture && this.main && this.main.width > 1) {
-      const done = this.onFirstPicture;
-      this.onFirstPicture = null;
-      done();
-    }
+  }
+
+  private tileDue(viewers: string[]): string[] {
+    this.tileTurn++;
+    const every = this.intervalMs > SLOW_MS ? 8 : 1;
+    const viewer = viewers[Math.floor(this.tileTurn / every) % viewers.length];
+    return viewer !== undefined && this.tileTurn % every === 0 ? [viewer] : [];
   }
 
   /** One viewer's picture, reduced to the canvas's size; everything in it was solved at the viewer's own pixels. */
-  private drawViewer(solver: Solver, pose: Pose, target: CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D): void {
-    this.renderer.draw(this.scene, solver.a.projection, pose, target);
+  private drawViewer(
+    solver: Solver,
+    pose: Pose,
+    target: CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D,
+    moving: boolean,
+  ): void {
+    this.renderer.draw(this.scene, solver.a.projection, pose, target, moving);
     paintCanvas(target as CanvasRenderingContext2D, drawList(solver), target.canvas.width / solver.a.projection.widthPx);
   }
 

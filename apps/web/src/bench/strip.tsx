@@ -3,7 +3,7 @@
 import { type Stretch, shownShare } from '@foreshore/checks';
 import { routeDurationS, STEPS, Verdict } from '@foreshore/core';
 import { type Document, inOrder } from '@foreshore/document';
-import { IconArrowBackUp, IconPlayerPause, IconPlayerPlay } from '@tabler/icons-react';
+import { IconArrowBackUp, IconBaselineDensitySmall, IconMenu2, IconMinus, IconPlayerPause, IconPlayerPlay } from '@tabler/icons-react';
 import { type KeyboardEvent, memo, type PointerEvent, useEffect, useMemo, useRef, useState } from 'react';
 import { useBench } from '../state/bench.ts';
 import { shownDocument, useProject } from '../state/project.ts';
@@ -12,6 +12,7 @@ import { useBands } from './use-bands.ts';
 
 const NAME_PX = 220;
 const ROW_PX = { one: 22, rows: 22, all: 6 };
+const HEIGHT_NAMES = { one: 'one row', rows: 'rows', all: 'all' };
 const HEIGHT_PX = { one: 53, rows: 220, all: 320 };
 
 const bandTitle = (name: string, band: readonly Stretch[], durationS: number): string => {
@@ -147,13 +148,12 @@ function Controls({ document, durationS }: { document: Document; durationS: numb
       )}
       <button
         type="button"
-        className="text-button"
-        style={{ padding: '0 6px' }}
-        aria-label={`Strip: ${strip}. Change its height`}
-        title="Height of the strip: one row, rows, all"
+        className="icon-button"
+        aria-label={`Height of the strip: ${HEIGHT_NAMES[strip]}`}
+        title={`Height of the strip: ${HEIGHT_NAMES[strip]}. Change to ${HEIGHT_NAMES[next[strip]]}`}
         onClick={() => useBench.setState({ strip: next[strip] })}
       >
-        {{ one: '1', rows: '8', all: 'all' }[strip]}
+        {{ one: <IconMinus size={16} />, rows: <IconMenu2 size={16} />, all: <IconBaselineDensitySmall size={16} /> }[strip]}
       </button>
     </div>
   );

@@ -5,6 +5,17 @@ import type { LevelScene } from './scene.ts';
 
 const FAR_M = 5000;
 
+/** Without a graphics card, multisampling halves the pictures a second; edges are then smoothed by drawing twice as large, at rest only. */
+const SOFTWARE = drawsInSoftware();
+
+function drawsInSoftware(): boolean {
+  const gl = new OffscreenCanvas(1, 1).getContext('webgl2');
+  const info = gl?.getExtension('WEBGL_debug_renderer_info');
+  const name = gl && info ? String(gl.getParameter(info.UNMASKED_RENDERER_WEBGL)) : '';
+  gl?.getExtension('WEBGL_lose_context')?.loseContext();
+  return /swiftshader|llvmpipe|software|basic render/i.test(name);
+}
+
 /** Our projection as an OpenGL matrix (column-major), so that the drawn level and the solved frame share one lens. */
 function glProjection({ widthPx, heightPx, focalX, focalY, centreX, centreY, nearM, orthographic }: Projection, out: Matrix4): Matrix4 {
   const [sx, sy] = [(2 * focalX) / widthPx, (2 * focalY) / heightPx];
@@ -22,7 +33,7 @@ export class LevelRenderer {
 
   /** @param restored called when the graphics context has come back and everything should be drawn again. */
   constructor(restored: () => void) {
-    this.renderer = new WebGLRenderer({ antialias: true, alpha: false, powerPreference: 'high-performance' });
+    this.renderer = new WebGLRenderer({ antialias: !SOFTWARE, alpha: false, powerPreference: 'high-performance' });
     this.renderer.autoClear = true;
     this.camera.matrixAutoUpdate = false;
     const { domElement } = this.renderer;
@@ -36,11 +47,21 @@ export class LevelRenderer {
     });
   }
 
-  /** Draws into a 2D context of the same size. */
-  draw(scene: LevelScene, projection: Projection, pose: Pose, target: CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D): void {
+  /**
+   * Draws into a 2D context of the same size.
+   * @param quick while something moves: without a graphics card, smooth edges then cost more than they are worth.
+   */
+  draw(
+    scene: LevelScene,
+    projection: Projection,
+    pose: Pose,
+    target: CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D,
+    quick = false,
+  ): void {
     if (this.lost) return;
     const { width, height } = target.canvas;
-    this.renderer.setSize(width, height, false);
+    const density = SOFTWARE && !quick ? 2 : 1;
+    this.renderer.setSize(width * density, height * density, false);
     const { camera } = this;
     camera.matrixWorld.compose(new Vector3(...pose.position), new Quaternion(...pose.rotation), this.one);
     camera.matrixWorldInverse.copy(camera.matrixWorld).invert();
@@ -49,7 +70,7 @@ export class LevelRenderer {
     scene.sky.matrixWorld.setPosition(...pose.position);
     scene.update();
     this.renderer.render(scene.scene, camera);
-    target.drawImage(this.renderer.domElement, 0, 0);
+    target.drawImage(this.renderer.domElement, 0, 0, width, height);
   }
 
   dispose(): void {

@@ -1,4 +1,4 @@
-import { createTheme, type MantineColorsTuple } from '@mantine/core';
+import { Button, createTheme, type MantineColorsTuple, Modal } from '@mantine/core';
 
 /** Ten shades about the channel blue of the palette; the seventh is the primary action by day, the fourth by night. */
 const channel: MantineColorsTuple = [
@@ -19,11 +19,16 @@ export const theme = createTheme({
   fontFamilyMonospace: "'Atkinson Hyperlegible Mono', monospace",
   colors: { channel },
   primaryColor: 'channel',
-  primaryShade: { light: 6, dark: 4 },
+  primaryShade: { light: 6, dark: 3 },
   autoContrast: true,
   black: '#15233B',
   defaultRadius: 3,
   cursorType: 'pointer',
   fontSizes: { xs: '12px', sm: '13px', md: '14px', lg: '16px', xl: '20px' },
   respectReducedMotion: true,
+  components: {
+    // Mantine takes the contrast colour of a filled button from the day's shade, in both schemes.
+    Button: Button.extend({ vars: (_, { variant }) => ({ root: variant === undefined ? { '--button-color': 'var(--on-channel)' } : {} }) }),
+    Modal: Modal.extend({ defaultProps: { closeButtonProps: { 'aria-label': 'Close' } } }),
+  },
 });

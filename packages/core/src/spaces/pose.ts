@@ -52,7 +52,11 @@ export function slerp(a: Quat, b: Quat, t: number): Quat {
 
 /** The rows of the rotation world to camera (the transpose of the pose's matrix), row by row into `out[0..8]`. */
 export function worldToCamera(rotation: Quat, out: Float64Array): void {
-  const [x, y, z, w] = rotation;
+  // Read one by one: taking a tuple apart allocates until the function is compiled, and it runs once a frame.
+  const x = rotation[0];
+  const y = rotation[1];
+  const z = rotation[2];
+  const w = rotation[3];
   // A quaternion that is a little off length 1 is taken at its direction.
   const s = 2 / (x * x + y * y + z * z + w * w);
   out[0] = 1 - s * (y * y + z * z);
