@@ -11,6 +11,7 @@ import {
 } from '@foreshore/document';
 import { MOST_LEVEL_BYTES } from '@foreshore/level';
 import { checkLevel } from '@foreshore/level/check';
+import { shippedFonts } from '@foreshore/text/node';
 import { type Express, json, type Request, type Response, raw } from 'express';
 import { z } from 'zod';
 import type { Live } from './live.ts';
@@ -211,7 +212,7 @@ export function endpoints(store: Store, live: Live, demo: Demo): Endpoint[] {
       handle: (req, res) => {
         const { id, document } = store.read(idOf(req));
         const level = document.level?.hash ? store.levelBytes(document.level.hash) : null;
-        const bytes = writeProjectFile({ document, level, fonts: {} });
+        const bytes = writeProjectFile({ document, level, fonts: shippedFonts() });
         res.attachment(`${id}${PROJECT_FILE_EXTENSION}`).type('application/zip').send(Buffer.from(bytes));
       },
     },

@@ -62,6 +62,7 @@ describe('projects', () => {
     const exported = new Uint8Array(await (await fetch(new URL('/api/projects/low-water/export', server.address))).arrayBuffer());
     const inside = readProjectFile(exported);
     expect(inside.level?.length).toBe(readFileSync(LEVEL).length);
+    expect(Object.keys(inside.fonts)).toHaveLength(4);
     const { status, body } = await call('POST', '/api/projects/import', exported);
     expect(status).toBe(201);
     expect(body.id).toBe('low-water-2');

@@ -5,12 +5,15 @@ import type { TextShaper } from '@foreshore/core';
 import { makeShaper } from './shaper.ts';
 
 const require = createRequire(import.meta.url);
+const nameOf = (subset: string, weight: number): string => `atkinson-hyperlegible-next-${subset}-${weight}-normal.woff`;
 const file = (subset: string, weight: number): Uint8Array =>
-  new Uint8Array(
-    readFileSync(
-      require.resolve(`@fontsource/atkinson-hyperlegible-next/files/atkinson-hyperlegible-next-${subset}-${weight}-normal.woff`),
-    ),
-  );
+  new Uint8Array(readFileSync(require.resolve(`@fontsource/atkinson-hyperlegible-next/files/${nameOf(subset, weight)}`)));
 
 export const shippedShaper = (): TextShaper =>
   makeShaper({ 400: [file('latin', 400), file('latin-ext', 400)], 700: [file('latin', 700), file('latin-ext', 700)] });
+
+/** The font files that ship, by name: what a project file carries, so that it reads the same elsewhere. */
+export const shippedFonts = (): Record<string, Uint8Array> =>
+  Object.fromEntries(
+    ['latin', 'latin-ext'].flatMap((subset) => [400, 700].map((weight) => [nameOf(subset, weight), file(subset, weight)] as const)),
+  );

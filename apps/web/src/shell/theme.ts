@@ -14,10 +14,24 @@ const channel: MantineColorsTuple = [
   '#0B2F40',
 ];
 
+/** From ink on night paper to the deepest ground; Mantine takes inputs from the seventh and borders from the fifth. */
+const dark: MantineColorsTuple = [
+  '#E9E4D3',
+  '#CBCBC4',
+  '#A3ADBA',
+  '#7D8898',
+  '#4A5A6E',
+  '#2B3A4E',
+  '#1B2A3D',
+  '#0E1826',
+  '#0A121D',
+  '#070D15',
+];
+
 export const theme = createTheme({
   fontFamily: "'Atkinson Hyperlegible Next', sans-serif",
   fontFamilyMonospace: "'Atkinson Hyperlegible Mono', monospace",
-  colors: { channel },
+  colors: { channel, dark },
   primaryColor: 'channel',
   primaryShade: { light: 6, dark: 3 },
   autoContrast: true,

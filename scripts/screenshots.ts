@@ -1,0 +1,94 @@
+/** npm run screenshots: one current picture of each main view, from the demo data, in docs/screenshots. */
+import { mkdirSync, readdirSync, rmSync } from 'node:fs';
+import type { Page } from 'puppeteer-core';
+import { startTestServer } from '../apps/server/src/test-server.ts';
+import { inPicture, openBench, openBrowser, press } from '../e2e/browser.ts';
+import { build } from './house.mjs';
+
+const FOLDER = 'docs/screenshots';
+
+interface Shot {
+  name: string;
+  night?: boolean;
+  take: (page: Page, address: string) => Promise<void>;
+}
+
+const bandsReady = (page: Page) => page.waitForSelector('[data-bands="ready"]');
+/** Waits until the picture has been drawn with everything that was asked for. */
+const drawn = (page: Page) =>
+  page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(() => done(null)))));
+
+const SHOTS: Shot[] = [
+  {
+    name: 'bench',
+    take: async (page, address) => {
+      await openBench(page, address, 'low-water', '?sel=sluice-1-wheel&t=8');
+      await bandsReady(page);
+    },
+  },
+  {
+    name: 'step-open',
+    take: async (page, address) => {
+      await openBench(page, address, 'low-water', '?viewer=handheld&sel=tide-board&t=20');
+      await page.click('[data-step="size"]');
+      await bandsReady(page);
+    },
+  },
+  {
+    name: 'placing',
+    take: async (page, address) => {
+      await openBench(page, address, 'low-water', '?t=8');
+      await bandsReady(page);
+      await press(page, 'Place');
+      const spot = await inPicture(page, 0.3, 0.86);
+      await page.mouse.move(spot.x, spot.y);
+      await page.waitForFunction(() => globalThis.foreshore?.bench.getState().hover, { polling: 50 });
+    },
+  },
+  {
+    name: 'from-outside',
+    take: async (page, address) => {
+      await openBench(page, address, 'low-water', '?sel=tide-board&t=12');
+      await bandsReady(page);
+      await press(page, 'From outside');
+    },
+  },
+  {
+    name: 'bench-night',
+    night: true,
+    take: async (page, address) => {
+      await openBench(page, address, 'low-water', '?sel=lamp-mast&t=24');
+      await bandsReady(page);
+    },
+  },
+  {
+    name: 'projects',
+    take: async (page, address) => {
+      await page.goto(address);
+      await page.waitForSelector('.card img');
+    },
+  },
+];
+
+build();
+mkdirSync(FOLDER, { recursive: true });
+const server = await startTestServer();
+const session = await openBrowser();
+const { page } = session;
+try {
+  // The shelf shows the picture that the bench took.
+  const taken = page.waitForResponse((r) => r.url().endsWith('/low-water/picture') && r.request().method() === 'PUT');
+  await openBench(page, server.address, 'low-water', '?t=8');
+  await taken;
+  for (const old of readdirSync(FOLDER)) if (!SHOTS.some(({ name }) => old === `${name}.png`)) rmSync(`${FOLDER}/${old}`);
+  for (const { name, night = false, take } of SHOTS) {
+    await page.evaluate((dark) => localStorage.setItem('mantine-color-scheme-value', dark ? 'dark' : 'light'), night);
+    await take(page, server.address);
+    await drawn(page);
+    await page.screenshot({ path: `${FOLDER}/${name}.png` });
+    process.stdout.write(`${FOLDER}/${name}.png\n`);
+  }
+} finally {
+  await session.close();
+  await server.remove();
+}
