@@ -78,7 +78,7 @@ function slide(position: Vec3, x: number, z: number, body: Body, level: Level | 
     direction[0] = x / length;
     direction[1] = 0;
     direction[2] = z / length;
-    const wall = level ? wallAhead(position, length + body.radiusM, body, level) : null;
+    const wall = level ? wallAhead(position, length, body, level) : null;
     if (!wall) {
       position[0] += x;
       position[2] += z;
@@ -92,17 +92,24 @@ function slide(position: Vec3, x: number, z: number, body: Body, level: Level | 
   }
 }
 
-/** The level direction out of the nearest wall between knee and eye, or null. */
-function wallAhead(eye: Vec3, reachM: number, body: Body, level: Level): [number, number] | null {
-  let nearest = reachM;
+/** How far ahead a wall is looked for, in radii of the body: one met as flatly as 1 in 4 is still found in time. */
+const LOOK_AHEAD = 4;
+
+/** The level direction out of the nearest wall, between knee and eye, that the body would touch after `lengthM`; or null. */
+function wallAhead(eye: Vec3, lengthM: number, body: Body, level: Level): [number, number] | null {
+  let nearest = lengthM + LOOK_AHEAD * body.radiusM;
   let normal: [number, number] | null = null;
   for (const below of [0.1, body.eyeHeightM / 2, body.eyeHeightM - body.stepM - 0.05]) {
     const from: Vec3 = [eye[0], eye[1] - below, eye[2]];
     if (!level.castRay(from, direction, nearest, hit) || Math.abs(hit.normal[1]) > 0.7) continue;
     const flat = Math.hypot(hit.normal[0], hit.normal[2]);
     if (flat < 1e-6) continue;
+    const [nx, nz] = [hit.normal[0] / flat, hit.normal[2] / flat];
+    // Measured straight at the wall: a body that comes askew keeps its distance too.
+    const against = -(direction[0] * nx + direction[2] * nz);
+    if ((hit.distanceM - lengthM) * against >= body.radiusM) continue;
     nearest = hit.distanceM;
-    normal = [hit.normal[0] / flat, hit.normal[2] / flat];
+    normal = [nx, nz];
   }
   return normal;
 }

@@ -1,0 +1,89 @@
+/** By hand in the picture: dragging an anchor over surfaces and a label's offset; recording a walk. */
+import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
+import { createProject, inPicture, openBench, openBrowser, placeLabel, press, type Session, saved } from './browser.ts';
+
+const address = inject('address');
+let session: Session;
+beforeAll(async () => {
+  session = await openBrowser();
+});
+afterAll(() => session.close());
+
+const at = (id: string) =>
+  session.page.evaluate((wanted) => {
+    const { engine, project, bench } = globalThis.foreshore as NonNullable<typeof globalThis.foreshore>;
+    return {
+      place: engine.anchorPlace(wanted),
+      offset: project.getState().document?.elements[wanted]?.place.offsetPx,
+      point: bench.getState().info?.point,
+      rect: bench.getState().info?.rect,
+    };
+  }, id);
+
+async function drag(from: { x: number; y: number }, to: { x: number; y: number }): Promise<void> {
+  const { mouse } = session.page;
+  await mouse.move(from.x, from.y);
+  await mouse.down();
+  await mouse.move((from.x + to.x) / 2, (from.y + to.y) / 2);
+  await mouse.move(to.x, to.y);
+  await mouse.up();
+}
+
+describe('the selected label', () => {
+  it('is moved by its body, its anchor by the handle over the ground; each is one entry for undo', async () => {
+    const { page } = session;
+    const id = await createProject(address, { from: 'empty', name: 'By hand' });
+    await openBench(page, address, id);
+    const label = await placeLabel(page, 0.5, 0.75, 'Mooring');
+    const before = await at(label);
+    const [px = 0, py = 0] = before.point ?? [];
+    const [rx = 0, ry = 0, rw = 0, rh = 0] = before.rect ?? [];
+    const on = (x: number, y: number) => inPicture(page, x / 1920, y / 1080);
+
+    await drag(await on(rx + rw / 2, ry + rh / 2), await on(rx + rw / 2 + 200, ry + rh / 2 - 100));
+    const moved = await at(label);
+    expect(moved.place).toEqual(before.place);
+    // As many design pixels as viewer pixels at this screen; the pointer's own pixels are coarser.
+    expect(Math.abs((moved.offset?.[0] ?? 0) - (before.offset?.[0] ?? 0) - 200)).toBeLessThan(4);
+    expect(Math.abs((moved.offset?.[1] ?? 0) - (before.offset?.[1] ?? 0) + 100)).toBeLessThan(4);
+
+    await drag(await on(px, py), await on(px - 400, py + 100));
+    const again = await at(label);
+    expect(again.offset).toEqual(moved.offset);
+    expect(again.place?.[1]).toBeCloseTo(0, 6);
+    expect(Math.abs((again.point?.[0] ?? 0) - (px - 400))).toBeLessThan(4);
+
+    await press(page, 'Undo: Move an anchor');
+    expect((await at(label)).place).toEqual(before.place);
+    await press(page, 'Undo: Move a label');
+    expect((await at(label)).offset).toEqual(before.offset);
+    await saved(page);
+  });
+});
+
+describe('recording', () => {
+  it('keeps the walk as a route that can be replayed', async () => {
+    const { page } = session;
+    const id = await createProject(address, { from: 'empty', name: 'Walked' });
+    await openBench(page, address, id);
+    const start = await page.evaluate(() => globalThis.foreshore?.engine.pose());
+    await press(page, 'Record');
+    await page.keyboard.down('KeyW');
+    await page.waitForFunction(
+      (z) => Math.abs((globalThis.foreshore?.engine.pose().position[2] ?? z) - z) > 1,
+      { polling: 50 },
+      start?.position[2] ?? 0,
+    );
+    await page.keyboard.up('KeyW');
+    await press(page, 'Stop recording');
+    await saved(page, 1);
+    const route = await page.evaluate(() => Object.values(globalThis.foreshore?.project.getState().document?.routes ?? {})[0]);
+    expect(route?.poses.length).toBeGreaterThan(1);
+    expect(route?.poses[0]?.timeS).toBe(0);
+    expect(route?.poses[0]?.position[2]).toBeCloseTo(start?.position[2] ?? 0, 0);
+    await page.focus('.ruler');
+    await page.keyboard.press('End');
+    const end = await page.evaluate(() => globalThis.foreshore?.engine.pose());
+    expect(end?.position).toEqual(route?.poses.at(-1)?.position);
+  });
+});
