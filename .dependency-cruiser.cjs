@@ -2,7 +2,7 @@
 const houses = {
   document: [],
   core: ['document'],
-  text: ['core'],
+  text: ['core', 'document'],
   level: ['core'],
   paint: ['core'],
   checks: ['core', 'document', 'level', 'text'],

@@ -129,7 +129,8 @@ describe('text', () => {
       return engine.solveAt('desk', pose, 0).map(({ id, rect }) => {
         const [left = 0, top = 0, width = 0, height = 0] = rect;
         const [from, to] = [Math.floor(left) - 4, Math.ceil(left + width) + 4];
-        const text = elements[id]?.text ?? '';
+        const element = elements[id];
+        const text = element?.kind === 'label' ? element.text : '';
         context.fillStyle = '#fff';
         context.fillRect(0, 0, 1920, 200);
         context.fillStyle = '#000';

@@ -119,7 +119,8 @@ export async function placeLabel(page: Page, u: number, v: number, text: string)
     (wanted) => {
       const s = globalThis.foreshore;
       const id = s?.bench.getState().selection;
-      return id && s.project.getState().document?.elements[id]?.text === wanted ? id : null;
+      const element = id ? s.project.getState().document?.elements[id] : undefined;
+      return element?.kind === 'label' && element.text === wanted ? id : null;
     },
     { polling: 50 },
     text,

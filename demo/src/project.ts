@@ -1,7 +1,8 @@
-/** The demo project: forty labelled things in Low Water, and three routes past them. */
+/** The demo project: forty labelled things in Low Water, the glass in front of them, and three routes past them. */
 import { readFileSync } from 'node:fs';
 import { poseTowards, type Vec3 } from '@foreshore/core';
 import { type Anchor, type Document, type Element, type Label, makeDocument, makeLabel, type Route } from '@foreshore/document';
+import { feeds, glass, phases } from './glass.ts';
 import { CAUSEWAY_TOP_M, causewayAt, groundHeight } from './terrain.ts';
 
 const LEVEL_FILE = 'low-water.glb';
@@ -73,7 +74,14 @@ const THINGS: Thing[] = [
 
 const at = (x: number, z: number, lift = EYE_M): Vec3 => [x, Math.max(groundHeight(x, z), 0) + lift, z];
 
-function route(name: string, order: string, durationS: number, place: (t: number) => Vec3, target: (t: number) => Vec3): Route {
+function route(
+  name: string,
+  order: string,
+  durationS: number,
+  place: (t: number) => Vec3,
+  target: (t: number) => Vec3,
+  phase = 'roaming',
+): Route {
   const steps = Math.round(durationS * 2);
   const round = (v: number) => Number(v.toFixed(4));
   const poses = Array.from({ length: steps + 1 }, (_, i) => {
@@ -85,7 +93,7 @@ function route(name: string, order: string, durationS: number, place: (t: number
       rotation: rotation.map((v) => Number(v.toFixed(6))) as [number, number, number, number],
     };
   });
-  return { name, order, poses, feeds: [], phases: [{ timeS: 0, phase: 'roaming' }] };
+  return { name, order, poses, feeds: [], phases: [{ timeS: 0, phase }] };
 }
 
 const onCauseway = (t: number): Vec3 => {
@@ -117,6 +125,7 @@ const routes = (): Document['routes'] => ({
     36,
     (t) => [58 * Math.cos(0.5 + 3.6 * t), 9 + 7 * Math.sin(Math.PI * t), 6 + 40 * Math.sin(0.5 + 3.6 * t)],
     (t) => [-6 + 12 * t, 0.5, -6 + 8 * t],
+    'cinematic',
   ),
 });
 
@@ -136,18 +145,10 @@ export function demoDocument(): Document {
     ...document,
     level: { file: LEVEL_FILE, hash: null, metresPerUnit: 1, upAxis: 'y' },
     anchors,
-    elements,
+    elements: { ...elements, ...glass() },
     routes: routes(),
-    feeds: {
-      warmth: { name: 'Warmth', order: 'a0', kind: 'number', unit: '%', initial: 80 },
-      tide: { name: 'Tide', order: 'a1', kind: 'number', unit: 'm', initial: -0.2 },
-      samples: { name: 'Samples', order: 'a2', kind: 'number', unit: '', initial: 0 },
-    },
-    phases: {
-      roaming: { name: 'Roaming', order: 'a0' },
-      paused: { name: 'Paused', order: 'a1' },
-      stranded: { name: 'Stranded', order: 'a2' },
-    },
+    feeds: feeds(),
+    phases: phases(),
   };
 }
 

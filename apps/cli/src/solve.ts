@@ -7,6 +7,7 @@ import {
   compile,
   drawList,
   makeSolver,
+  opacityOf,
   type Pose,
   placeOf,
   routeDurationS,
@@ -76,7 +77,7 @@ export async function solveCommand(file: string, options: SolveOptions): Promise
       point: seen ? point : null,
       depthM: failed === Verdict.Attach ? null : depthM,
       rect: shown ? rect : null,
-      opacity: shown ? (solver.c.elements[i]?.paint.opacity ?? 1) : 0,
+      opacity: shown ? opacityOf(solver, i) : 0,
     };
   });
   return `${JSON.stringify({ viewer: options.viewer, timeS, pose, elements }, null, 2)}\n`;

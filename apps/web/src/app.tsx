@@ -6,14 +6,16 @@ import { Waiting } from './shell/waiting.tsx';
 
 // The bench brings the 3D drawing and the text shaper; the shelf does without.
 const Bench = lazy(() => import('./bench/bench.tsx'));
+const Feeds = lazy(() => import('./feeds/feeds.tsx'));
 
 export function App() {
   return (
     <>
-      <Suspense fallback={<Waiting what="Opening the bench" />}>
+      <Suspense fallback={<Waiting what="Opening" />}>
         <Routes>
           <Route path="/" element={<Projects />} />
           <Route path="/p/:id/bench" element={<Bench />} />
+          <Route path="/p/:id/feeds" element={<Feeds />} />
           <Route path="*" element={<Navigate to="/" replace />} />
         </Routes>
       </Suspense>

@@ -1,5 +1,18 @@
 import { readFileSync } from 'node:fs';
-import { arrange, type Compiled, clockTimes, compile, makeSolver, placeOf, routePose, solve, TICK_S, Verdict } from '@foreshore/core';
+import {
+  arrange,
+  type Compiled,
+  clockTimes,
+  compile,
+  makeSolver,
+  phaseAt,
+  placeOf,
+  readValues,
+  routePose,
+  solve,
+  TICK_S,
+  Verdict,
+} from '@foreshore/core';
 import { type Document, parseDocument, type Route } from '@foreshore/document';
 import { type LevelModel, readLevel } from '@foreshore/level';
 import { shippedShaper } from '@foreshore/text/node';
@@ -26,7 +39,9 @@ function plainly(timeS: number) {
   const solver = makeSolver(arrange(compiled, document.viewers.handheld as never, text));
   const step = (t: number) => {
     level.poses(clockTimes(level, t));
-    solve(solver, { timeS: t, head: routePose(route, t), views: [], depthOrder: true });
+    const head = routePose(route, t);
+    const values = readValues(compiled, route, t, head, {});
+    solve(solver, { timeS: t, head, views: [], depthOrder: true, values, phase: phaseAt(route, t) });
   };
   for (let tick = 0; tick * TICK_S < timeS; tick++) step(tick * TICK_S);
   step(timeS);
@@ -42,6 +57,7 @@ describe('the state at a time on a route', () => {
       expect([...frame.failed]).toEqual([...expected.failed]);
       expect([...frame.order.subarray(0, frame.orderCount)]).toEqual([...expected.order.subarray(0, expected.orderCount)]);
       for (let i = 0; i < frame.count; i++) if (frame.failed[i] === Verdict.Shown) expect(placeOf(frame, i)).toEqual(placeOf(expected, i));
+      expect([...frame.gaugeShare, ...frame.gaugeGhost]).toEqual([...expected.gaugeShare, ...expected.gaugeGhost]);
     }
   });
 });
@@ -50,7 +66,7 @@ describe('bands', () => {
   it('tell what the frames tell, sample by sample, and fill the route without gaps', () => {
     const arranged = arrange(compiled, document.viewers.handheld as never, text);
     const all = bands(arranged, route);
-    expect(all).toHaveLength(40);
+    expect(all).toHaveLength(Object.keys(document.elements).length);
     for (const band of all) {
       expect(band[0]?.fromS).toBe(0);
       expect(band.at(-1)?.toS).toBe(40);

@@ -7,15 +7,18 @@ import {
   clockTimes,
   type Frame,
   type Inputs,
-  type Memory,
+  Memory,
   makeSolver,
   type Pose,
+  phaseAt,
+  readValues,
   routePose,
   type Solver,
   solve,
   TICK_S,
+  type Values,
 } from '@foreshore/core';
-import type { Route } from '@foreshore/document';
+import type { FeedValue, Route } from '@foreshore/document';
 
 export class Replay {
   readonly solver: Solver;
@@ -25,7 +28,18 @@ export class Replay {
   /** The tick whose state the memory holds, or −1 after a partial step. */
   private ready = -1;
 
-  constructor(arranged: Arranged, route: Route) {
+  private readonly values: Values;
+  private readonly held: Readonly<Record<string, FeedValue>>;
+  private readonly phase: string | null;
+
+  /**
+   * @param held feed values that somebody sets by hand, for the whole route.
+   * @param phase a phase that somebody chooses, instead of the route's own.
+   */
+  constructor(arranged: Arranged, route: Route, held: Readonly<Record<string, FeedValue>> = {}, phase: string | null = null) {
+    this.held = held;
+    this.phase = phase;
+    this.values = new Array(arranged.compiled.feedIds.length);
     this.solver = makeSolver(arranged);
     this.route = route;
     this.clips = new Float64Array(arranged.compiled.level?.clipDurationsS.length ?? 0);
@@ -48,7 +62,7 @@ export class Replay {
     if (this.ready >= 0 && this.ready * TICK_S <= timeS && timeS - this.ready * TICK_S <= 1) return this.ready + 1;
     let second = Math.min(Math.floor(timeS), this.kept.length);
     if (second * 30 * TICK_S > timeS) second--;
-    this.solver.m.restore(second === 0 ? null : (this.kept[second - 1] as Memory));
+    this.solver.m.restore(second === 0 ? new Memory(this.solver.m.counts) : (this.kept[second - 1] as Memory));
     return second === 0 ? 0 : second * 30 + 1;
   }
 
@@ -60,7 +74,16 @@ export class Replay {
   private step(timeS: number, depthOrder: boolean): Frame {
     const { level } = this.solver.c;
     if (level) level.poses(clockTimes(level, timeS, this.clips));
-    const inputs: Inputs = { timeS, head: routePose(this.route, timeS), views: [], depthOrder };
+    const head = routePose(this.route, timeS);
+    const { c } = this.solver;
+    const inputs: Inputs = {
+      timeS,
+      head,
+      views: [],
+      depthOrder,
+      values: readValues(c, this.route, timeS, head, this.held, this.values),
+      phase: this.phase ?? phaseAt(this.route, timeS),
+    };
     return solve(this.solver, inputs);
   }
 }

@@ -1,14 +1,17 @@
 /**
- * What depends on the viewer and the language but not on the frame: the lens in pixels, the fit, the text of every
- * element as outlines, and all settings that steps need as one flat table in the viewer's own pixels.
+ * What depends on the viewer, the language and the feeds' values but not on the camera: the lens in pixels, the fit, the
+ * text of every element as outlines, the boxes of the glass and of groups, and all settings that steps need of what
+ * floats as one flat table in the viewer's own pixels.
  *
  * `rows` has `Row.Stride` numbers an element, so that a step finds an element's settings in two cache lines.
  */
-import type { Element, Viewer } from '@foreshore/document';
+import type { Element, FeedValue, GaugeForm, Label, Viewer } from '@foreshore/document';
 import type { Compiled } from './compile.ts';
+import { measure, pinned, place, type Tree, wanted } from './layout/tree.ts';
 import { type Projection, projectionOf } from './spaces/lens.ts';
-import { type Box, fitScale, pixelsPerDegree, safeBox } from './spaces/screen.ts';
-import type { TextBlock, TextShaper } from './text.ts';
+import { type Box, clampSpan, fitScale, pixelsPerDegree, safeBox } from './spaces/screen.ts';
+import type { Formatted, TextBlock, TextShaper } from './text.ts';
+import { initialValues, type Values } from './values.ts';
 
 /** Columns of `rows`. An enum, because bundlers write its numbers into the loops that use it; exported constants would be looked up there each time. */
 export enum Row {
@@ -42,27 +45,32 @@ export interface Arranged {
   readonly fit: number;
   readonly pixelsPerArcmin: number;
   readonly safe: Box;
-  readonly blocks: readonly TextBlock[];
   readonly rows: Float64Array;
+  /** The shaped text of labels, as its values stand; undefined for all others. */
+  readonly blocks: (TextBlock | undefined)[];
+  /** What is wrong with a label's message, or null. */
+  readonly messageFaults: (Formatted['fault'] | null)[];
+  /** Boxes in design pixels, four numbers a row: on the glass from the screen's top left, members from their root's. */
+  readonly boxes: Float64Array;
+  /** The em of a label in design pixels, and 1 for all others; of rows that do not float over an anchor of their own. */
+  readonly ems: Float64Array;
+  /** Where the pin of a row is, design pixels from the screen's top left; of rows on the glass and inside of it. */
+  readonly pins: Float64Array;
+  readonly tree: Tree;
+  readonly text: TextShaper;
+  /** The feeds that a label's message names; the rows of labels that name a feed. */
+  readonly users: readonly (readonly number[])[];
+  /** Feed values as last put into texts. */
+  readonly seen: Values;
+  /** Rows of every tree, by its root, a group before its members; trees that need laying out anew. */
+  readonly treeRows: ReadonlyMap<number, readonly number[]>;
+  readonly dirty: Set<number>;
+  /** How many texts were formatted and trees laid out since the beginning, for benchmarks. */
+  readonly work: { texts: number; trees: number };
 }
 
 // Text is shaped in em, so one block serves every viewer and every later frame; an edited element is a new object.
 const shaped = new WeakMap<TextShaper, WeakMap<Element, TextBlock>>();
-
-function blockOf(element: Element, text: TextShaper): TextBlock {
-  let blocks = shaped.get(text);
-  if (!blocks) {
-    blocks = new WeakMap();
-    shaped.set(text, blocks);
-  }
-  let block = blocks.get(element);
-  if (!block) {
-    const { weight, align, lineHeight, wrapEm } = element.paint;
-    block = text.shape({ text: element.text, weight, align, lineHeight, wrapEm });
-    blocks.set(element, block);
-  }
-  return block;
-}
 
 /** @param projection stands in for the viewer's own lens, for instance while the bench looks from outside. */
 export function arrange(
@@ -71,17 +79,173 @@ export function arrange(
   text: TextShaper,
   projection: Projection = projectionOf(viewer.lens, viewer.widthPx, viewer.heightPx),
 ): Arranged {
-  const blocks = compiled.elements.map((element) => blockOf(element, text));
-  const fit = fitScale(compiled.document.glass, viewer.widthPx, viewer.heightPx);
-  const pixelsPerArcmin = pixelsPerDegree(viewer) / 60;
-  const rows = new Float64Array(compiled.count * Row.Stride);
-  compiled.elements.forEach((element, i) => {
-    writeRow(rows.subarray(i * Row.Stride, (i + 1) * Row.Stride), element, blocks[i] as TextBlock, fit, pixelsPerArcmin);
+  const { elements, members, count, root, feedIds } = compiled;
+  const natural = new Float64Array(count * 2);
+  const boxes = new Float64Array(count * 4);
+  const treeRows = new Map<number, number[]>();
+  for (let i = 0; i < count; i++) {
+    const top = root[i] as number;
+    const list = treeRows.get(top);
+    if (list) list.push(i);
+    else treeRows.set(top, [i]);
+  }
+  const users: number[][] = feedIds.map(() => []);
+  elements.forEach((element, i) => {
+    if (element.kind !== 'label') return;
+    for (const name of text.argumentsOf(element.text)) users[feedIds.indexOf(name)]?.push(i);
   });
-  return { compiled, viewer, projection, fit, pixelsPerArcmin, safe: safeBox(viewer), blocks, rows };
+  const a: Arranged = {
+    compiled,
+    viewer,
+    projection,
+    fit: fitScale(compiled.document.glass, viewer),
+    pixelsPerArcmin: pixelsPerDegree(viewer) / 60,
+    safe: safeBox(viewer),
+    rows: new Float64Array(compiled.floatingCount * Row.Stride),
+    blocks: new Array(count).fill(undefined),
+    messageFaults: new Array(count).fill(null),
+    boxes,
+    ems: new Float64Array(count).fill(1),
+    pins: new Float64Array(count * 2),
+    tree: { elements, members, natural, boxes },
+    text,
+    users,
+    seen: initialValues(compiled),
+    treeRows,
+    dirty: new Set(treeRows.keys()),
+    work: { texts: 0, trees: 0 },
+  };
+  elements.forEach((element, i) => {
+    if (element.kind === 'label') writeText(a, i, element);
+    else if (element.kind === 'gauge') a.tree.natural.set(gaugeExtent(element.form), i * 2);
+  });
+  layOutDirty(a);
+  return a;
 }
 
-function writeRow(row: Float64Array, { view, size, place, paint }: Element, block: TextBlock, fit: number, pixelsPerArcmin: number): void {
+/** Takes over feed values: only texts that name a changed feed are formatted, and only trees whose content changed its size laid out. */
+export function refresh(a: Arranged, values: Values): void {
+  for (let k = 0; k < values.length; k++) {
+    if (a.seen[k] === values[k]) continue;
+    a.seen[k] = values[k];
+    const rows = a.users[k] as readonly number[];
+    for (let u = 0; u < rows.length; u++) {
+      const row = rows[u] as number;
+      writeText(a, row, a.compiled.elements[row] as Label);
+    }
+  }
+  if (a.dirty.size > 0) layOutDirty(a);
+}
+
+function writeText(a: Arranged, row: number, label: Label): void {
+  const before = a.blocks[row];
+  const block = blockOf(a, row, label);
+  if (block === before) return;
+  a.blocks[row] = block;
+  const [padX, padY] = label.paint.plate?.padEm ?? [0, 0];
+  const em = designEm(a, label);
+  a.ems[row] = em;
+  const [w, h] = [(block.widthEm + 2 * padX) * em, (block.heightEm + 2 * padY) * em];
+  if (before && a.tree.natural[row * 2] === w && a.tree.natural[row * 2 + 1] === h) return;
+  a.tree.natural[row * 2] = w;
+  a.tree.natural[row * 2 + 1] = h;
+  a.dirty.add(a.compiled.root[row] as number);
+}
+
+/** The em of a label where it is laid out in design pixels. A label that floats by itself is laid out in em: 1. */
+function designEm(a: Arranged, { size, mount }: Label): number {
+  if (mount.kind === 'floating') return 1;
+  return size.rule === 'angle' ? (size.emArcmin * a.pixelsPerArcmin) / a.fit : size.rule === 'screen' ? size.emPx : 1;
+}
+
+function blockOf(a: Arranged, row: number, label: Label): TextBlock {
+  const { text: shaper } = a;
+  const { weight, align, lineHeight, wrapEm } = label.paint;
+  const shape = (text: string) => shaper.shape({ text, weight, align, lineHeight, wrapEm });
+  const names = shaper.argumentsOf(label.text);
+  const plain = names.length === 0 && !label.text.includes('{') && !label.text.includes("'");
+  if (plain) {
+    let blocks = shaped.get(shaper);
+    if (!blocks) shaped.set(shaper, (blocks = new WeakMap()));
+    let block = blocks.get(label);
+    if (!block) blocks.set(label, (block = shape(label.text)));
+    return block;
+  }
+  a.work.texts++;
+  const { feedIds, document } = a.compiled;
+  const values: Record<string, FeedValue | undefined> = {};
+  for (const name of names) values[name] = a.seen[feedIds.indexOf(name)];
+  const { text, fault } = shaper.format(label.text, document.language, values);
+  a.messageFaults[row] = fault;
+  return shape(text);
+}
+
+/** Width and height of a gauge, design pixels. */
+export function gaugeExtent(form: GaugeForm): [number, number] {
+  if (form.kind === 'bar') return [form.widthPx, form.heightPx];
+  if (form.kind === 'ring') return [form.diameterPx, form.diameterPx];
+  const length = form.count * form.sizePx + (form.count - 1) * form.gapPx;
+  return form.vertical ? [form.sizePx, length] : [length, form.sizePx];
+}
+
+function layOutDirty(a: Arranged): void {
+  for (const top of a.dirty) layOut(a, top);
+  a.dirty.clear();
+}
+
+function layOut(a: Arranged, top: number): void {
+  const { tree, compiled, fit, safe, projection } = a;
+  const rows = a.treeRows.get(top) ?? [];
+  a.work.trees++;
+  measure(tree, rows);
+  const element = compiled.elements[top] as Element;
+  const { mount } = element;
+  if (mount.kind !== 'glass') {
+    const [w, h] = [wanted(tree, top, 0), wanted(tree, top, 1)];
+    place(tree, top, 0, 0, w, h);
+    if (top < compiled.floatingCount)
+      writeRow(a.rows.subarray(top * Row.Stride, (top + 1) * Row.Stride), element, w, h, fit, a.pixelsPerArcmin);
+    return;
+  }
+  const box: Box = mount.within === 'safe' ? safe : { left: 0, top: 0, right: projection.widthPx, bottom: projection.heightPx };
+  const [roomX, roomY] = [(box.right - box.left) / fit, (box.bottom - box.top) / fit];
+  let [x, y, w, h] = pinned(tree, top, roomX, roomY);
+  x += box.left / fit;
+  y += box.top / fit;
+  if (element.place.stay === 'inside') {
+    x = clampSpan(x, w, safe.left / fit, safe.right / fit);
+    y = clampSpan(y, h, safe.top / fit, safe.bottom / fit);
+  }
+  place(tree, top, 0, 0, w, h);
+  tree.boxes[top * 4] = x;
+  tree.boxes[top * 4 + 1] = y;
+  a.pins[top * 2] = box.left / fit + mount.pin[0] * roomX;
+  a.pins[top * 2 + 1] = box.top / fit + mount.pin[1] * roomY;
+  for (const row of rows) if (row !== top) writePin(a, row, x, y);
+}
+
+/** Where the pin of a member is: a point of what its group has inside its padding. */
+function writePin(a: Arranged, row: number, originX: number, originY: number): void {
+  const { compiled, boxes } = a;
+  const up = compiled.parent[row] as number;
+  const group = compiled.elements[up];
+  const mount = compiled.elements[row]?.mount;
+  if (group?.kind !== 'group' || mount?.kind !== 'inside') return;
+  const [left, top, right, bottom] = group.layout.padPx;
+  const inner = up === compiled.root[row] ? [0, 0] : [boxes[up * 4] as number, boxes[up * 4 + 1] as number];
+  a.pins[row * 2] = originX + (inner[0] as number) + left + mount.pin[0] * ((boxes[up * 4 + 2] as number) - left - right);
+  a.pins[row * 2 + 1] = originY + (inner[1] as number) + top + mount.pin[1] * ((boxes[up * 4 + 3] as number) - top - bottom);
+}
+
+/** @param w the whole box, plate included, in em (a label) or design pixels (all others). */
+function writeRow(
+  row: Float64Array,
+  { view, size, place: placing }: Element,
+  w: number,
+  h: number,
+  fit: number,
+  pixelsPerArcmin: number,
+): void {
   row[Row.EnterPx] = view.outsidePx * fit;
   row[Row.StayPx] = (view.outsidePx + view.leavePx) * fit;
   row[Row.EmPx] = size.rule === 'screen' ? size.emPx * fit : size.rule === 'angle' ? size.emArcmin * pixelsPerArcmin : 0;
@@ -90,14 +254,11 @@ function writeRow(row: Float64Array, { view, size, place, paint }: Element, bloc
   row[Row.GreatestPx] = size.rule === 'world' ? size.greatestPx * fit : Number.POSITIVE_INFINITY;
   row[Row.FloorPx] = size.hideBelowPx * fit;
   row[Row.FloorHeldPx] = (size.hideBelowPx - size.leavePx) * fit;
-  const [padX, padY] = paint.plate?.padEm ?? [0, 0];
-  const boxW = block.widthEm + 2 * padX;
-  const boxH = block.heightEm + 2 * padY;
-  row[Row.OffsetX] = place.offsetPx[0] * fit;
-  row[Row.OffsetY] = place.offsetPx[1] * fit;
-  row[Row.OwnXEm] = place.ownPoint[0] * boxW;
-  row[Row.OwnYEm] = place.ownPoint[1] * boxH;
-  row[Row.BoxWEm] = boxW;
-  row[Row.BoxHEm] = boxH;
-  row[Row.Inside] = place.stay === 'inside' ? 1 : 0;
+  row[Row.OffsetX] = placing.offsetPx[0] * fit;
+  row[Row.OffsetY] = placing.offsetPx[1] * fit;
+  row[Row.OwnXEm] = placing.ownPoint[0] * w;
+  row[Row.OwnYEm] = placing.ownPoint[1] * h;
+  row[Row.BoxWEm] = w;
+  row[Row.BoxHEm] = h;
+  row[Row.Inside] = placing.stay === 'inside' ? 1 : 0;
 }

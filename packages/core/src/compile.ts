@@ -4,7 +4,7 @@
  * Anchors stand in such an order that a midpoint comes after both its ends. What does not move has its place
  * in the world computed here once; `moving` lists the rest, to be placed every frame.
  */
-import type { Anchor, Document, Element } from '@foreshore/document';
+import type { Anchor, Document, Element, Gauge } from '@foreshore/document';
 import { inOrder } from '@foreshore/document/order';
 import type { Level } from './level.ts';
 import type { Vec3 } from './spaces/pose.ts';
@@ -16,6 +16,23 @@ export interface Compiled {
   readonly document: Document;
   readonly level: Level | null;
   readonly count: number;
+  /** Rows before this float over an anchor of their own; the rest stand on the glass or inside a group. */
+  readonly floatingCount: number;
+  /** The row of the group an element is inside of, or −1. A group's row is smaller than its members'. */
+  readonly parent: Int32Array;
+  /** The row of the outermost element; its own where it is inside of nothing. */
+  readonly root: Int32Array;
+  /** Rows of a group's members, in order. */
+  readonly members: readonly (readonly number[])[];
+  readonly feedIds: readonly string[];
+  /** Rows of the gauges. */
+  readonly gauges: Int32Array;
+  /** The feed of each gauge, or −1. */
+  readonly gaugeFeed: Int32Array;
+  /** Rows with something to say about when they apply, and the first of each one's conditions among all conditions. */
+  readonly shows: Int32Array;
+  readonly firstCondition: Int32Array;
+  readonly conditionFeed: Int32Array;
   readonly ids: readonly string[];
   readonly elements: readonly Element[];
   readonly anchorIds: readonly string[];
@@ -81,6 +98,38 @@ function anchorsInDependence(anchors: Document['anchors']): string[] {
 
 const nodeOf = (anchor: Anchor): string | null => (anchor.kind === 'midpoint' ? null : anchor.node);
 
+/** Ids in the order of rows: what floats first, then what is inside of it, then each element of the glass followed by what is inside. */
+function rowsOf(elements: Document['elements']): { ids: string[]; floatingCount: number } {
+  const inside = new Map<string, string[]>();
+  const floating: string[] = [];
+  const glass: string[] = [];
+  for (const [id, { mount }] of inOrder(elements)) {
+    if (mount.kind === 'floating') floating.push(id);
+    else if (mount.kind === 'glass') glass.push(id);
+    else {
+      const list = inside.get(mount.group);
+      if (list) list.push(id);
+      else inside.set(mount.group, [id]);
+    }
+  }
+  const ids = [...floating];
+  const below = (id: string): void => {
+    for (const member of inside.get(id) ?? []) {
+      ids.push(member);
+      below(member);
+    }
+  };
+  for (const id of floating) below(id);
+  for (const id of glass) {
+    ids.push(id);
+    below(id);
+  }
+  return { ids, floatingCount: floating.length };
+}
+
+const rowsWhere = (elements: readonly Element[], wanted: (element: Element) => boolean): Int32Array =>
+  Int32Array.from(elements.flatMap((element, i) => (wanted(element) ? [i] : [])));
+
 /** @param document a valid document. @param level its level, or null where there is none (yet). */
 export function compile(document: Document, level: Level | null): Compiled {
   const anchorIds = anchorsInDependence(document.anchors);
@@ -123,14 +172,42 @@ export function compile(document: Document, level: Level | null): Compiled {
     toPlace.push(row);
   });
 
-  const rows = inOrder(document.elements);
-  const n = rows.length;
+  const { ids, floatingCount } = rowsOf(document.elements);
+  const n = ids.length;
+  const elements = ids.map((id) => document.elements[id] as Element);
+  const row = new Map(ids.map((id, i) => [id, i]));
+  const parent = new Int32Array(n).fill(-1);
+  const root = Int32Array.from({ length: n }, (_, i) => i);
+  const members: number[][] = Array.from({ length: n }, () => []);
+  elements.forEach(({ mount }, i) => {
+    if (mount.kind !== 'inside') return;
+    const group = row.get(mount.group) ?? -1;
+    parent[i] = group;
+    root[i] = root[group] as number;
+    members[group]?.push(i);
+  });
+  const feedIds = inOrder(document.feeds).map(([id]) => id);
+  const feed = new Map(feedIds.map((id, i) => [id, i]));
+  const gauges = rowsWhere(elements, (element) => element.kind === 'gauge');
+  const shows = rowsWhere(elements, (element) => element.show !== undefined);
+  const conditions = [...shows].map((i) => elements[i]?.show?.conditions ?? []);
+  let first = 0;
   const compiled: Compiled = {
     document,
     level,
     count: n,
-    ids: rows.map(([id]) => id),
-    elements: rows.map(([, element]) => element),
+    floatingCount,
+    parent,
+    root,
+    members,
+    feedIds,
+    gauges,
+    gaugeFeed: gauges.map((i) => feed.get((elements[i] as Gauge).source ?? '') ?? -1),
+    shows,
+    firstCondition: Int32Array.from(conditions, (list) => (first += list.length) - list.length),
+    conditionFeed: Int32Array.from(conditions.flat(), (c) => feed.get(c.feed) ?? -1),
+    ids,
+    elements,
     anchorIds,
     anchorWorld,
     anchorFault,
@@ -142,8 +219,9 @@ export function compile(document: Document, level: Level | null): Compiled {
     elementAnchor: new Int32Array(n),
     lost: new Uint8Array(n),
   };
-  rows.forEach(([, element], i) => {
-    const anchor = rowOf.get(element.mount.anchor) ?? -1;
+  elements.forEach(({ mount }, i) => {
+    if (mount.kind !== 'floating') return;
+    const anchor = rowOf.get(mount.anchor) ?? -1;
     compiled.elementAnchor[i] = Math.max(anchor, 0);
     compiled.lost[i] = anchor < 0 || anchorFault[anchor] ? 1 : 0;
   });

@@ -1,9 +1,10 @@
 /** Reasons: the chain of one element in the frame just solved. */
 import { attach } from './steps/attach.ts';
 import { STEPS, type StepName } from './steps/names.ts';
+import { phase } from './steps/phase.ts';
 import { place } from './steps/place.ts';
 import { size } from './steps/size.ts';
-import type { Step, Work } from './steps/step.ts';
+import type { Outcome, Step, Work } from './steps/step.ts';
 import { view } from './steps/view.ts';
 
 export interface Link {
@@ -13,18 +14,26 @@ export interface Link {
   says: string;
 }
 
-const BUILT: Partial<Record<StepName, Step>> = { attach, view, size, place };
+const BUILT: Partial<Record<StepName, Step>> = { attach, phase, view, size, place };
 
-/** Which elements a step can say no to; the others get a stub. */
-export const hasStep = (name: StepName): boolean => name in BUILT;
+/** What a step comes to for an element: its own no, or that of a group around it. Null where it applies to neither. */
+function outcomeOf(step: Step, work: Work, element: number): Outcome | null {
+  const { c } = work;
+  const up = c.parent[element] as number;
+  const around = up >= 0 ? outcomeOf(step, work, up) : null;
+  const own = step.applies(work, element) ? step.explain(work, element) : null;
+  if (around && !around.passes && own?.passes !== false) return { passes: false, says: `${c.elements[up]?.name}: ${around.says}` };
+  return own;
+}
 
 /** @param element its row. Call after `solve`, before the level or the solver moves on. */
 export function explain(work: Work, element: number): Link[] {
   let refused = false;
   return STEPS.map((name) => {
     const step = BUILT[name];
-    if (!step) return { step: name, state: 'absent', says: 'does not apply' };
-    const { passes, says } = step.explain(work, element);
+    const outcome = step ? outcomeOf(step, work, element) : null;
+    if (!outcome) return { step: name, state: 'absent', says: 'does not apply' };
+    const { passes, says } = outcome;
     const state = refused ? (passes ? 'wouldSayYes' : 'wouldSayNo') : passes ? 'yes' : 'no';
     if (!passes) refused = true;
     return { step: name, state, says };

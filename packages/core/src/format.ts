@@ -7,3 +7,8 @@ export const formatMetres = (m: number): string => (Math.abs(m) >= 1000 ? digits
 export const formatPixels = (px: number): string => digits(px, Math.abs(px) < 10 ? 1 : 0);
 export const formatArcmin = (arcmin: number): string => digits(arcmin, arcmin < 10 ? 1 : 0);
 export const formatSeconds = (s: number): string => digits(s, 1);
+/** A fraction of a length. */
+export const formatShare = (share: number): string => String(Number(share.toFixed(3)));
+/** A feed's value, as a person would write it. */
+export const formatValue = (value: number | string | boolean): string =>
+  typeof value === 'number' ? String(Number(value.toFixed(3))) : typeof value === 'boolean' ? (value ? 'yes' : 'no') : `"${value}"`;

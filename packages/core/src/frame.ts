@@ -5,7 +5,10 @@
  * in one view. Row `v·count + i` is element i in view v. With more than one view a last block of rows holds what the
  * head's centre sees, from which all decisions are taken; with one view that is the view itself.
  */
+import type { FeedValue } from '@foreshore/document';
+import type { Compiled } from './compile.ts';
 import { Verdict } from './steps/names.ts';
+import type { Values } from './values.ts';
 
 /** Columns of `places`. */
 export enum At {
@@ -24,33 +27,74 @@ export enum At {
   Stride = 8,
 }
 
+/** How many of everything there are, for what is kept a row, a gauge, a condition. */
+export interface Counts {
+  rows: number;
+  gauges: number;
+  shows: number;
+  conditions: number;
+}
+export const countsOf = (c: Compiled): Counts => ({
+  rows: c.count,
+  gauges: c.gauges.length,
+  shows: c.shows.length,
+  conditions: c.conditionFeed.length,
+});
+
 /** What is remembered of a viewer from frame to frame. A class, because engines write a changing number into a field of one without allocating. */
 export class Memory {
   /** NaN while empty. */
   timeS = Number.NaN;
+  readonly counts: Counts;
   /** 1 while the View step holds the element in, and the Size step likewise. */
   readonly viewIn: Uint8Array;
   readonly sizeIn: Uint8Array;
+  /** 1 while a condition holds; when its feed last changed, seconds; what the feed was worth then. */
+  readonly conditionIn: Uint8Array;
+  readonly changedS: Float64Array;
+  readonly lastValues: (FeedValue | undefined)[];
+  /** When an element's conditions last held, seconds. */
+  readonly heldS: Float64Array;
+  /** 1 while a gauge has a number; shares of the whole: where it should stand, where it stands, and the loss behind it; when it last dropped, seconds. */
+  readonly gaugeIn: Uint8Array;
+  readonly gaugeTarget: Float64Array;
+  readonly gaugeShown: Float64Array;
+  readonly gaugeGhost: Float64Array;
+  readonly gaugeDropS: Float64Array;
 
-  constructor(count: number) {
-    this.viewIn = new Uint8Array(count);
-    this.sizeIn = new Uint8Array(count);
+  constructor(counts: Counts) {
+    this.counts = counts;
+    this.viewIn = new Uint8Array(counts.rows);
+    this.sizeIn = new Uint8Array(counts.rows);
+    this.conditionIn = new Uint8Array(counts.conditions);
+    this.changedS = new Float64Array(counts.conditions).fill(Number.NEGATIVE_INFINITY);
+    this.lastValues = new Array(counts.conditions).fill(undefined);
+    this.heldS = new Float64Array(counts.shows).fill(Number.NEGATIVE_INFINITY);
+    this.gaugeIn = new Uint8Array(counts.gauges);
+    this.gaugeTarget = new Float64Array(counts.gauges);
+    this.gaugeShown = new Float64Array(counts.gauges);
+    this.gaugeGhost = new Float64Array(counts.gauges);
+    this.gaugeDropS = new Float64Array(counts.gauges);
   }
 
-  /** Takes over what another remembers; an empty one where none is given. */
-  restore(from: Memory | null): void {
-    this.timeS = from ? from.timeS : Number.NaN;
-    if (from) {
-      this.viewIn.set(from.viewIn);
-      this.sizeIn.set(from.sizeIn);
-    } else {
-      this.viewIn.fill(0);
-      this.sizeIn.fill(0);
-    }
+  /** Takes over what another of the same counts remembers. */
+  restore(from: Memory): void {
+    this.timeS = from.timeS;
+    this.viewIn.set(from.viewIn);
+    this.sizeIn.set(from.sizeIn);
+    this.conditionIn.set(from.conditionIn);
+    this.changedS.set(from.changedS);
+    for (let k = 0; k < from.lastValues.length; k++) this.lastValues[k] = from.lastValues[k];
+    this.heldS.set(from.heldS);
+    this.gaugeIn.set(from.gaugeIn);
+    this.gaugeTarget.set(from.gaugeTarget);
+    this.gaugeShown.set(from.gaugeShown);
+    this.gaugeGhost.set(from.gaugeGhost);
+    this.gaugeDropS.set(from.gaugeDropS);
   }
 
   copy(): Memory {
-    const copy = new Memory(this.viewIn.length);
+    const copy = new Memory(this.counts);
     copy.restore(this);
     return copy;
   }
@@ -63,19 +107,36 @@ export interface Frame {
   /** The step that said no, or Verdict.Shown. */
   readonly failed: Uint8Array;
   readonly places: Float64Array;
-  /** Elements from the farthest to the nearest, `orderCount` of them; only where asked for. */
+  /** Floating elements from the farthest to the nearest, `orderCount` of them; only where asked for. */
   readonly order: Uint32Array;
   orderCount: number;
+  /** 1 where the Phase step hides or dims an element. */
+  readonly hidden: Uint8Array;
+  readonly dimmed: Uint8Array;
+  /** One a gauge: the share it is filled to, the share its recent loss reaches to, and how its value stands. */
+  readonly gaugeShare: Float64Array;
+  readonly gaugeGhost: Float64Array;
+  readonly gaugeState: Uint8Array;
+  /** What the frame was solved with. */
+  values: Values;
+  phase: string | null;
 }
 
-export const makeFrame = (count: number, viewCount = 1): Frame => ({
+export const makeFrame = (counts: Counts, viewCount = 1): Frame => ({
   timeS: 0,
-  count,
+  count: counts.rows,
   viewCount,
-  failed: new Uint8Array(count).fill(Verdict.Shown),
-  places: new Float64Array(count * (viewCount > 1 ? viewCount + 1 : 1) * At.Stride),
-  order: new Uint32Array(count),
+  failed: new Uint8Array(counts.rows).fill(Verdict.Shown),
+  places: new Float64Array(counts.rows * (viewCount > 1 ? viewCount + 1 : 1) * At.Stride),
+  order: new Uint32Array(counts.rows),
   orderCount: 0,
+  hidden: new Uint8Array(counts.rows),
+  dimmed: new Uint8Array(counts.rows),
+  gaugeShare: new Float64Array(counts.gauges),
+  gaugeGhost: new Float64Array(counts.gauges),
+  gaugeState: new Uint8Array(counts.gauges),
+  values: [],
+  phase: null,
 });
 
 /** First row of what decisions are taken from. */

@@ -1,9 +1,12 @@
 export * from './arrange.ts';
 export * from './compile.ts';
+export * from './draw-items.ts';
 export * from './draw-list.ts';
 export * from './explain.ts';
 export * from './format.ts';
 export * from './frame.ts';
+export * from './gauges.ts';
+export * from './layout/tree.ts';
 export * from './level.ts';
 export * from './rigs.ts';
 export * from './route.ts';
@@ -15,3 +18,4 @@ export * from './spaces/screen.ts';
 export * from './steps/names.ts';
 export type { Outcome, Step, Work } from './steps/step.ts';
 export * from './text.ts';
+export * from './values.ts';

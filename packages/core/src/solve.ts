@@ -1,16 +1,20 @@
 /** One frame. */
-import type { Arranged } from './arrange.ts';
+import { type Arranged, refresh } from './arrange.ts';
 import { placeAnchors } from './compile.ts';
 import { type DepthSorter, makeDepthSorter, sortFarthestFirst } from './depth-order.ts';
-import { type Frame, headRow, Memory, makeFrame } from './frame.ts';
+import { countsOf, type Frame, headRow, Memory, makeFrame } from './frame.ts';
+import { moveGauges } from './gauges.ts';
 import type { Projection } from './spaces/lens.ts';
 import type { Pose } from './spaces/pose.ts';
 import { aimCamera, attach, type Camera, makeCamera, projectAnchors } from './steps/attach.ts';
+import { placeMembers } from './steps/members.ts';
 import { Verdict } from './steps/names.ts';
+import { decidePhases } from './steps/phase.ts';
 import { place } from './steps/place.ts';
 import { size } from './steps/size.ts';
 import type { Work } from './steps/step.ts';
 import { view } from './steps/view.ts';
+import { initialValues, type Values } from './values.ts';
 
 /** One picture of the frame: an eye of a headset, a part of a split screen, or the whole screen. */
 export interface ViewInput {
@@ -27,6 +31,10 @@ export interface Inputs {
   views: readonly ViewInput[];
   /** Fill `frame.order`. */
   depthOrder: boolean;
+  /** In the order of `Compiled.feedIds`; without them, feeds are worth what they are initially. */
+  values?: Values;
+  /** The state of the game, or null. */
+  phase?: string | null;
 }
 
 /** What one viewer needs from frame to frame. */
@@ -37,11 +45,11 @@ export interface Solver extends Work {
 }
 
 /** A solver with empty memory, or with what is remembered elsewhere. */
-export function makeSolver(arranged: Arranged, viewCount = 1, memory: Memory = new Memory(arranged.compiled.count)): Solver {
-  const { count } = arranged.compiled;
-  const f = makeFrame(count, viewCount);
+export function makeSolver(arranged: Arranged, viewCount = 1, memory: Memory = new Memory(countsOf(arranged.compiled))): Solver {
+  const f = makeFrame(countsOf(arranged.compiled), viewCount);
+  f.values = initialValues(arranged.compiled);
   const cameras = Array.from({ length: viewCount > 1 ? viewCount + 1 : 1 }, () => makeCamera(arranged.projection));
-  return { c: arranged.compiled, a: arranged, f, m: memory, head: headRow(f), sorter: makeDepthSorter(count), cameras };
+  return { c: arranged.compiled, a: arranged, f, m: memory, head: headRow(f), sorter: makeDepthSorter(f.count), cameras };
 }
 
 /** Elements go through all steps in blocks of this many, so that a block's rows are still in the cache at the next step. */
@@ -54,20 +62,31 @@ const BLOCK = 64;
 export function solve(solver: Solver, inputs: Inputs): Frame {
   const { f, m, c, cameras } = solver;
   f.timeS = inputs.timeS;
+  takeValues(solver, inputs);
+  decidePhases(solver);
+  moveGauges(solver);
   placeAnchors(c);
   aimCameras(solver, inputs);
-  for (let from = 0; from < f.count; from += BLOCK) {
-    const to = Math.min(from + BLOCK, f.count);
+  for (let from = 0; from < c.floatingCount; from += BLOCK) {
+    const to = Math.min(from + BLOCK, c.floatingCount);
     for (let v = 0; v < cameras.length; v++) projectAnchors(solver, cameras[v] as Camera, v * f.count, from, to);
     attach.run(solver, from, to);
     view.run(solver, from, to);
     size.run(solver, from, to);
     place.run(solver, from, to);
   }
+  placeMembers(solver);
   f.orderCount = 0;
   if (inputs.depthOrder) putInOrder(solver);
   m.timeS = inputs.timeS;
   return f;
+}
+
+/** Texts and layouts that depend on a value are made anew where it has changed since this arrangement last saw it. */
+function takeValues({ a, f }: Solver, inputs: Inputs): void {
+  if (inputs.values) for (let k = 0; k < inputs.values.length; k++) f.values[k] = inputs.values[k];
+  f.phase = inputs.phase ?? null;
+  refresh(a, f.values);
 }
 
 /** The head's camera is the last; a single view without a pose of its own is the head's. */
@@ -80,9 +99,9 @@ function aimCameras({ a, cameras }: Solver, inputs: Inputs): void {
   aimCamera(cameras[last] as Camera, a.projection, inputs.head);
 }
 
-function putInOrder({ f, head, sorter }: Solver): void {
+function putInOrder({ c, f, head, sorter }: Solver): void {
   let shown = 0;
-  for (let i = 0; i < f.count; i++) if (f.failed[i] === Verdict.Shown) f.order[shown++] = i;
+  for (let i = 0; i < c.floatingCount; i++) if (f.failed[i] === Verdict.Shown) f.order[shown++] = i;
   f.orderCount = shown;
   sortFarthestFirst(f.order, shown, f.places, head, sorter);
 }

@@ -1,4 +1,4 @@
-import type { Label } from '@foreshore/document';
+import type { FeedValue, Label } from '@foreshore/document';
 
 /** What text is shaped from; two equal requests give one block. */
 export type TextRequest = Pick<Label, 'text'> & Pick<Label['paint'], 'weight' | 'align' | 'lineHeight' | 'wrapEm'>;
@@ -23,6 +23,17 @@ export interface TextBlock {
   readonly missing: readonly string[];
 }
 
+/** A message with its values put in. */
+export interface Formatted {
+  text: string;
+  /** What is wrong with the message, and the character it is wrong at; the text is then the message as it stands. */
+  fault: { message: string; at: number } | null;
+}
+
 export interface TextShaper {
   shape(request: TextRequest): TextBlock;
+  /** The arguments of a message in ICU syntax, by name; none where it cannot be read. */
+  argumentsOf(message: string): readonly string[];
+  /** @param values by the name of the argument; one that is missing is shown as its name in braces. */
+  format(message: string, language: string, values: Readonly<Record<string, FeedValue | undefined>>): Formatted;
 }

@@ -1,12 +1,15 @@
 /** Makers of documents and their parts, with the defaults a newcomer should meet. */
 import { generateKeyBetween } from 'fractional-indexing';
 import { inOrder } from './order.ts';
-import type { Document, Label, Lens, Viewer } from './schema.ts';
+import type { Document, Gauge, GaugeForm, Group, Label, Lens, Mount, Viewer } from './schema.ts';
 
 type Ordered = Record<string, { order: string }>;
 
 /** An `order` after all that are there. */
 export const orderAfter = (collection: Ordered): string => generateKeyBetween(inOrder(collection).at(-1)?.[1].order ?? null, null);
+
+/** An `order` between two others; null: no bound on that side. */
+export const orderBetween = (before: string | null, after: string | null): string => generateKeyBetween(before, after);
 
 /** A new id that reads like the name: "Tide gauge" gives `tide-gauge`, or `tide-gauge-2` where that is taken. */
 export function freeId(collection: object, from: string): string {
@@ -30,15 +33,25 @@ export const defaultLens = (): Lens => ({
   nearM: 0.1,
 });
 
+const floatingPlace = (): Label['place'] => ({
+  ownPoint: [0.5, 1],
+  offsetPx: [0, -28],
+  stay: 'free',
+  leader: { widthPx: 2, colour: '#15233B' },
+});
+const nameFrom = (text: string, otherwise: string): string => text.split('\n')[0]?.slice(0, 80).trim() || otherwise;
+const onePixel = (): Group['size'] => ({ rule: 'screen', emPx: 1, hideBelowPx: 0, leavePx: 0 });
+
+/** A label that floats over an anchor. */
 export const makeLabel = (anchor: string, text: string, order: string): Label => ({
   kind: 'label',
-  name: text.split('\n')[0]?.slice(0, 80).trim() || 'Label',
+  name: nameFrom(text, 'Label'),
   order,
   text,
   mount: { kind: 'floating', anchor },
   view: { outsidePx: 0, leavePx: 24 },
   size: { rule: 'screen', emPx: 28, hideBelowPx: 0, leavePx: 0 },
-  place: { ownPoint: [0.5, 1], offsetPx: [0, -28], stay: 'free', leader: { widthPx: 2, colour: '#15233B' } },
+  place: floatingPlace(),
   paint: {
     colour: '#15233B',
     weight: 400,
@@ -49,6 +62,89 @@ export const makeLabel = (anchor: string, text: string, order: string): Label =>
     outline: null,
     opacity: 1,
   },
+});
+
+/** On the glass, with the own point that belongs to a pin: what hangs at the right edge grows to the left. */
+export const onGlass = (pin: [number, number], offsetPx: [number, number] = [0, 0]): Pick<Label, 'mount' | 'place'> => ({
+  mount: { kind: 'glass', within: 'safe', pin, stretch: [false, false] },
+  place: { ownPoint: pin, offsetPx, stay: 'free', leader: null },
+});
+/** A member of a group. */
+export const insideOf = (group: string, pin: [number, number] = [0, 0]): Pick<Label, 'mount' | 'place'> => ({
+  mount: { kind: 'inside', group, pin, stretch: [false, false] },
+  place: { ownPoint: pin, offsetPx: [0, 0], stay: 'free', leader: null },
+});
+
+type Carried = Pick<Label, 'mount' | 'place'>;
+
+/** A text without a plate, for the glass and for groups. */
+export const makeText = (carried: Carried, text: string, order: string): Label => {
+  const label = makeLabel('', text, order);
+  return {
+    ...label,
+    ...carried,
+    paint: { ...label.paint, colour: '#FBF8F0', align: 'start', plate: null, outline: { colour: '#15233B', widthEm: 0.09 } },
+  };
+};
+
+export const makeGroup = (carried: Carried, name: string, direction: Group['layout']['direction'], order: string): Group => ({
+  kind: 'group',
+  name,
+  order,
+  ...carried,
+  view: { outsidePx: 0, leavePx: 24 },
+  size: onePixel(),
+  layout: {
+    direction,
+    gapPx: 12,
+    padPx: [16, 12, 16, 12],
+    align: direction === 'row' ? 'centre' : 'start',
+    spread: 'start',
+    equal: false,
+    wrap: false,
+    widthPx: direction === 'free' ? 320 : null,
+    heightPx: direction === 'free' ? 180 : null,
+    leastPx: [0, 0],
+    greatestPx: null,
+    clip: false,
+  },
+  paint: { plate: { colour: '#15233BCC', radiusPx: 8, border: null }, opacity: 1 },
+});
+
+/** A veil over the whole screen: a group that is stretched over it. */
+export const makeVeil = (name: string, order: string): Group => {
+  const mount: Mount = { kind: 'glass', within: 'screen', pin: [0, 0], stretch: [true, true] };
+  const group = makeGroup({ mount, place: { ownPoint: [0, 0], offsetPx: [0, 0], stay: 'free', leader: null } }, name, 'free', order);
+  return { ...group, paint: { plate: { colour: '#0E1826B3', radiusPx: 0, border: null }, opacity: 1 } };
+};
+
+export const barForm = (): GaugeForm => ({ kind: 'bar', widthPx: 320, heightPx: 24, towards: 'right', radiusPx: 6 });
+export const ringForm = (): GaugeForm => ({ kind: 'ring', diameterPx: 96, widthPx: 14, startDeg: 0, sweepDeg: 360 });
+export const pipsForm = (): GaugeForm => ({
+  kind: 'pips',
+  count: 5,
+  sizePx: 24,
+  gapPx: 8,
+  shape: 'round',
+  part: 'share',
+  vertical: false,
+});
+
+export const makeGauge = (carried: Carried, name: string, source: string | null, form: GaugeForm, order: string): Gauge => ({
+  kind: 'gauge',
+  name,
+  order,
+  ...carried,
+  view: { outsidePx: 0, leavePx: 24 },
+  size: onePixel(),
+  source,
+  empty: 0,
+  full: 100,
+  form,
+  thresholds: [],
+  smoothS: 0.15,
+  ghost: null,
+  paint: { fill: '#E5B45C', track: '#15233BB3', border: { colour: '#FBF8F0', widthPx: 2 }, opacity: 1 },
 });
 
 const viewer = (

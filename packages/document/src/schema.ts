@@ -77,28 +77,84 @@ export const sizeSchema = z.discriminatedUnion('rule', [
     .refine((s) => s.leastPx <= s.greatestPx, { path: ['leastPx'], message: 'the least size is larger than the greatest' }),
 ]);
 
-export const labelSchema = z.strictObject({
-  kind: z.literal('label'),
+/** How an element is carried. Where its own point comes to lie is said by its pin and its offset, whatever the mount. */
+export const mountSchema = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('floating'), anchor: idSchema }),
+  z.strictObject({
+    kind: z.literal('glass'),
+    /** The box that pins are fractions of: the whole screen, or what of it is surely seen. */
+    within: z.enum(['screen', 'safe']),
+    pin: z.tuple([fraction, fraction]),
+    /** Takes the parent's whole width, its whole height, less the offset at both sides. */
+    stretch: z.tuple([z.boolean(), z.boolean()]),
+  }),
+  z.strictObject({
+    kind: z.literal('inside'),
+    group: idSchema,
+    /** Where the group lays its members out freely; a row or a column places them itself. */
+    pin: z.tuple([fraction, fraction]),
+    stretch: z.tuple([z.boolean(), z.boolean()]),
+  }),
+]);
+
+const comparison = z.enum(['below', 'atMost', 'above', 'atLeast', 'equals', 'differs']);
+const condition = z.discriminatedUnion('kind', [
+  z.strictObject({
+    kind: z.literal('compare'),
+    feed: idSchema,
+    is: comparison,
+    value: z.union([z.number(), z.string().max(400), z.boolean()]),
+    /** A number must come back this much farther before the condition stops holding. */
+    leave: atLeastZero,
+  }),
+  /** Holds for so long after the feed's value has changed. */
+  z.strictObject({ kind: z.literal('changed'), feed: idSchema, withinS: positive }),
+]);
+
+/** When an element applies. Without it, always. */
+export const showSchema = z.strictObject({
+  /** What a phase does to it; phases that are not named show it. */
+  phases: z.record(idSchema, z.enum(['hidden', 'dimmed'])),
+  /** Which of the conditions must hold. */
+  need: z.enum(['all', 'any', 'none']),
+  conditions: z.array(condition).max(40),
+  /** It stays this long after the conditions stopped holding. */
+  lingerS: atLeastZero,
+});
+
+const placeSchema = z.strictObject({
+  /** The point of the element, 0..1 from its top left, that is put on the pin. */
+  ownPoint: z.tuple([fraction, fraction]),
+  /** From the pin (the projected anchor, or a point of the parent) to the own point, design pixels, y down. */
+  offsetPx: vec2,
+  /** `inside` moves the element until all of it lies in the viewer's safe area. */
+  stay: z.enum(['free', 'inside']),
+  leader: z.strictObject({ widthPx: positive, colour }).nullable(),
+});
+
+/** What every element has, whatever it is. */
+const common = {
   name,
   order,
-  text: z.string().max(4000),
-  mount: z.strictObject({ kind: z.literal('floating'), anchor: idSchema }),
+  mount: mountSchema,
+  show: showSchema.optional(),
+  /** Of a floating element. */
   view: z.strictObject({
     /** How far outside the frame the anchor may lie, design pixels. */
     outsidePx: z.number(),
     /** How much farther it must go before the element leaves, design pixels. */
     leavePx: atLeastZero,
   }),
+  /** Of a label: its em. Of all others: what they count their own lengths in, one design pixel where nothing else is wanted. */
   size: sizeSchema,
-  place: z.strictObject({
-    /** The point of the element, 0..1 from its top left, that is put on the pin. */
-    ownPoint: z.tuple([fraction, fraction]),
-    /** From the projected anchor to the own point, design pixels, y down. */
-    offsetPx: vec2,
-    /** `inside` moves the element until all of it lies in the viewer's safe area. */
-    stay: z.enum(['free', 'inside']),
-    leader: z.strictObject({ widthPx: positive, colour }).nullable(),
-  }),
+  place: placeSchema,
+};
+
+export const labelSchema = z.strictObject({
+  kind: z.literal('label'),
+  ...common,
+  /** A message in ICU syntax; feeds stand in it by their ids. */
+  text: z.string().max(4000),
   paint: z.strictObject({
     colour,
     weight: z.union([z.literal(400), z.literal(700)]),
@@ -112,7 +168,93 @@ export const labelSchema = z.strictObject({
     opacity: fraction,
   }),
 });
-export const elementSchema = z.discriminatedUnion('kind', [labelSchema]);
+
+const extent = positive.max(20000);
+export const groupSchema = z.strictObject({
+  kind: z.literal('group'),
+  ...common,
+  layout: z.strictObject({
+    direction: z.enum(['row', 'column', 'free']),
+    gapPx: atLeastZero,
+    /** Left, top, right, bottom. */
+    padPx: z.tuple([atLeastZero, atLeastZero, atLeastZero, atLeastZero]),
+    /** Across the direction. */
+    align: z.enum(['start', 'centre', 'end', 'stretch']),
+    /** Along the direction, where there is room left. */
+    spread: z.enum(['start', 'centre', 'end', 'between']),
+    /** All members as long, along the direction, as the longest. */
+    equal: z.boolean(),
+    /** Begins another line where the next member does not fit the width (a row) or height (a column). */
+    wrap: z.boolean(),
+    /** Null: as large as its members need. */
+    widthPx: extent.nullable(),
+    heightPx: extent.nullable(),
+    leastPx: z.tuple([atLeastZero, atLeastZero]),
+    greatestPx: z.tuple([extent, extent]).nullable(),
+    clip: z.boolean(),
+  }),
+  paint: z.strictObject({
+    plate: z.strictObject({ colour, radiusPx: atLeastZero, border: z.strictObject({ colour, widthPx: positive }).nullable() }).nullable(),
+    opacity: fraction,
+  }),
+});
+
+export const gaugeFormSchema = z.discriminatedUnion('kind', [
+  z.strictObject({
+    kind: z.literal('bar'),
+    widthPx: extent,
+    heightPx: extent,
+    /** Where it grows to. */
+    towards: z.enum(['right', 'left', 'up', 'down']),
+    radiusPx: atLeastZero,
+  }),
+  z.strictObject({
+    kind: z.literal('ring'),
+    diameterPx: extent,
+    widthPx: extent,
+    /** Where it is empty: degrees clockwise from the top. */
+    startDeg: z.number().min(-360).max(360),
+    /** How far it reaches when full; negative turns the other way. */
+    sweepDeg: z.number().min(-360).max(360),
+  }),
+  z.strictObject({
+    kind: z.literal('pips'),
+    count: z.int().min(1).max(100),
+    sizePx: extent,
+    gapPx: atLeastZero,
+    shape: z.enum(['round', 'soft', 'square']),
+    /** A pip that is begun: filled by its share, or only once it is whole. */
+    part: z.enum(['share', 'whole']),
+    vertical: z.boolean(),
+  }),
+]);
+
+export const gaugeSchema = z
+  .strictObject({
+    kind: z.literal('gauge'),
+    ...common,
+    /** The feed it shows; null: not wired yet. */
+    source: idSchema.nullable(),
+    /** Values at which it is empty and full. */
+    empty: z.number(),
+    full: z.number(),
+    form: gaugeFormSchema,
+    /** The first whose value is not below `below` gives way to the next; none: the paint's fill. In the feed's own unit. */
+    thresholds: z.array(z.strictObject({ below: z.number(), colour })).max(20),
+    /** The drawn value follows with this time constant; 0: at once. */
+    smoothS: atLeastZero,
+    /** Recent loss: stays so long after the last drop, then runs off at this share of the whole a second. */
+    ghost: z.strictObject({ colour, holdS: atLeastZero, perS: positive }).nullable(),
+    paint: z.strictObject({
+      fill: colour,
+      track: colour,
+      border: z.strictObject({ colour, widthPx: positive }).nullable(),
+      opacity: fraction,
+    }),
+  })
+  .refine((g) => g.empty !== g.full, { path: ['full'], message: 'a gauge that is full at the value at which it is empty shows nothing' });
+
+export const elementSchema = z.discriminatedUnion('kind', [labelSchema, groupSchema, gaugeSchema]);
 
 export const viewerSchema = z.strictObject({
   kind: z.literal('screen'),
@@ -148,8 +290,34 @@ export const routeSchema = z.strictObject({
   phases: z.array(z.strictObject({ timeS: atLeastZero, phase: idSchema })).max(2000),
 });
 
+const seed = z.int().min(0).max(2147483647);
+/** Where a feed's values come from while no game is connected. Times are those of the route, so that a route replays the same. */
+export const sourceSchema = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('fixed') }),
+  z.strictObject({ kind: z.literal('ramp'), from: z.number(), to: z.number(), periodS: positive }),
+  z.strictObject({ kind: z.literal('sine'), middle: z.number(), reach: z.number(), periodS: positive, startDeg: z.number() }),
+  /** A seeded random walk between two bounds, with a step every 0.1 s. */
+  z.strictObject({ kind: z.literal('wander'), from: z.number(), to: z.number(), perS: positive, seed }),
+  z.strictObject({ kind: z.literal('steps'), values: z.array(feedValue).min(1).max(1000), everyS: positive }),
+  /** Seconds since the start. */
+  z.strictObject({ kind: z.literal('time') }),
+  /** Metres from the viewer's eye to an anchor. */
+  z.strictObject({ kind: z.literal('distance'), anchor: idSchema }),
+  /** Metres above the level's zero of the viewer's eye. */
+  z.strictObject({ kind: z.literal('height') }),
+]);
+
 export const feedSchema = z
-  .strictObject({ name, order, kind: z.enum(['number', 'text', 'flag']), unit: z.string().max(40), initial: feedValue })
+  .strictObject({
+    name,
+    order,
+    kind: z.enum(['number', 'text', 'flag']),
+    unit: z.string().max(40),
+    initial: feedValue,
+    /** The values a number is meant to take; others are shown, and marked. */
+    range: z.tuple([z.number(), z.number()]).optional(),
+    source: sourceSchema.optional(),
+  })
   .refine((f) => typeof f.initial === { number: 'number', text: 'string', flag: 'boolean' }[f.kind], {
     path: ['initial'],
     message: 'the initial value is not of the kind of the feed',
@@ -179,7 +347,17 @@ const shape = z.strictObject({
   language: z.string().min(2).max(35),
   level: levelSchema.nullable(),
   /** The screen the glass is designed for, and how it scales to another. */
-  glass: z.strictObject({ widthPx: positive, heightPx: positive, fit: z.enum(['height', 'width', 'smaller']) }),
+  glass: z.strictObject({
+    widthPx: positive,
+    heightPx: positive,
+    /** `angle`: as large at the player's eye as on the design's own screen, of this many pixels a degree. */ fit: z.enum([
+      'height',
+      'width',
+      'smaller',
+      'angle',
+    ]),
+    designPixelsPerDegree: positive.optional(),
+  }),
   /** The body that walks. */
   body: z.strictObject({ eyeHeightM: positive, radiusM: positive, stepM: atLeastZero, speedMps: positive }),
   anchors: z.record(idSchema, anchorSchema),
@@ -202,8 +380,41 @@ export const documentSchema = shape.superRefine((doc, ctx) => {
     if (leadsBack(doc.anchors, id))
       ctx.addIssue({ code: 'custom', path: ['anchors', id], message: 'this midpoint depends on itself', params: { reference: true } });
   }
-  for (const [id, element] of Object.entries(doc.elements))
-    if (!has(doc.anchors, element.mount.anchor)) missing(['elements', id, 'mount', 'anchor'], 'anchors', element.mount.anchor);
+  for (const [id, element] of Object.entries(doc.elements)) {
+    const { mount, size, show } = element;
+    const at = ['elements', id];
+    if (mount.kind === 'floating') {
+      if (!has(doc.anchors, mount.anchor)) missing([...at, 'mount', 'anchor'], 'anchors', mount.anchor);
+    } else if (size.rule === 'world')
+      ctx.addIssue({
+        code: 'custom',
+        path: [...at, 'size', 'rule'],
+        message: 'only what floats in the world can have its size in the world',
+      });
+    if (mount.kind === 'inside') {
+      const group = has(doc.elements, mount.group) ? doc.elements[mount.group] : undefined;
+      if (!group) missing([...at, 'mount', 'group'], 'elements', mount.group);
+      else if (group.kind !== 'group')
+        ctx.addIssue({ code: 'custom', path: [...at, 'mount', 'group'], message: `"${mount.group}" is a ${group.kind}, not a group` });
+      else if (insideItself(doc.elements, id))
+        ctx.addIssue({
+          code: 'custom',
+          path: [...at, 'mount', 'group'],
+          message: 'this element is inside itself',
+          params: { reference: true },
+        });
+    }
+    if (element.kind === 'gauge' && element.source !== null && !has(doc.feeds, element.source))
+      missing([...at, 'source'], 'feeds', element.source);
+    for (const phase of Object.keys(show?.phases ?? {}))
+      if (!has(doc.phases, phase)) missing([...at, 'show', 'phases', phase], 'phases', phase);
+    show?.conditions.forEach((c, i) => {
+      if (!has(doc.feeds, c.feed)) missing([...at, 'show', 'conditions', i, 'feed'], 'feeds', c.feed);
+    });
+  }
+  for (const [id, { source }] of Object.entries(doc.feeds))
+    if (source?.kind === 'distance' && !has(doc.anchors, source.anchor))
+      missing(['feeds', id, 'source', 'anchor'], 'anchors', source.anchor);
   for (const [id, route] of Object.entries(doc.routes)) {
     route.feeds.forEach((f, i) => {
       if (!has(doc.feeds, f.feed)) missing(['routes', id, 'feeds', i, 'feed'], 'feeds', f.feed);
@@ -213,6 +424,18 @@ export const documentSchema = shape.superRefine((doc, ctx) => {
     });
   }
 });
+
+function insideItself(elements: Record<string, Element>, start: string): boolean {
+  const seen = new Set<string>();
+  for (let id: string | null = start; id !== null; ) {
+    const mount: Element['mount'] | undefined = Object.hasOwn(elements, id) ? elements[id]?.mount : undefined;
+    id = mount?.kind === 'inside' ? mount.group : null;
+    if (id === start) return true;
+    if (id !== null && seen.has(id)) return false;
+    if (id !== null) seen.add(id);
+  }
+  return false;
+}
 
 function leadsBack(anchors: Record<string, Anchor>, start: string): boolean {
   const seen = new Set<string>();
@@ -235,7 +458,15 @@ export type Document = z.infer<typeof shape>;
 export type Lens = z.infer<typeof lensSchema>;
 export type Anchor = z.infer<typeof anchorSchema>;
 export type Label = z.infer<typeof labelSchema>;
+export type Group = z.infer<typeof groupSchema>;
+export type Gauge = z.infer<typeof gaugeSchema>;
+export type GaugeForm = z.infer<typeof gaugeFormSchema>;
 export type Element = z.infer<typeof elementSchema>;
+export type Mount = z.infer<typeof mountSchema>;
+export type Show = z.infer<typeof showSchema>;
+export type Condition = Show['conditions'][number];
+export type FeedValue = z.infer<typeof feedValue>;
+export type FeedSource = z.infer<typeof sourceSchema>;
 export type SizeRule = z.infer<typeof sizeSchema>;
 export type Viewer = z.infer<typeof viewerSchema>;
 export type Route = z.infer<typeof routeSchema>;

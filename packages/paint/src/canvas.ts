@@ -17,6 +17,10 @@ type Context = Pick<
   | 'lineJoin'
   | 'lineCap'
   | 'globalAlpha'
+  | 'arc'
+  | 'clip'
+  | 'save'
+  | 'restore'
 >;
 
 // Outlines are built once for each block of text and drawn at any size.
@@ -46,7 +50,7 @@ function pathOf(block: TextBlock): Path2D {
  */
 export function paintCanvas(context: Context, list: DrawList, scale = 1): void {
   for (const item of list.items) {
-    context.globalAlpha = item.opacity;
+    if ('opacity' in item) context.globalAlpha = item.opacity;
     paintItem(context, item, scale);
   }
   context.globalAlpha = 1;
@@ -66,10 +70,36 @@ function paintItem(context: Context, item: DrawItem, scale: number): void {
       context.stroke();
       return;
     case 'plate':
-      context.fillStyle = item.colour;
       context.beginPath();
       context.roundRect(item.x, item.y, item.width, item.height, item.radius);
-      context.fill();
+      if (item.strokePx !== undefined) {
+        context.strokeStyle = item.colour;
+        context.lineWidth = item.strokePx;
+        context.stroke();
+      } else {
+        context.fillStyle = item.colour;
+        context.fill();
+      }
+      return;
+    case 'arc': {
+      // A canvas counts from the right; the list counts from the top.
+      const [from, to] = [item.fromRad - Math.PI / 2, item.toRad - Math.PI / 2];
+      context.strokeStyle = item.colour;
+      context.lineWidth = item.widthPx;
+      context.lineCap = 'butt';
+      context.beginPath();
+      context.arc(item.x, item.y, item.radius, from, to, to < from);
+      context.stroke();
+      return;
+    }
+    case 'clip':
+      context.save();
+      context.beginPath();
+      context.roundRect(item.x, item.y, item.width, item.height, item.radius);
+      context.clip();
+      return;
+    case 'unclip':
+      context.restore();
       return;
     case 'text': {
       const path = pathOf(item.block);

@@ -1,2 +1,3 @@
+export { argumentsOf, messageFault } from './messages.ts';
 export * from './shaper.ts';
 export { unwrapWoff } from './woff.ts';

@@ -4,6 +4,7 @@
  * engine gives the same bits.
  */
 import {
+  type Formatted,
   PATH_CLOSE,
   PATH_CUBIC,
   PATH_LINE,
@@ -13,9 +14,13 @@ import {
   type TextRequest,
   type TextShaper,
 } from '@foreshore/core';
+import type { FeedValue } from '@foreshore/document';
 import * as hb from 'harfbuzzjs';
 import LineBreaker from 'linebreak';
+import { argumentsOf, format } from './messages.ts';
 import { unwrapWoff } from './woff.ts';
+
+const MOST_KEPT = 5000;
 
 interface Face {
   font: hb.Font;
@@ -78,11 +83,20 @@ class HarfBuzzShaper implements TextShaper {
     this.draw.setClosePathFunc(() => put(PATH_CLOSE));
   }
 
+  argumentsOf(message: string): readonly string[] {
+    return argumentsOf(message);
+  }
+  format(message: string, language: string, values: Readonly<Record<string, FeedValue | undefined>>): Formatted {
+    return format(message, language, values);
+  }
+
   shape(request: TextRequest): TextBlock {
     const key = JSON.stringify([request.text, request.weight, request.align, request.lineHeight, request.wrapEm]);
     let block = this.cache.get(key);
     if (!block) {
       block = this.layOut(request);
+      // Texts with running values never end.
+      if (this.cache.size >= MOST_KEPT) this.cache.clear();
       this.cache.set(key, block);
     }
     return block;

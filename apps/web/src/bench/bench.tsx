@@ -7,7 +7,7 @@ import { Header } from '../shell/header.tsx';
 import { sayFailed } from '../shell/notices.tsx';
 import { Waiting } from '../shell/waiting.tsx';
 import { api } from '../state/api.ts';
-import { fromQuery, toQuery, useBench } from '../state/bench.ts';
+import { fromQuery, useAddress, useBench } from '../state/bench.ts';
 import { openProject, redo, shownDocument, undo, useProject } from '../state/project.ts';
 import { Chain } from './chain.tsx';
 import { EngineContext } from './context.ts';
@@ -24,7 +24,6 @@ declare global {
   }
 }
 
-const ADDRESS_MS = 250;
 const PICTURE_MS = 3000;
 
 export default function Bench() {
@@ -100,7 +99,7 @@ export default function Bench() {
   return (
     <EngineContext value={engine}>
       <main className="bench">
-        <Header name={kept.name} />
+        <Header name={kept.name} view="bench" />
         <Picture />
         <Rail />
         <Chain />
@@ -108,32 +107,6 @@ export default function Bench() {
       </main>
     </EngineContext>
   );
-}
-
-/** Keeps the address telling what is seen, without filling the history. */
-function useAddress(): void {
-  useEffect(() => {
-    let timer: ReturnType<typeof setTimeout> | undefined;
-    const write = () => {
-      timer = undefined;
-      window.history.replaceState(window.history.state, '', `${window.location.pathname}?${toQuery(useBench.getState())}`);
-    };
-    const stop = useBench.subscribe((now, before) => {
-      if (
-        now.viewer === before.viewer &&
-        now.route === before.route &&
-        now.timeS === before.timeS &&
-        now.selection === before.selection &&
-        now.pose === before.pose
-      )
-        return;
-      timer ??= setTimeout(write, ADDRESS_MS);
-    });
-    return () => {
-      stop();
-      clearTimeout(timer);
-    };
-  }, []);
 }
 
 /** The project's picture on the shelf: taken when it is first seen, and again some time after a change. */

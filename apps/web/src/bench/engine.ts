@@ -18,9 +18,12 @@ import {
   makeHit,
   makeSolver,
   type Pose,
+  paintedRows,
+  phaseAt,
   placeOf,
   poseTowards,
   projector,
+  readValues,
   routeDurationS,
   routePose,
   type Solver,
@@ -35,7 +38,7 @@ import {
   walkFrom,
   walkPose,
 } from '@foreshore/core';
-import type { Anchor, Document } from '@foreshore/document';
+import { type Anchor, type Document, type Element, type FeedValue, inOrder } from '@foreshore/document';
 import { cameraPose, emptyGround, invertAffine, type LevelModel, readLevel } from '@foreshore/level';
 import { paintCanvas } from '@foreshore/paint';
 import { webShaper } from '../level/fonts.ts';
@@ -43,14 +46,14 @@ import { LevelRenderer } from '../level/renderer.ts';
 import { LevelScene } from '../level/scene.ts';
 import { api } from '../state/api.ts';
 import { type FrameInfo, type Hover, useBench, type Verdict } from '../state/bench.ts';
+import { useLive } from '../state/live.ts';
+import type { Recorded } from './edits.ts';
 import { drawOutside, outsideProjection } from './outside.ts';
 
 const ROUTE_SAMPLE_S = 0.1;
 const REACH_M = 4000;
 /** Pictures farther apart than this are slow. */
 const SLOW_MS = 45;
-
-export type PickedLabel = { id: string; row: number };
 
 export class Engine {
   model: LevelModel;
@@ -73,8 +76,9 @@ export class Engine {
   intent: Intent = { right: 0, up: 0, forward: 0, fast: false };
   private outsidePose: Pose | null = null;
   private recorded: { timeS: number; pose: Pose }[] = [];
+  private recordedLive: Pick<Recorded, 'feeds' | 'phases'> = { feeds: [], phases: [] };
   private tileTurn = 0;
-  private readonly unsubscribe: () => void;
+  private readonly unsubscribe: (() => void)[];
   /** Told after every picture how long it took, milliseconds; for the benchmark. */
   onPicture: ((tookMs: number) => void) | null = null;
   /** When the first full picture was there, milliseconds since the page was asked for. */
@@ -92,7 +96,11 @@ export class Engine {
     this.scene = scene;
     this.renderer = new LevelRenderer(() => this.invalidate());
     this.compiled = compile(document, model);
-    this.unsubscribe = useBench.subscribe((now, before) => {
+    const live = useLive.subscribe(() => {
+      this.replays.clear();
+      this.invalidate();
+    });
+    const bench = useBench.subscribe((now, before) => {
       if (
         now.info !== before.info &&
         now.hover === before.hover &&
@@ -105,12 +113,13 @@ export class Engine {
       if (now.flying !== before.flying && this.walker) this.walker.flying = now.flying;
       this.invalidate();
     });
+    this.unsubscribe = [live, bench];
     this.startPose();
   }
 
   dispose(): void {
     cancelAnimationFrame(this.request);
-    this.unsubscribe();
+    for (const stop of this.unsubscribe) stop();
     this.scene.dispose();
     this.renderer.dispose();
   }
@@ -183,15 +192,41 @@ export class Engine {
     if (!pose && way) {
       const key = `${viewer} ${route}`;
       let replay = this.replays.get(key);
-      if (!replay) this.replays.set(key, (replay = new Replay(arranged, way)));
+      if (!replay) {
+        const { held, phase } = useLive.getState();
+        this.replays.set(key, (replay = new Replay(arranged, way, held, phase)));
+      }
       replay.at(timeS, true);
       return replay.solver;
     }
     let solver = this.live.get(viewer);
     if (!solver) this.live.set(viewer, (solver = makeSolver(arranged)));
-    this.placeLevel(timeS);
-    solve(solver, { timeS, head: pose ?? this.homePose(), views: [], depthOrder: true });
+    this.solveNow(solver, pose ?? this.homePose(), timeS);
     return solver;
+  }
+
+  /** One frame with the feeds and the phase of a time, somewhere off the route. */
+  private solveNow(solver: Solver, head: Pose, timeS: number): void {
+    this.placeLevel(timeS);
+    const way = this.document.routes[useBench.getState().route] ?? null;
+    const { held, phase } = useLive.getState();
+    solve(solver, {
+      timeS,
+      head,
+      views: [],
+      depthOrder: true,
+      values: readValues(solver.c, way, timeS, head, held),
+      phase: phase ?? phaseAt(way, timeS) ?? this.firstPhase(),
+    });
+  }
+
+  private firstPhase(): string | null {
+    return inOrder(this.document.phases)[0]?.[0] ?? null;
+  }
+  /** The phase in force now. */
+  phase(): string | null {
+    const { route, timeS } = useBench.getState();
+    return useLive.getState().phase ?? phaseAt(this.document.routes[route] ?? null, timeS) ?? this.firstPhase();
   }
 
   private placeLevel(timeS: number): void {
@@ -256,6 +291,7 @@ export class Engine {
       const timeS = useBench.getState().timeS;
       const last = this.recorded.at(-1);
       if (!last || timeS - last.timeS >= ROUTE_SAMPLE_S) this.recorded.push({ timeS, pose: this.pose() });
+      this.recordLive(timeS);
     }
     return steering || falling || state.playing || state.recording;
   }
@@ -312,7 +348,7 @@ export class Engine {
   anchorPlace(id: string): Vec3 | null {
     const solver = this.frameOf(useBench.getState().viewer);
     const row = solver?.c.ids.indexOf(id) ?? -1;
-    if (!solver || row < 0 || solver.c.lost[row]) return null;
+    if (!solver || row < 0 || row >= solver.c.floatingCount || solver.c.lost[row]) return null;
     const at = (solver.c.elementAnchor[row] as number) * 3;
     return [...solver.c.anchorWorld.subarray(at, at + 3)] as Vec3;
   }
@@ -356,19 +392,34 @@ export class Engine {
   startRecording(): void {
     const pose = this.pose();
     this.recorded = [];
+    this.recordedLive = { feeds: [], phases: [] };
     useBench.setState({ recording: true, playing: true, timeS: 0, pose });
     this.invalidate();
   }
-  /** The poses walked, with times from 0. */
-  stopRecording(): { timeS: number; position: Vec3; rotation: [number, number, number, number] }[] {
+  /** What is set by hand while recording goes with the route; sources are functions of its time anyway. */
+  private recordLive(timeS: number): void {
+    const { feeds, phases } = this.recordedLive;
+    const phase = this.phase();
+    if (phase !== null && phases.at(-1)?.phase !== phase) phases.push({ timeS, phase });
+    for (const [feed, value] of Object.entries(useLive.getState().held))
+      if (this.document.feeds[feed] && feeds.findLast((f) => f.feed === feed)?.value !== value) feeds.push({ timeS, feed, value });
+  }
+
+  /** What was walked, with times from 0. */
+  stopRecording(): Recorded {
     useBench.setState({ recording: false, playing: false });
     const round = (v: number, p: number) => Number(v.toFixed(p));
     const first = this.recorded[0]?.timeS ?? 0;
-    return this.recorded.map(({ timeS, pose }) => ({
-      timeS: round(timeS - first, 3),
-      position: pose.position.map((v) => round(v, 4)) as Vec3,
-      rotation: pose.rotation.map((v) => round(v, 6)) as [number, number, number, number],
-    }));
+    const since = <T extends { timeS: number }>(entry: T): T => ({ ...entry, timeS: round(Math.max(0, entry.timeS - first), 3) });
+    return {
+      poses: this.recorded.map(({ timeS, pose }) => ({
+        timeS: round(timeS - first, 3),
+        position: pose.position.map((v) => round(v, 4)) as Vec3,
+        rotation: pose.rotation.map((v) => round(v, 6)) as [number, number, number, number],
+      })),
+      feeds: this.recordedLive.feeds.map(since),
+      phases: this.recordedLive.phases.map(since),
+    };
   }
 
   private draw(moving: boolean): void {
@@ -423,9 +474,7 @@ export class Engine {
     const target = canvas.getContext('2d', { alpha: false });
     if (!arranged || !target) return null;
     const solver = makeSolver(arranged);
-    const { timeS } = useBench.getState();
-    this.placeLevel(timeS);
-    solve(solver, { timeS, head: pose, views: [], depthOrder: true });
+    this.solveNow(solver, pose, useBench.getState().timeS);
     this.renderer.draw(this.scene, arranged.projection, pose, target);
     if (overlay) paintCanvas(target as unknown as CanvasRenderingContext2D, drawList(solver), width / arranged.projection.widthPx);
     return canvas;
@@ -440,8 +489,7 @@ export class Engine {
     const arranged = this.arrangedFor(viewer);
     if (!arranged) return [];
     const solver = makeSolver(arranged);
-    this.placeLevel(timeS);
-    solve(solver, { timeS, head: pose, views: [], depthOrder: false });
+    this.solveNow(solver, pose, timeS);
     return this.compiled.ids.map((id, i) => {
       const { point, rect, depthM } = placeOf(solver.f, i);
       return { id, failed: solver.f.failed[i] as number, point, rect, depthM };
@@ -513,18 +561,57 @@ export class Engine {
     };
   }
 
-  /** The front-most label under a point of the picture. */
-  labelAt(u: number, v: number): PickedLabel | null {
+  /** The front-most element under a point of the picture that is of a wanted sort. */
+  elementAt(u: number, v: number, wanted: (element: Element) => boolean = () => true): string | null {
     const solver = this.frameOf(useBench.getState().viewer);
     if (!solver || useBench.getState().outside) return null;
-    const { widthPx, heightPx } = solver.a.projection;
-    const [x, y] = [u * widthPx, v * heightPx];
-    for (let k = solver.f.orderCount - 1; k >= 0; k--) {
-      const row = solver.f.order[k] as number;
-      const [left, top, width, height] = placeOf(solver.f, row).rect;
-      if (x >= left && x <= left + width && y >= top && y <= top + height) return { id: solver.c.ids[row] as string, row };
+    const { c, f, a } = solver;
+    const [x, y] = [u * a.projection.widthPx, v * a.projection.heightPx];
+    let found: string | null = null;
+    // Back to front, as it is painted; the last one that is hit lies in front.
+    for (const row of paintedRows(solver)) {
+      const element = c.elements[row];
+      if (!element || f.failed[row] !== Failed.Shown || !wanted(element)) continue;
+      const [left, top, width, height] = placeOf(f, row).rect;
+      if (x >= left && x <= left + width && y >= top && y <= top + height) found = c.ids[row] as string;
     }
-    return null;
+    return found;
+  }
+
+  /** Boxes in the chosen viewer's pixels that an element's pin is a fraction of, and that its drag snaps to. */
+  parentBox(id: string): { left: number; top: number; right: number; bottom: number } | null {
+    const solver = this.frameOf(useBench.getState().viewer);
+    const row = solver?.c.ids.indexOf(id) ?? -1;
+    const element = solver?.c.elements[row];
+    if (!solver || !element || element.mount.kind === 'floating') return null;
+    const { widthPx, heightPx } = solver.a.projection;
+    if (element.mount.kind === 'glass')
+      return element.mount.within === 'safe' ? solver.a.safe : { left: 0, top: 0, right: widthPx, bottom: heightPx };
+    const up = solver.c.parent[row] as number;
+    const group = solver.c.elements[up];
+    if (group?.kind !== 'group') return null;
+    const [x, y, w, h] = placeOf(solver.f, up).rect;
+    const [l, t, r, b] = group.layout.padPx.map((v) => v * solver.a.fit) as [number, number, number, number];
+    return { left: x + l, top: y + t, right: x + w - r, bottom: y + h - b };
+  }
+
+  /** Boxes of what stands beside an element in the same parent, in the chosen viewer's pixels. */
+  boxesBeside(id: string): { left: number; top: number; right: number; bottom: number }[] {
+    const solver = this.frameOf(useBench.getState().viewer);
+    const row = solver?.c.ids.indexOf(id) ?? -1;
+    if (!solver || row < 0) return [];
+    const { c, f } = solver;
+    return c.ids.flatMap((_, other) => {
+      if (other === row || other < c.floatingCount || c.parent[other] !== c.parent[row] || f.failed[other] !== Failed.Shown) return [];
+      const [left, top, width, height] = placeOf(f, other).rect;
+      return [{ left, top, right: left + width, bottom: top + height }];
+    });
+  }
+
+  /** What every feed is worth in the present frame. */
+  valuesNow(): Record<string, FeedValue | undefined> {
+    const solver = this.frameOf(useBench.getState().viewer);
+    return Object.fromEntries(solver?.c.feedIds.map((feed, k) => [feed, solver.f.values[k]]) ?? []);
   }
 
   /** A new anchor where the pointer is: it rides on the surface's node if that moves. */
@@ -556,7 +643,7 @@ export class Engine {
   /** A place from which an element's anchor can be seen well: in front of it, where one can stand. */
   viewOf(id: string): Pose | null {
     const row = this.compiled.ids.indexOf(id);
-    if (row < 0 || this.compiled.lost[row]) return null;
+    if (row < 0 || row >= this.compiled.floatingCount || this.compiled.lost[row]) return null;
     this.placeLevel(useBench.getState().timeS);
     const at = (this.compiled.elementAnchor[row] as number) * 3;
     const solver = this.frameOf(useBench.getState().viewer);

@@ -1,30 +1,111 @@
-/** Handles of the selection in the picture: its anchor, its box, and its ghost where it is hidden. */
+/** Handles of the selection in the picture: its anchor or pin, its box, its size, and its ghost where it is hidden. */
 import { useBench } from '../state/bench.ts';
 import { shownDocument, useProject } from '../state/project.ts';
+import { useEngine } from './context.ts';
+import { resizable } from './resize.ts';
+import type { Guide } from './snap.ts';
 
-export function Handles({ scale, size: [w, h] }: { scale: number; size: [number, number] }) {
+const PAPER = '#FBF8F0';
+const CHANNEL = '#1B6E83';
+const RED = '#BF3F2B';
+
+interface Props {
+  /** Pixels of the viewer for one of the page. */
+  scale: number;
+  size: [number, number];
+  /** Lines that a drag snapped to. */
+  guides: readonly Guide[];
+  /** Show the pins of the parent: something is being dragged that could be put on one. */
+  pins: boolean;
+}
+
+export function Handles({ scale, size: [w, h], guides, pins }: Props) {
+  const engine = useEngine();
   const { info, selection } = useBench();
   const document = useProject(shownDocument);
   const element = selection ? document?.elements[selection] : undefined;
-  if (!info?.point || !info.rect || !element) return null;
-  const anchor = document?.anchors[element.mount.anchor];
+  if (!info?.point || !info.rect || !element || !selection || !document) return null;
+  const floating = element.mount.kind === 'floating';
+  const anchor = element.mount.kind === 'floating' ? document.anchors[element.mount.anchor] : undefined;
   const fixed = anchor?.kind === 'midpoint';
   const [x, y] = [info.point[0] / scale, info.point[1] / scale];
   const [left, top, width, height] = info.rect.map((v) => v / scale) as [number, number, number, number];
   const dash = info.selectionShown ? undefined : '6 5';
+  const parent = pins || !floating ? engine.parentBox(selection) : null;
+  const [ownX, ownY] = [left + element.place.ownPoint[0] * width, top + element.place.ownPoint[1] * height];
+  const both = (draw: (colour: string, wide: boolean) => React.ReactNode) =>
+    [PAPER, info.selectionShown ? CHANNEL : RED].map((colour, k) => draw(colour, k === 0));
   return (
     <svg className="handles" viewBox={`0 0 ${w} ${h}`}>
       <title>Handles of {element.name}</title>
-      {(['#FBF8F0', info.selectionShown ? '#1B6E83' : '#BF3F2B'] as const).map((colour, k) => (
-        <g key={colour} fill="none" stroke={colour} strokeWidth={k ? 1.75 : 4} strokeDasharray={dash} data-ghost={!info.selectionShown}>
+      {pins && parent && (
+        <g data-pins="shown">
+          {both((colour, wide) => (
+            <rect
+              key={colour}
+              x={parent.left / scale}
+              y={parent.top / scale}
+              width={(parent.right - parent.left) / scale}
+              height={(parent.bottom - parent.top) / scale}
+              fill="none"
+              stroke={colour}
+              strokeWidth={wide ? 3 : 1}
+              strokeDasharray={wide ? undefined : '3 4'}
+            />
+          ))}
+          {[0, 0.5, 1].flatMap((v) =>
+            [0, 0.5, 1].map((u) => (
+              <rect
+                key={`${u} ${v}`}
+                x={(parent.left + u * (parent.right - parent.left)) / scale - 5}
+                y={(parent.top + v * (parent.bottom - parent.top)) / scale - 5}
+                width={10}
+                height={10}
+                fill={element.mount.kind !== 'floating' && element.mount.pin[0] === u && element.mount.pin[1] === v ? CHANNEL : PAPER}
+                stroke={CHANNEL}
+                strokeWidth={2}
+              />
+            )),
+          )}
+        </g>
+      )}
+      {guides.map(({ axis, at }) => (
+        <path
+          key={`${axis} ${at}`}
+          data-guide={axis}
+          d={axis === 'x' ? `M${at / scale} 0V${h}` : `M0 ${at / scale}H${w}`}
+          stroke={RED}
+          strokeWidth={1}
+        />
+      ))}
+      {both((colour, wide) => (
+        <g key={colour} fill="none" stroke={colour} strokeWidth={wide ? 4 : 1.75} strokeDasharray={dash} data-ghost={!info.selectionShown}>
           <rect x={left - 3} y={top - 3} width={width + 6} height={height + 6} rx={3} />
         </g>
       ))}
-      <g data-handle="anchor" style={{ pointerEvents: fixed ? 'none' : 'all', cursor: fixed ? 'default' : 'move' }}>
-        <circle cx={x} cy={y} r={11} fill="transparent" />
-        <circle cx={x} cy={y} r={6} fill={fixed ? 'none' : '#1B6E83'} stroke="#FBF8F0" strokeWidth={2.5} />
-        {fixed && <circle cx={x} cy={y} r={6} fill="none" stroke="#1B6E83" strokeWidth={1.5} />}
-      </g>
+      {floating ? (
+        <g data-handle="anchor" style={{ pointerEvents: fixed ? 'none' : 'all', cursor: fixed ? 'default' : 'move' }}>
+          <circle cx={x} cy={y} r={11} fill="transparent" />
+          <circle cx={x} cy={y} r={6} fill={fixed ? 'none' : CHANNEL} stroke={PAPER} strokeWidth={2.5} />
+          {fixed && <circle cx={x} cy={y} r={6} fill="none" stroke={CHANNEL} strokeWidth={1.5} />}
+        </g>
+      ) : (
+        // From the pin of the parent to the own point: what the offset says.
+        <g>
+          {both((colour, wide) => (
+            <path key={colour} d={`M${x} ${y}L${ownX} ${ownY}`} stroke={colour} strokeWidth={wide ? 4 : 1.5} />
+          ))}
+          <rect x={x - 5} y={y - 5} width={10} height={10} fill={PAPER} stroke={CHANNEL} strokeWidth={2} />
+          <circle cx={ownX} cy={ownY} r={4} fill={CHANNEL} stroke={PAPER} strokeWidth={1.5} />
+        </g>
+      )}
+      {resizable(element) && (
+        <g data-handle="size" style={{ pointerEvents: 'all', cursor: 'nwse-resize' }}>
+          <rect x={left + width - 4} y={top + height - 4} width={14} height={14} fill="transparent" />
+          <path d={`M${left + width + 3} ${top + height - 7}v10h-10`} fill="none" stroke={PAPER} strokeWidth={6} />
+          <path d={`M${left + width + 3} ${top + height - 7}v10h-10`} fill="none" stroke={CHANNEL} strokeWidth={3} />
+        </g>
+      )}
     </svg>
   );
 }

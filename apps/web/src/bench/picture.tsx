@@ -1,5 +1,5 @@
 /** The picture: what the chosen viewer's player gets, with handles for the hand. */
-import { inOrder } from '@foreshore/document';
+import { type Document, type Element, inOrder } from '@foreshore/document';
 import { IconPlayerRecordFilled, IconPlayerStopFilled } from '@tabler/icons-react';
 import {
   type KeyboardEvent,
@@ -12,21 +12,38 @@ import {
 } from 'react';
 import { say } from '../shell/notices.tsx';
 import { type Hover, useBench } from '../state/bench.ts';
+import { useLive } from '../state/live.ts';
 import { change, draft, dropDraft, shownDocument, useProject } from '../state/project.ts';
 import { useEngine } from './context.ts';
-import { addRoute, editElement, placeLabel, withAnchor, withElement } from './edits.ts';
+import { addRoute, editKind, type GlassKind, placeLabel, placeOnGlass, withAnchor, withElement } from './edits.ts';
 import { Handles } from './handles.tsx';
+import { Palette } from './palette.tsx';
+import { resizable, resized } from './resize.ts';
+import { type Guide, nearestPin, type Rect, snap } from './snap.ts';
+import { Typing } from './typing.tsx';
 
 const DRAG_START_PX = 4;
 const LOOK_DEG_PER_PX = 0.16;
 const MARGIN_PX = 8;
+/** Pixels of the page within which a drag snaps to a line, and to a pin. */
+const SNAP_PX = 6;
+const PIN_PX = 16;
 
 type Drag =
   | { kind: 'look'; x: number; y: number; moved: boolean; hit: string | null }
-  | { kind: 'offset'; id: string; x: number; y: number; from: [number, number]; moved: boolean }
+  | { kind: 'offset'; id: string; x: number; y: number; from: [number, number]; box: Rect | null; moved: boolean }
+  | { kind: 'resize'; id: string; x: number; y: number; from: [number, number]; moved: boolean }
   | { kind: 'anchor'; id: string; moved: boolean };
 
 const places = (v: readonly number[], digits: number): string => v.map((n) => n.toFixed(digits)).join(', ');
+
+const DRAG_NAMES = { anchor: 'Move an anchor', offset: 'Move an element', resize: 'Resize' } as const;
+
+/** A member of a row or a column is placed by it. */
+const movable = (document: Document, { mount }: Element): boolean => {
+  const group = mount.kind === 'inside' ? document.elements[mount.group] : undefined;
+  return group?.kind !== 'group' || group.layout.direction === 'free';
+};
 
 /** Keys that steer while the picture has the focus. */
 const STEER: Record<string, ['right' | 'up' | 'forward', number]> = {
@@ -42,11 +59,13 @@ export function Picture() {
   const engine = useEngine();
   const document = useProject(shownDocument);
   const { viewer, mode, outside, hover, typing, recording, flying, info, selection } = useBench();
+  useLive();
   const area = useRef<HTMLDivElement>(null);
   const picture = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const [size, setSize] = useState<[number, number]>([0, 0]);
-  const [palette, setPalette] = useState<Hover | null>(null);
+  const [palette, setPalette] = useState<{ at: [number, number]; hover: Hover | null; group: string | null } | null>(null);
+  const [guides, setGuides] = useState<Guide[]>([]);
   const [pending, setPending] = useState<Hover | null>(null);
   const [drag, setDrag] = useState<Drag | null>(null);
   const held = useRef(new Set<string>());
@@ -80,6 +99,7 @@ export function Picture() {
 
   if (!document || !one) return null;
   const scale = one.widthPx / size[0];
+  const typed = typing ? document.elements[typing] : undefined;
   const at = (event: { clientX: number; clientY: number }): [number, number] => {
     const box = picture.current?.getBoundingClientRect();
     return box ? [(event.clientX - box.left) / box.width, (event.clientY - box.top) / box.height] : [0, 0];
@@ -90,14 +110,22 @@ export function Picture() {
     picture.current?.focus();
     if (mode === 'place') return;
     const [u, v] = at(event);
-    const label = engine.labelAt(u, v);
-    const element = label ? document.elements[label.id] : undefined;
+    const found = engine.elementAt(u, v);
+    const element = selection ? document.elements[selection] : undefined;
     event.currentTarget.setPointerCapture(event.pointerId);
-    const onHandle = (event.target as Element).closest('[data-handle="anchor"]');
-    if (onHandle && selection) setDrag({ kind: 'anchor', id: selection, moved: false });
-    else if (label && element && label.id === selection && !outside)
-      setDrag({ kind: 'offset', id: label.id, x: event.clientX, y: event.clientY, from: element.place.offsetPx, moved: false });
-    else setDrag({ kind: 'look', x: event.clientX, y: event.clientY, moved: false, hit: label?.id ?? null });
+    const handle = (event.target as globalThis.Element).closest<HTMLElement>('[data-handle]')?.dataset.handle;
+    const [x, y] = [event.clientX, event.clientY];
+    const size = element ? resizable(element) : null;
+    if (handle === 'anchor' && selection) setDrag({ kind: 'anchor', id: selection, moved: false });
+    else if (handle === 'size' && selection && size) setDrag({ kind: 'resize', id: selection, x, y, from: size, moved: false });
+    else if (selection && element && found === selection && !outside && movable(document, element)) {
+      const rect = info?.rect;
+      const box =
+        rect && element.mount.kind !== 'floating'
+          ? { left: rect[0], top: rect[1], right: rect[0] + rect[2], bottom: rect[1] + rect[3] }
+          : null;
+      setDrag({ kind: 'offset', id: selection, x, y, from: element.place.offsetPx, box, moved: false });
+    } else setDrag({ kind: 'look', x, y, moved: false, hit: found });
   };
 
   const onMove = (event: ReactPointerEvent) => {
@@ -110,9 +138,10 @@ export function Picture() {
     if (drag.kind === 'anchor') {
       const found = engine.pick(u, v);
       const element = document.elements[drag.id];
-      const anchor = element ? document.anchors[element.mount.anchor] : undefined;
+      const anchorId = element?.mount.kind === 'floating' ? element.mount.anchor : '';
+      const anchor = document.anchors[anchorId];
       const moved = found && anchor ? engine.movedAnchor(anchor, found) : null;
-      if (element && moved) draft((d) => withAnchor(d, element.mount.anchor, moved));
+      if (moved) draft((d) => withAnchor(d, anchorId, moved));
       useBench.setState({ hover: found });
       setDrag({ ...drag, moved: true });
       return;
@@ -125,38 +154,106 @@ export function Picture() {
       return;
     }
     const fit = engine.fitOf(viewer);
-    const offsetPx: [number, number] = [Math.round(drag.from[0] + (dx * scale) / fit), Math.round(drag.from[1] + (dy * scale) / fit)];
-    draft((d) => withElement(d, drag.id, (e) => ({ ...e, place: { ...e.place, offsetPx } })));
+    if (drag.kind === 'resize') {
+      const wanted = [0, 1].map((k) => Math.max(4, Math.round((drag.from[k] as number) + ((k ? dy : dx) * scale) / fit))) as [
+        number,
+        number,
+      ];
+      draft((d) => withElement(d, drag.id, (e) => resized(e, wanted)));
+      setDrag({ ...drag, moved: true });
+      return;
+    }
+    const move = drag.box ? rest(drag.id, drag.box, dx * scale, dy * scale) : { dx: dx * scale, dy: dy * scale, guides: [], pin: null };
+    setGuides(move.guides);
+    draft((d) =>
+      withElement(d, drag.id, (e) => {
+        if (move.pin && e.mount.kind !== 'floating')
+          return { ...e, mount: { ...e.mount, pin: move.pin }, place: { ...e.place, ownPoint: move.pin, offsetPx: [0, 0] } };
+        const offsetPx: [number, number] = [Math.round(drag.from[0] + move.dx / fit), Math.round(drag.from[1] + move.dy / fit)];
+        return { ...e, place: { ...e.place, offsetPx } };
+      }),
+    );
     setDrag({ ...drag, moved: true });
+  };
+
+  /** Where a box that is dragged by so much comes to rest: on a pin of its parent, on lines of what is beside it, or just there. */
+  const rest = (
+    id: string,
+    box: Rect,
+    dx: number,
+    dy: number,
+  ): { dx: number; dy: number; guides: Guide[]; pin: [number, number] | null } => {
+    const parent = engine.parentBox(id);
+    const moved = { left: box.left + dx, top: box.top + dy, right: box.right + dx, bottom: box.bottom + dy };
+    if (!parent) return { dx, dy, guides: [], pin: null };
+    for (const v of [0, 0.5, 1])
+      for (const u of [0, 0.5, 1]) {
+        const off = Math.hypot(
+          moved.left + u * (moved.right - moved.left) - (parent.left + u * (parent.right - parent.left)),
+          moved.top + v * (moved.bottom - moved.top) - (parent.top + v * (parent.bottom - parent.top)),
+        );
+        if (off < PIN_PX * scale) return { dx, dy, guides: [], pin: [u, v] };
+      }
+    const beside = engine.boxesBeside(id);
+    const snapped = snap(moved, [parent, ...beside], SNAP_PX * scale);
+    return { dx: dx + snapped.dx, dy: dy + snapped.dy, guides: snapped.guides, pin: null };
   };
 
   const onUp = () => {
     if (!drag) return;
     setDrag(null);
+    setGuides([]);
     if (drag.kind === 'look') {
       if (!drag.moved) useBench.setState({ selection: drag.hit });
       return;
     }
     const { draft: drafted } = useProject.getState();
     useBench.setState({ hover: null });
-    if (drag.moved && drafted) change(drag.kind === 'anchor' ? 'Move an anchor' : 'Move a label', () => drafted);
+    if (drag.moved && drafted) change(DRAG_NAMES[drag.kind], () => drafted);
     else dropDraft();
   };
 
-  const onClick = () => {
-    if (mode === 'place' && hover && !palette && !pending) setPalette(hover);
+  const openPalette = (u: number, v: number, under: Hover | null) => {
+    const group = engine.elementAt(
+      u,
+      v,
+      (element) => element.kind === 'group' && !(element.mount.kind === 'glass' && element.mount.stretch.some(Boolean)),
+    );
+    setPalette({ at: [u, v], hover: under, group });
+  };
+  const onClick = (event: { clientX: number; clientY: number }) => {
+    if (mode === 'place' && !palette && !pending) openPalette(...at(event), hover);
+  };
+
+  const placed = (id: string | null) => {
+    setPalette(null);
+    if (id) useBench.setState({ mode: 'look', hover: null });
+    picture.current?.focus();
+  };
+  /** Onto the glass where the pointer is, from the nearest pin of the safe area. */
+  const placeGlass = (kind: GlassKind) => {
+    if (!palette || !one) return;
+    const [u, v] = palette.at;
+    const pin = nearestPin(u, v);
+    const { left, top, right, bottom } = one.safeArea;
+    const fit = engine.fitOf(viewer);
+    const offset = (share: number, from: number, to: number, at: number, length: number) =>
+      Math.round(((share - (from + (1 - to - from) * at)) * length) / fit);
+    placed(
+      placeOnGlass(kind, { pin, offsetPx: [offset(u, left, right, pin[0], one.widthPx), offset(v, top, bottom, pin[1], one.heightPx)] }),
+    );
   };
 
   const onDouble = (event: { clientX: number; clientY: number }) => {
     const [u, v] = at(event);
-    const label = engine.labelAt(u, v);
     if (mode !== 'look') return;
-    if (label && label.id === selection) {
-      useBench.setState({ typing: label.id });
+    const found = engine.elementAt(u, v);
+    if (found) {
+      if (found === selection && document.elements[found]?.kind === 'label') useBench.setState({ typing: found });
       return;
     }
-    const found = engine.pick(u, v);
-    if (found && !outside) engine.standAt(found.position);
+    const ground = engine.pick(u, v);
+    if (ground && !outside) engine.standAt(ground.position);
   };
 
   const onWheel = (event: WheelEvent) => {
@@ -198,7 +295,7 @@ export function Picture() {
     if (event.key === 'Enter' && mode === 'place') {
       event.preventDefault();
       const found = hover ?? engine.pick(0.5, 0.5);
-      if (found) setPalette(found);
+      openPalette(found?.x ?? 0.5, found?.y ?? 0.5, found);
     }
   };
   const onKeyUp = (event: KeyboardEvent) => {
@@ -249,10 +346,12 @@ export function Picture() {
           onBlur={release}
         >
           <canvas ref={canvas} />
-          {!outside && <Handles scale={scale} size={size} />}
+          {!outside && (
+            <Handles scale={scale} size={size} guides={guides} pins={drag?.kind === 'offset' && drag.moved && drag.box !== null} />
+          )}
           {hover && (mode === 'place' || drag?.kind === 'anchor') && (
             <>
-              <Marker hover={palette ?? hover} size={size} />
+              <Marker hover={palette?.hover ?? hover} size={size} />
               {!palette && !pending && (
                 <div className="readout num" style={readoutPlace(hover, size)}>
                   {places(hover.position, 2)} m
@@ -267,16 +366,17 @@ export function Picture() {
           )}
           {palette && (
             <Palette
-              hover={palette}
+              at={[palette.at[0] * size[0], palette.at[1] * size[1]]}
               size={size}
-              onClose={() => {
+              surface={palette.hover ? palette.hover.node : null}
+              group={palette.group ? { id: palette.group, name: document.elements[palette.group]?.name ?? '' } : null}
+              onClose={() => placed(null)}
+              onLabel={() => {
+                setPending(palette.hover);
                 setPalette(null);
-                picture.current?.focus();
               }}
-              onKind={() => {
-                setPending(palette);
-                setPalette(null);
-              }}
+              onGlass={placeGlass}
+              onInside={(kind) => placed(palette.group ? placeOnGlass(kind, { group: palette.group }) : null)}
             />
           )}
           {pending && (
@@ -299,9 +399,9 @@ export function Picture() {
             <Typing
               x={info.rect[0] / scale}
               y={info.rect[1] / scale}
-              start={document.elements[typing]?.text ?? ''}
+              start={typed?.kind === 'label' ? typed.text : ''}
               onDone={(text) => {
-                if (text !== null) editElement('Edit a text', typing, (e) => ({ ...e, text }));
+                if (text !== null) editKind('label', 'Edit a text', typing, (e) => ({ ...e, text }));
                 useBench.setState({ typing: null });
                 picture.current?.focus();
               }}
@@ -323,7 +423,7 @@ export function Picture() {
             type="button"
             aria-pressed={mode === 'place'}
             onClick={() => useBench.setState({ mode: 'place', outside: false, playing: false })}
-            title="Place something on a surface (P)"
+            title="Place something on a surface or on the glass (P)"
           >
             Place
           </button>
@@ -340,6 +440,21 @@ export function Picture() {
             </option>
           ))}
         </select>
+        {inOrder(document.phases).length > 1 && (
+          <select
+            className="small-select"
+            aria-label="Phase"
+            title="The state of the game"
+            value={engine.phase() ?? ''}
+            onChange={(event) => useLive.setState({ phase: event.currentTarget.value })}
+          >
+            {inOrder(document.phases).map(([id, p]) => (
+              <option key={id} value={id}>
+                {p.name}
+              </option>
+            ))}
+          </select>
+        )}
         <span className="where num">{info ? `${places(info.pose.position, 1)} m` : ''}</span>
         <span className="spring" />
         <button
@@ -402,83 +517,5 @@ function Marker({ hover, size: [w, h] }: { hover: Hover; size: [number, number] 
         </g>
       ))}
     </svg>
-  );
-}
-
-function Palette({
-  hover,
-  size: [w, h],
-  onKind,
-  onClose,
-}: {
-  hover: Hover;
-  size: [number, number];
-  onKind: () => void;
-  onClose: () => void;
-}) {
-  const first = useRef<HTMLButtonElement>(null);
-  useEffect(() => first.current?.focus(), []);
-  return (
-    <div
-      className="palette"
-      role="dialog"
-      aria-label="What to place"
-      style={{ left: Math.min(hover.x * w + 12, w - 230), top: Math.min(hover.y * h + 12, h - 90) }}
-      onPointerDown={(event) => event.stopPropagation()}
-      onClick={(event) => event.stopPropagation()}
-      onKeyDown={(event) => {
-        event.stopPropagation();
-        if (event.key === 'Escape') onClose();
-      }}
-    >
-      <p>Place on {hover.node || 'the ground'}</p>
-      <button type="button" ref={first} className="kind" onClick={onKind}>
-        <svg width="26" height="20" aria-hidden="true">
-          <rect x="1" y="1" width="24" height="11" rx="2" fill="var(--raised)" stroke="currentColor" />
-          <path d="M5 6.5h16M13 12v7" stroke="currentColor" />
-        </svg>
-        Label
-      </button>
-    </div>
-  );
-}
-
-function Typing({ x, y, start, onDone }: { x: number; y: number; start: string; onDone: (text: string | null) => void }) {
-  const field = useRef<HTMLTextAreaElement>(null);
-  const done = useRef(false);
-  const finish = (text: string | null) => {
-    if (done.current) return;
-    done.current = true;
-    onDone(text);
-  };
-  useEffect(() => {
-    field.current?.focus();
-    field.current?.select();
-  }, []);
-  return (
-    <div
-      className="typing"
-      style={{ left: Math.max(0, x), top: Math.max(0, y) }}
-      onPointerDown={(event) => event.stopPropagation()}
-      onClick={(event) => event.stopPropagation()}
-      onDoubleClick={(event) => event.stopPropagation()}
-    >
-      <textarea
-        ref={field}
-        rows={2}
-        defaultValue={start}
-        aria-label="Text of the label. Enter keeps it, Shift and Enter begins a new line, Escape takes it back."
-        placeholder="Text, then Enter"
-        onBlur={(event) => finish(event.currentTarget.value)}
-        onKeyDown={(event) => {
-          event.stopPropagation();
-          if (event.key === 'Escape') finish(null);
-          else if (event.key === 'Enter' && !event.shiftKey) {
-            event.preventDefault();
-            finish(event.currentTarget.value);
-          }
-        }}
-      />
-    </div>
   );
 }

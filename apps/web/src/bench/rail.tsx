@@ -15,6 +15,7 @@ const LEAST_ARCMIN = 16;
 function verdictOf(verdict: Verdict | undefined): { kind: 'none' | 'yes' | 'small' | 'no'; text: string } {
   if (!verdict) return { kind: 'none', text: 'nothing selected' };
   if (!verdict.shown) return { kind: 'no', text: `${verdict.step ? STEP_TITLES[verdict.step] : 'Hidden'}: ${verdict.says}` };
+  if (verdict.capPx === 0) return { kind: 'yes', text: 'shown' };
   const angle = `${verdict.capArcmin.toFixed(verdict.capArcmin < 10 ? 1 : 0)} arcmin`;
   return verdict.capArcmin < LEAST_ARCMIN ? { kind: 'small', text: `${angle}, too small` } : { kind: 'yes', text: angle };
 }

@@ -1,134 +1,25 @@
 /** The settings of one step for the selected element. */
 
-import { poseTowards, type StepName, type Vec3 } from '@foreshore/core';
-import { type Anchor, type Document, inOrder, type Label } from '@foreshore/document';
+import type { StepName } from '@foreshore/core';
+import type { Document, Element } from '@foreshore/document';
 import { Select, Switch } from '@mantine/core';
 import { IconX } from '@tabler/icons-react';
 import { NumberField } from '../shell/number-field.tsx';
 import { useBench } from '../state/bench.ts';
-import { change, shownDocument, useProject } from '../state/project.ts';
+import { shownDocument, useProject } from '../state/project.ts';
+import { AttachSettings } from './attach-settings.tsx';
 import { STEP_TITLES } from './chain.tsx';
-import { useEngine } from './context.ts';
-import { editElement, withAnchor } from './edits.ts';
+import { editElement } from './edits.ts';
+import { PhaseSettings } from './phase-settings.tsx';
 
-interface Props {
+export interface Props {
   id: string;
-  element: Label;
+  element: Element;
   document: Document;
 }
 
-const AXES = ['x (east)', 'y (up)', 'z (south)'] as const;
-
-function AttachSettings({ id, element, document }: Props) {
-  const engine = useEngine();
-  const anchorId = element.mount.anchor;
-  const anchor = document.anchors[anchorId];
-  if (!anchor) return null;
-  const edit = (what: string, next: Anchor) => change(what, (d) => withAnchor(d, anchorId, next));
-  const anchors = inOrder(document.anchors);
-  const axis = (values: Vec3, k: number, v: number): Vec3 => values.map((old, i) => (i === k ? v : old)) as Vec3;
-  const asKind = (kind: string) => {
-    if (kind === anchor.kind) return;
-    const { name, order } = anchor;
-    const place = engine.anchorPlace(id) ?? ([0, 0, 0] as Vec3);
-    const others = anchors.filter(([other]) => other !== anchorId);
-    if (kind === 'surface') edit('Change the anchor', { kind: 'surface', name, order, node: null, position: place, normal: [0, 1, 0] });
-    else if (kind === 'node')
-      edit('Change the anchor', { kind: 'node', name, order, node: engine.model.nodeIds[0] ?? 'Ground', offset: [0, 0, 0] });
-    else if (others[0] && others[1])
-      edit('Change the anchor', { kind: 'midpoint', name, order, first: others[0][0], second: others[1][0] });
-  };
-  return (
-    <div className="fields">
-      <Select
-        className="wide"
-        size="xs"
-        label="Anchor"
-        allowDeselect={false}
-        searchable
-        value={anchorId}
-        data={anchors.map(([value, a]) => ({ value, label: `${a.name} (${value})` }))}
-        onChange={(next) => next && editElement('Change the anchor', id, (e) => ({ ...e, mount: { ...e.mount, anchor: next } }))}
-      />
-      <Select
-        className="wide"
-        size="xs"
-        label="Kind"
-        allowDeselect={false}
-        value={anchor.kind}
-        data={[
-          { value: 'surface', label: 'Point on a surface' },
-          { value: 'node', label: 'Node of the level with an offset' },
-          { value: 'midpoint', label: 'Midpoint of two anchors', disabled: anchors.length < 3 },
-        ]}
-        onChange={(kind) => kind && asKind(kind)}
-      />
-      {anchor.kind === 'node' && (
-        <>
-          <Select
-            className="wide"
-            size="xs"
-            label="Node"
-            searchable
-            allowDeselect={false}
-            value={anchor.node}
-            data={[...new Set([...engine.model.nodeIds, anchor.node])]}
-            limit={80}
-            onChange={(node) => node && edit('Change the node', { ...anchor, node })}
-          />
-          {AXES.map((name, k) => (
-            <NumberField
-              key={name}
-              label={`Offset ${name[0]}, in the node's space`}
-              unit="m"
-              step={0.05}
-              value={anchor.offset[k] as number}
-              onChange={(v) => edit('Move an anchor', { ...anchor, offset: axis(anchor.offset, k, v) })}
-            />
-          ))}
-        </>
-      )}
-      {anchor.kind === 'surface' &&
-        AXES.map((name, k) => (
-          <NumberField
-            key={name}
-            label={`Place ${anchor.node ? `${name[0]} on ${anchor.node}` : name}`}
-            unit="m"
-            step={0.1}
-            value={anchor.position[k] as number}
-            onChange={(v) => edit('Move an anchor', { ...anchor, position: axis(anchor.position, k, v) })}
-          />
-        ))}
-      {anchor.kind === 'midpoint' &&
-        (['first', 'second'] as const).map((end) => (
-          <Select
-            key={end}
-            size="xs"
-            label={end === 'first' ? 'From' : 'To'}
-            searchable
-            allowDeselect={false}
-            value={anchor[end]}
-            data={anchors.filter(([other]) => other !== anchorId).map(([value, a]) => ({ value, label: a.name }))}
-            onChange={(next) => next && edit('Change the anchor', { ...anchor, [end]: next })}
-          />
-        ))}
-      <button
-        type="button"
-        className="text-button wide"
-        style={{ justifySelf: 'start' }}
-        onClick={() => {
-          const place = engine.anchorPlace(id);
-          if (place) engine.goTo(poseTowards(engine.pose().position, place));
-        }}
-      >
-        Turn towards it
-      </button>
-    </div>
-  );
-}
-
 function ViewSettings({ id, element }: Props) {
-  const edit = (part: Partial<Label['view']>) => editElement('Change View', id, (e) => ({ ...e, view: { ...e.view, ...part } }));
+  const edit = (part: Partial<Element['view']>) => editElement('Change View', id, (e) => ({ ...e, view: { ...e.view, ...part } }));
   return (
     <div className="fields">
       <NumberField
@@ -151,12 +42,19 @@ function ViewSettings({ id, element }: Props) {
 
 function SizeSettings({ id, element }: Props) {
   const { size } = element;
-  const edit = (next: Label['size']) => editElement('Change Size', id, (e) => ({ ...e, size: next }));
+  const what = element.kind === 'label' ? 'Text size' : 'One design pixel is';
+  const onePx = element.kind === 'label' ? 28 : 1;
+  const edit = (next: Element['size']) => editElement('Change Size', id, (e) => ({ ...e, size: next }));
   const floor = { hideBelowPx: size.hideBelowPx, leavePx: size.leavePx };
   const asRule = (rule: string) => {
-    if (rule === 'screen') edit({ rule: 'screen', emPx: 28, ...floor });
-    else if (rule === 'angle') edit({ rule: 'angle', emArcmin: 32, ...floor });
-    else edit({ rule: 'world', emM: 0.3, leastPx: 18, greatestPx: 48, ...floor });
+    if (rule === 'screen') edit({ rule: 'screen', emPx: onePx, ...floor });
+    else if (rule === 'angle') edit({ rule: 'angle', emArcmin: element.kind === 'label' ? 32 : 1.8, ...floor });
+    else
+      edit(
+        element.kind === 'label'
+          ? { rule: 'world', emM: 0.3, leastPx: 18, greatestPx: 48, ...floor }
+          : { rule: 'world', emM: 0.005, leastPx: 0.5, greatestPx: 2, ...floor },
+      );
   };
   return (
     <div className="fields">
@@ -169,19 +67,27 @@ function SizeSettings({ id, element }: Props) {
         data={[
           { value: 'screen', label: 'Constant on the screen' },
           { value: 'angle', label: "Constant angle at the player's eye" },
-          { value: 'world', label: 'As the world, between limits' },
+          { value: 'world', label: 'As the world, between limits', disabled: element.mount.kind !== 'floating' },
         ]}
         onChange={(rule) => rule && asRule(rule)}
       />
       {size.rule === 'screen' && (
-        <NumberField label="Text size" unit="px" value={size.emPx} least={1} greatest={1000} onChange={(emPx) => edit({ ...size, emPx })} />
+        <NumberField
+          label={what}
+          unit="px"
+          step={onePx === 1 ? 0.1 : 1}
+          value={size.emPx}
+          least={0.05}
+          greatest={1000}
+          onChange={(emPx) => edit({ ...size, emPx })}
+        />
       )}
       {size.rule === 'angle' && (
         <NumberField
-          label="Text size"
+          label={what}
           unit="arcmin"
           value={size.emArcmin}
-          least={1}
+          least={0.1}
           greatest={2000}
           onChange={(emArcmin) => edit({ ...size, emArcmin })}
         />
@@ -189,7 +95,7 @@ function SizeSettings({ id, element }: Props) {
       {size.rule === 'world' && (
         <>
           <NumberField
-            label="Text size in the world"
+            label={`${what} in the world`}
             unit="m"
             step={0.02}
             value={size.emM}
@@ -213,21 +119,25 @@ function SizeSettings({ id, element }: Props) {
           />
         </>
       )}
-      <NumberField
-        label="Hide when smaller than"
-        unit="px"
-        value={size.hideBelowPx}
-        least={0}
-        onChange={(hideBelowPx) => edit({ ...size, hideBelowPx })}
-      />
-      <NumberField
-        label="Leaves this much later"
-        unit="px"
-        step={0.5}
-        value={size.leavePx}
-        least={0}
-        onChange={(leavePx) => edit({ ...size, leavePx })}
-      />
+      {element.mount.kind === 'floating' && (
+        <>
+          <NumberField
+            label="Hide when smaller than"
+            unit="px"
+            value={size.hideBelowPx}
+            least={0}
+            onChange={(hideBelowPx) => edit({ ...size, hideBelowPx })}
+          />
+          <NumberField
+            label="Leaves this much later"
+            unit="px"
+            step={0.5}
+            value={size.leavePx}
+            least={0}
+            onChange={(leavePx) => edit({ ...size, leavePx })}
+          />
+        </>
+      )}
       <p className="hint wide">Pixels are design pixels of the em; the fit brings them to each screen.</p>
     </div>
   );
@@ -235,28 +145,87 @@ function SizeSettings({ id, element }: Props) {
 
 const NINE = [0, 0.5, 1];
 
-function PlaceSettings({ id, element }: Props) {
+type Point = [number, number];
+
+function Nine({ labelledBy, value, onChange }: { labelledBy: string; value: Point; onChange: (point: Point) => void }) {
+  return (
+    <div className="nine" role="group" aria-labelledby={labelledBy}>
+      {NINE.flatMap((y) =>
+        NINE.map((x) => (
+          <button
+            key={`${x} ${y}`}
+            type="button"
+            aria-label={`${['top', 'middle', 'foot'][y * 2]} ${['left', 'centre', 'right'][x * 2]}`}
+            aria-pressed={value[0] === x && value[1] === y}
+            onClick={() => onChange([x, y])}
+          />
+        )),
+      )}
+    </div>
+  );
+}
+
+/** The pin of the parent, and stretching over it: of what does not float. */
+function PinSettings({ id, element, document }: Props) {
+  const { mount } = element;
+  if (mount.kind === 'floating') return null;
+  const group = mount.kind === 'inside' ? document.elements[mount.group] : undefined;
+  const lined = group?.kind === 'group' && group.layout.direction !== 'free';
+  const edit = (part: { pin?: Point; stretch?: [boolean, boolean] }) =>
+    editElement('Change the pin', id, (e) => (e.mount.kind === 'floating' ? e : { ...e, mount: { ...e.mount, ...part } }));
+  return (
+    <>
+      {!lined && (
+        <>
+          <div>
+            <span className="field-label" id="pin">
+              Pin, a point of the {mount.kind === 'glass' ? (mount.within === 'safe' ? 'safe area' : 'screen') : 'group'}
+            </span>
+            <Nine labelledBy="pin" value={mount.pin} onChange={(pin) => edit({ pin })} />
+          </div>
+          <div className="fields">
+            {(['x', 'y'] as const).map((axis, k) => (
+              <NumberField
+                key={axis}
+                label={`Pin ${axis}`}
+                unit=""
+                step={0.05}
+                value={mount.pin[k] as number}
+                least={0}
+                greatest={1}
+                onChange={(v) => edit({ pin: mount.pin.map((old, i) => (i === k ? v : old)) as Point })}
+              />
+            ))}
+          </div>
+        </>
+      )}
+      {(['Stretched sideways', 'Stretched upright'] as const).map((label, k) => (
+        <Switch
+          key={label}
+          size="xs"
+          label={label}
+          checked={mount.stretch[k] as boolean}
+          onChange={(event) =>
+            edit({ stretch: mount.stretch.map((old, i) => (i === k ? event.currentTarget.checked : old)) as [boolean, boolean] })
+          }
+        />
+      ))}
+      {lined && <p className="hint wide">{group.name} places its members itself, one after the other.</p>}
+    </>
+  );
+}
+
+function PlaceSettings({ id, element, document }: Props) {
   const { place } = element;
-  const edit = (part: Partial<Label['place']>) => editElement('Change Place', id, (e) => ({ ...e, place: { ...e.place, ...part } }));
+  const edit = (part: Partial<Element['place']>) => editElement('Change Place', id, (e) => ({ ...e, place: { ...e.place, ...part } }));
   return (
     <div className="fields">
+      <PinSettings id={id} element={element} document={document} />
       <div>
         <span className="field-label" id="own-point">
-          Own point, put on the anchor
+          Own point, put on the {element.mount.kind === 'floating' ? 'anchor' : 'pin'}
         </span>
-        <div className="nine" role="group" aria-labelledby="own-point">
-          {NINE.flatMap((y) =>
-            NINE.map((x) => (
-              <button
-                key={`${x} ${y}`}
-                type="button"
-                aria-label={`${['top', 'middle', 'foot'][y * 2]} ${['left', 'centre', 'right'][x * 2]}`}
-                aria-pressed={place.ownPoint[0] === x && place.ownPoint[1] === y}
-                onClick={() => edit({ ownPoint: [x, y] })}
-              />
-            )),
-          )}
-        </div>
+        <Nine labelledBy="own-point" value={place.ownPoint} onChange={(ownPoint) => edit({ ownPoint })} />
       </div>
       <div className="fields">
         <NumberField
@@ -287,13 +256,15 @@ function PlaceSettings({ id, element }: Props) {
         checked={place.stay === 'inside'}
         onChange={(event) => edit({ stay: event.currentTarget.checked ? 'inside' : 'free' })}
       />
-      <Switch
-        className="wide"
-        size="xs"
-        label="Leader line to the anchor"
-        checked={place.leader !== null}
-        onChange={(event) => edit({ leader: event.currentTarget.checked ? { widthPx: 2, colour: '#15233B' } : null })}
-      />
+      {element.mount.kind === 'floating' && (
+        <Switch
+          className="wide"
+          size="xs"
+          label="Leader line to the anchor"
+          checked={place.leader !== null}
+          onChange={(event) => edit({ leader: event.currentTarget.checked ? { widthPx: 2, colour: '#15233B' } : null })}
+        />
+      )}
       {place.leader && (
         <NumberField
           label="Line width"
@@ -311,6 +282,7 @@ function PlaceSettings({ id, element }: Props) {
 
 const SETTINGS: Partial<Record<StepName, (props: Props) => React.ReactNode>> = {
   attach: AttachSettings,
+  phase: PhaseSettings,
   view: ViewSettings,
   size: SizeSettings,
   place: PlaceSettings,

@@ -1,7 +1,10 @@
-import { IconArrowBackUp, IconArrowForwardUp, IconCloudCheck, IconCloudOff, IconCloudUp } from '@tabler/icons-react';
+import { IconArrowBackUp, IconArrowForwardUp, IconCloudCheck, IconCloudOff, IconCloudUp, IconPlugConnectedX } from '@tabler/icons-react';
+import { useMemo } from 'react';
 import { Link } from 'react-router';
-import { redo, undo, useProject } from '../state/project.ts';
+import { toQuery, useBench } from '../state/bench.ts';
+import { redo, shownDocument, undo, useProject } from '../state/project.ts';
 import { SchemeSwitch } from './scheme.tsx';
+import { allUnwired } from './unwired.ts';
 
 function SaveState() {
   const { save, waiting, revision } = useProject();
@@ -21,7 +24,47 @@ function SaveState() {
   );
 }
 
-export function Header({ name }: { name?: string }) {
+const VIEWS = [
+  ['bench', 'Bench'],
+  ['feeds', 'Feeds'],
+] as const;
+
+/** The views of the open project; the address goes along, so that each shows the same moment. */
+function Views({ id, view }: { id: string; view: string }) {
+  // Follows what the address would say.
+  const query = useBench(toQuery);
+  return (
+    <nav className="views" aria-label="Views">
+      {VIEWS.map(([path, title]) => (
+        <Link key={path} to={`/p/${id}/${path}?${query}`} aria-current={path === view ? 'page' : undefined}>
+          {title}
+        </Link>
+      ))}
+    </nav>
+  );
+}
+
+/** How much is not wired yet; leads to the first of it. */
+function UnwiredCount() {
+  const document = useProject(shownDocument);
+  const loose = useMemo(() => (document ? allUnwired(document) : []), [document]);
+  const selection = useBench((s) => s.selection);
+  if (loose.length === 0) return null;
+  const next = loose[(loose.findIndex(({ id }) => id === selection) + 1) % loose.length] ?? loose[0];
+  return (
+    <button
+      type="button"
+      className="unwired-count"
+      title={loose.map(({ name, what }) => `${name}: ${what}`).join('\n')}
+      onClick={() => next && useBench.setState({ selection: next.id, openStep: null })}
+    >
+      <IconPlugConnectedX size={15} aria-hidden="true" />
+      {loose.length} unwired
+    </button>
+  );
+}
+
+export function Header({ name, view }: { name?: string; view?: string }) {
   const { undoable, redoable, id } = useProject();
   const [last, next] = [undoable.at(-1)?.what, redoable.at(-1)?.what];
   return (
@@ -31,9 +74,11 @@ export function Header({ name }: { name?: string }) {
         Foreshore
       </Link>
       {name && <span className="project-name">{name}</span>}
+      {id && view && <Views id={id} view={view} />}
       <span className="spring" />
       {id && (
         <>
+          <UnwiredCount />
           <button
             type="button"
             className="icon-button"

@@ -1,5 +1,6 @@
 /** What the bench is looking at and doing. The address carries what a link should restore. */
 import type { Link, Pose, StepName } from '@foreshore/core';
+import { useEffect } from 'react';
 import { create } from 'zustand';
 
 export type Mode = 'look' | 'place';
@@ -106,4 +107,32 @@ export function fromQuery(text: string): Partial<BenchStore> {
     if (length > 1e-6) out.pose = { position: [px, py, pz], rotation: [qx / length, qy / length, qz / length, qw / length] };
   }
   return out;
+}
+
+const ADDRESS_MS = 250;
+
+/** Keeps the address telling what is seen, without filling the history. */
+export function useAddress(): void {
+  useEffect(() => {
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    const write = () => {
+      timer = undefined;
+      window.history.replaceState(window.history.state, '', `${window.location.pathname}?${toQuery(useBench.getState())}`);
+    };
+    const stop = useBench.subscribe((now, before) => {
+      if (
+        now.viewer === before.viewer &&
+        now.route === before.route &&
+        now.timeS === before.timeS &&
+        now.selection === before.selection &&
+        now.pose === before.pose
+      )
+        return;
+      timer ??= setTimeout(write, ADDRESS_MS);
+    });
+    return () => {
+      stop();
+      clearTimeout(timer);
+    };
+  }, []);
 }

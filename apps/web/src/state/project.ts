@@ -3,6 +3,7 @@ import { type Document, DocumentError, diff, invert, type Patch } from '@foresho
 import { create } from 'zustand';
 import { say, sayFailed } from '../shell/notices.tsx';
 import { api } from './api.ts';
+import { resetLive } from './live.ts';
 import { type SaveState, Sync } from './sync.ts';
 
 interface Done {
@@ -39,8 +40,12 @@ export const useProject = create<ProjectStore>(() => closed);
 const set = useProject.setState;
 let sync: Sync | null = null;
 
+/** Opens a project, unless it is open already: going from one view to another keeps what can be undone. */
 export async function openProject(id: string): Promise<void> {
+  const now = useProject.getState();
+  if (now.id === id && now.document) return;
   closeProject();
+  resetLive();
   set({ ...closed, id });
   try {
     const opened = await api.open(id);

@@ -2,9 +2,13 @@ import type { Document, Viewer } from '@foreshore/document';
 
 const METRES_PER_INCH = 0.0254;
 
-/** Pixels of the viewer for one design pixel. */
-export function fitScale(glass: Document['glass'], widthPx: number, heightPx: number): number {
-  const [byWidth, byHeight] = [widthPx / glass.widthPx, heightPx / glass.heightPx];
+/** Pixels a degree of the desk monitor that the glass is designed on where the document does not say otherwise: 1920 x 1080, 27 in at 0.6 m. */
+const DESIGN_PIXELS_PER_DEGREE = 33.6;
+
+/** Pixels of the viewer for one design pixel. It depends on the screen alone, never on the lens or the camera. */
+export function fitScale(glass: Document['glass'], viewer: Viewer): number {
+  if (glass.fit === 'angle') return pixelsPerDegree(viewer) / (glass.designPixelsPerDegree ?? DESIGN_PIXELS_PER_DEGREE);
+  const [byWidth, byHeight] = [viewer.widthPx / glass.widthPx, viewer.heightPx / glass.heightPx];
   return glass.fit === 'width' ? byWidth : glass.fit === 'height' ? byHeight : Math.min(byWidth, byHeight);
 }
 
@@ -31,3 +35,7 @@ export const safeBox = (viewer: Viewer): Box => ({
   right: (1 - viewer.safeArea.right) * viewer.widthPx,
   bottom: (1 - viewer.safeArea.bottom) * viewer.heightPx,
 });
+
+/** `at`, moved so that a length lies between two bounds; centred between them where it does not fit. */
+export const clampSpan = (at: number, length: number, from: number, to: number): number =>
+  length > to - from ? (from + to - length) / 2 : at < from ? from : at + length > to ? to - length : at;

@@ -191,9 +191,16 @@ describe('screens', () => {
     expect(arcminOf(viewers.desk as never, pixelsPerDegree(viewers.desk as never))).toBeCloseTo(60, 9);
   });
   it('fit by height, by width, by the smaller ratio', () => {
-    expect(fitScale({ ...glass, fit: 'height' }, 1280, 800)).toBeCloseTo(800 / 1080, 12);
-    expect(fitScale({ ...glass, fit: 'width' }, 1280, 800)).toBeCloseTo(1280 / 1920, 12);
-    expect(fitScale({ ...glass, fit: 'smaller' }, 1280, 800)).toBeCloseTo(1280 / 1920, 12);
+    const handheld = viewers.handheld as never;
+    expect(fitScale({ ...glass, fit: 'height' }, handheld)).toBeCloseTo(800 / 1080, 12);
+    expect(fitScale({ ...glass, fit: 'width' }, handheld)).toBeCloseTo(1280 / 1920, 12);
+    expect(fitScale({ ...glass, fit: 'smaller' }, handheld)).toBeCloseTo(1280 / 1920, 12);
+  });
+  it('fit by the angle at the eye, so that a design pixel is as large on each as on the design screen', () => {
+    for (const viewer of Object.values(viewers)) {
+      const scale = fitScale({ ...glass, fit: 'angle', designPixelsPerDegree: 40 }, viewer);
+      expect(arcminOf(viewer, scale)).toBeCloseTo(60 / 40, 9);
+    }
   });
 });
 

@@ -1,5 +1,5 @@
 /** Attach: is there a place in the world to stand on, and where is it seen? */
-import { formatMetres } from '../format.ts';
+import { formatMetres, formatShare } from '../format.ts';
 import { At } from '../frame.ts';
 import type { Projection } from '../spaces/lens.ts';
 import { type Pose, worldToCamera } from '../spaces/pose.ts';
@@ -64,10 +64,10 @@ export function projectAnchors(work: Work, camera: Camera, row: number, from: nu
 
 function run({ c, f, m }: Work, from: number, to: number): void {
   const { lost } = c;
-  const { failed } = f;
+  const { failed, hidden } = f;
   for (let i = from; i < to; i++) {
-    if (lost[i]) {
-      failed[i] = Verdict.Attach;
+    if (lost[i] || hidden[i]) {
+      failed[i] = lost[i] ? Verdict.Attach : Verdict.Phase;
       m.viewIn[i] = 0;
       m.sizeIn[i] = 0;
     } else failed[i] = Verdict.Shown;
@@ -75,10 +75,13 @@ function run({ c, f, m }: Work, from: number, to: number): void {
 }
 
 function explain({ c }: Work, i: number): Outcome {
+  const mount = c.elements[i]?.mount;
+  if (mount?.kind === 'glass') return { passes: true, says: `on the glass, pin ${mount.pin.map(formatShare).join(', ')}` };
+  if (mount?.kind === 'inside') return { passes: true, says: `in ${c.document.elements[mount.group]?.name ?? mount.group}` };
   const row = c.elementAnchor[i] as number;
   if (c.lost[i]) return { passes: false, says: c.anchorFault[row] ?? 'its anchor is gone' };
   const place = [...c.anchorWorld.subarray(row * 3, row * 3 + 3)];
   return { passes: true, says: `at ${place.map(formatMetres).join(', ')} m` };
 }
 
-export const attach: Step = { name: 'attach', run, explain };
+export const attach: Step = { name: 'attach', applies: () => true, run, explain };

@@ -5,6 +5,7 @@ export type StepName = (typeof STEPS)[number];
 /** What `failed` holds: the index into STEPS of the step that said no, or that none did. */
 export enum Verdict {
   Attach = 0,
+  Phase = 1,
   View = 3,
   Size = 4,
   Place = 7,

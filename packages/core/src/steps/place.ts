@@ -2,14 +2,10 @@
 import { Row } from '../arrange.ts';
 import { formatPixels } from '../format.ts';
 import { At, placeOf } from '../frame.ts';
-import type { Box } from '../spaces/screen.ts';
+import { type Box, clampSpan } from '../spaces/screen.ts';
 import { Verdict } from './names.ts';
 import { sizeIn } from './size.ts';
 import type { Outcome, Step, Work } from './step.ts';
-
-/** `at`, moved so that a length lies between two bounds; centred between them where it does not fit. */
-const clampSpan = (at: number, length: number, from: number, to: number): number =>
-  length > to - from ? (from + to - length) / 2 : at < from ? from : at + length > to ? to - length : at;
 
 /** Writes the box of one row; true where any of it lies on the frame. */
 function placeBox(places: Float64Array, at: number, rows: Float64Array, row: number, safe: Box, width: number, height: number): boolean {
@@ -47,15 +43,17 @@ function run(work: Work, from: number, to: number): void {
   }
 }
 
-function explain({ a, f, head }: Work, i: number): Outcome {
+function explain({ a, c, f, head }: Work, i: number): Outcome {
   const { widthPx, heightPx } = a.projection;
-  const passes = placeBox(f.places, (head + i) * At.Stride, a.rows, i * Row.Stride, a.safe, widthPx, heightPx);
+  // Boxes of the glass and of members are in the frame whether they are shown or not; a floating one is worked out for the asking.
+  if (i < c.floatingCount) placeBox(f.places, (head + i) * At.Stride, a.rows, i * Row.Stride, a.safe, widthPx, heightPx);
   const [x, y, w, h] = placeOf(f, i, f.viewCount).rect;
   if (Number.isNaN(x)) return { passes: false, says: 'has no place behind the viewer' };
   const box = `${formatPixels(w)} x ${formatPixels(h)} px`;
-  if (!passes) return { passes, says: `${box}, wholly outside the frame` };
+  const out = !(x < widthPx && y < heightPx && x + w > 0 && y + h > 0);
+  if (out) return { passes: c.parent[i] !== -1, says: `${box}, wholly outside the frame` };
   const cut = Math.max(-x, -y, x + w - widthPx, y + h - heightPx);
-  return { passes, says: cut > 0.5 ? `${box}, ${formatPixels(cut)} px cut off` : `${box}, whole` };
+  return { passes: true, says: cut > 0.5 ? `${box}, ${formatPixels(cut)} px cut off` : `${box}, whole` };
 }
 
-export const place: Step = { name: 'place', run, explain };
+export const place: Step = { name: 'place', applies: () => true, run, explain };

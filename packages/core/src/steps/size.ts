@@ -46,7 +46,13 @@ function run({ a, f, m, head }: Work, from: number, to: number): void {
 }
 
 function explain(work: Work, i: number): Outcome {
-  const { a, f, m, head } = work;
+  const { a, c, f, m, head } = work;
+  const says = (em: number): string => {
+    const capEm = a.blocks[i]?.capHeightEm;
+    if (capEm === undefined) return `${formatPixels(em)} px for a design pixel`;
+    return `capitals ${formatPixels(em * capEm)} px, ${formatArcmin((em * capEm) / a.pixelsPerArcmin)} arcmin`;
+  };
+  if (i >= c.floatingCount) return { passes: true, says: says(f.places[(head + i) * At.Stride + At.EmPx] as number) };
   sizeIn(work, i, head);
   const [row, at] = [i * Row.Stride, (head + i) * At.Stride];
   const depthM = f.places[at + At.DepthM] as number;
@@ -54,8 +60,7 @@ function explain(work: Work, i: number): Outcome {
   const floor = a.rows[row + (m.sizeIn[i] ? Row.FloorHeldPx : Row.FloorPx)] as number;
   if (!(depthM > a.projection.nearM)) return { passes: true, says: 'has no size behind the viewer' };
   if (natural < floor) return { passes: false, says: `text ${formatPixels(natural)} px, hidden below ${formatPixels(floor)} px` };
-  const cap = (f.places[at + At.EmPx] as number) * (a.blocks[i]?.capHeightEm ?? 0);
-  return { passes: true, says: `capitals ${formatPixels(cap)} px, ${formatArcmin(cap / a.pixelsPerArcmin)} arcmin` };
+  return { passes: true, says: says(f.places[at + At.EmPx] as number) };
 }
 
-export const size: Step = { name: 'size', run, explain };
+export const size: Step = { name: 'size', applies: ({ c }, i) => i < c.floatingCount || c.elements[i]?.kind === 'label', run, explain };

@@ -25,6 +25,8 @@ export interface Outcome {
  */
 export interface Step {
   readonly name: StepName;
+  /** Whether the element can be refused by this step at all; the others get a stub. */
+  applies(work: Work, element: number): boolean;
   run(work: Work, from: number, to: number): void;
   explain(work: Work, element: number): Outcome;
 }

@@ -44,4 +44,4 @@ function explain({ a, f, m }: Work, i: number): Outcome {
   };
 }
 
-export const view: Step = { name: 'view', run, explain };
+export const view: Step = { name: 'view', applies: ({ c }, i) => i < c.floatingCount, run, explain };

@@ -1,0 +1,94 @@
+/** The palette at the pointer: what to place there. */
+import { useEffect, useRef } from 'react';
+import { type GlassKind, KINDS } from './edits.ts';
+
+const DRAWN: Record<GlassKind | 'label', React.ReactNode> = {
+  label: <path d="M1 1h24v11H1zM5 6.5h16M13 12v7" />,
+  text: <path d="M4 4h18M13 4v13M9 17h8" />,
+  bar: (
+    <>
+      <rect x="1" y="6" width="24" height="8" />
+      <rect x="1" y="6" width="14" height="8" fill="currentColor" />
+    </>
+  ),
+  ring: <path d="M13 2a8 8 0 1 1-8 8" strokeWidth="4" />,
+  pips: (
+    <>
+      <circle cx="5" cy="10" r="3" fill="currentColor" />
+      <circle cx="13" cy="10" r="3" fill="currentColor" />
+      <circle cx="21" cy="10" r="3" />
+    </>
+  ),
+  row: <path d="M1 4h24v12H1zM4 7h5v6H4zM11 7h4v6h-4zM17 7h5v6h-5z" />,
+  column: <path d="M5 1h16v18H5zM8 4h10v3H8zM8 9h10v3H8zM8 14h10v2H8z" />,
+  free: <path d="M1 2h24v16H1zM4 5h7v4H4zM15 11h7v4h-7z" />,
+  veil: (
+    <>
+      <rect x="1" y="2" width="24" height="16" fill="currentColor" fillOpacity="0.35" />
+    </>
+  ),
+};
+
+interface Props {
+  /** Where on the page, from the picture's top left, and how large the picture is. */
+  at: [number, number];
+  size: [number, number];
+  /** The surface under the pointer, or null where there is none. */
+  surface: string | null;
+  /** A group under the pointer. */
+  group: { id: string; name: string } | null;
+  onLabel: () => void;
+  onGlass: (kind: GlassKind) => void;
+  onInside: (kind: GlassKind) => void;
+  onClose: () => void;
+}
+
+export function Palette({ at: [x, y], size: [w, h], surface, group, onLabel, onGlass, onInside, onClose }: Props) {
+  const box = useRef<HTMLDivElement>(null);
+  useEffect(() => box.current?.querySelector('button')?.focus(), []);
+  const kinds = Object.entries(KINDS) as [GlassKind, string][];
+  const button = (kind: GlassKind | 'label', name: string, run: () => void) => (
+    <button key={`${name} ${kind}`} type="button" className="kind" onClick={run}>
+      <svg width="26" height="20" aria-hidden="true" fill="none" stroke="currentColor" strokeWidth="1.5">
+        {DRAWN[kind]}
+      </svg>
+      {name}
+    </button>
+  );
+  return (
+    <div
+      ref={box}
+      className="palette"
+      role="dialog"
+      aria-label="What to place"
+      style={{ left: Math.max(8, Math.min(x + 12, w - 300)), top: Math.max(8, Math.min(y + 12, h - 250)) }}
+      onPointerDown={(event) => event.stopPropagation()}
+      onClick={(event) => event.stopPropagation()}
+      onKeyDown={(event) => {
+        event.stopPropagation();
+        if (event.key === 'Escape') onClose();
+      }}
+    >
+      {surface !== null && (
+        <>
+          <p>In the world, on {surface || 'the ground'}</p>
+          {button('label', 'Label', onLabel)}
+        </>
+      )}
+      {group && (
+        <>
+          <p>Inside {group.name}</p>
+          <div className="kinds">
+            {kinds.filter(([kind]) => kind !== 'veil').map(([kind, name]) => button(kind, `${name} inside`, () => onInside(kind)))}
+          </div>
+        </>
+      )}
+      {!group && (
+        <>
+          <p>On the glass, here</p>
+          <div className="kinds">{kinds.map(([kind, name]) => button(kind, name, () => onGlass(kind)))}</div>
+        </>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,381 @@
+/** One feed: what it is worth now, how it runs over a minute, where its values come from. */
+import { formatValue } from '@foreshore/core';
+import { type Feed, type FeedSource, type FeedValue, inOrder } from '@foreshore/document';
+import { Select, Switch, TextInput } from '@mantine/core';
+import { IconHandStop, IconTrash } from '@tabler/icons-react';
+import { memo } from 'react';
+import { Line, LineChart, ReferenceLine, XAxis, YAxis } from 'recharts';
+import { NumberField } from '../shell/number-field.tsx';
+import { useBench } from '../state/bench.ts';
+import { hold, letGo, useLive } from '../state/live.ts';
+import { change, useProject } from '../state/project.ts';
+
+const WIDTH = 340;
+const HEIGHT = 118;
+
+interface Props {
+  id: string;
+  feed: Feed;
+  value: FeedValue | undefined;
+  fromS: number;
+  toS: number;
+  history: { at: number; value: FeedValue | undefined }[];
+}
+
+const SOURCES: { value: FeedSource['kind']; label: string; numbers: boolean }[] = [
+  { value: 'fixed', label: 'Its initial value', numbers: false },
+  { value: 'ramp', label: 'A ramp, again and again', numbers: true },
+  { value: 'sine', label: 'A wave', numbers: true },
+  { value: 'wander', label: 'A random walk with a seed', numbers: true },
+  { value: 'steps', label: 'Values in turn', numbers: false },
+  { value: 'time', label: 'Seconds since the start', numbers: true },
+  { value: 'height', label: 'Height of the eye', numbers: true },
+  { value: 'distance', label: 'Distance to an anchor', numbers: true },
+];
+
+function makeSource(kind: FeedSource['kind'], feed: Feed, anchor: string | null): FeedSource {
+  const [low, high] = feed.range ?? [0, 100];
+  switch (kind) {
+    case 'ramp':
+      return { kind, from: low, to: high, periodS: 20 };
+    case 'sine':
+      return { kind, middle: (low + high) / 2, reach: (high - low) / 2, periodS: 20, startDeg: 0 };
+    case 'wander':
+      return { kind, from: low, to: high, perS: (high - low) / 4, seed: 1 };
+    case 'steps':
+      return { kind, values: [feed.initial], everyS: 5 };
+    case 'distance':
+      return anchor ? { kind, anchor } : { kind: 'fixed' };
+    default:
+      return { kind };
+  }
+}
+
+/** Is it in use, and by what? Then it cannot be removed. */
+function usersOf(id: string): string[] {
+  const document = useProject.getState().document;
+  if (!document) return [];
+  const elements = Object.values(document.elements).flatMap((e) => {
+    const bound = (e.kind === 'gauge' && e.source === id) || e.show?.conditions.some((c) => c.feed === id);
+    return bound ? [e.name] : [];
+  });
+  const routes = Object.values(document.routes).flatMap((r) => (r.feeds.some((f) => f.feed === id) ? [r.name] : []));
+  return [...elements, ...routes];
+}
+
+export function FeedRow({ id, feed, value, fromS, toS, history }: Props) {
+  const held = useLive((s) => Object.hasOwn(s.held, id));
+  const document = useProject((s) => s.document);
+  const edit = (what: string, next: Feed) => change(what, (d) => ({ ...d, feeds: { ...d.feeds, [id]: next } }));
+  const source = feed.source ?? { kind: 'fixed' as const };
+  const set = (next: FeedSource) => edit('Change a source', { ...feed, source: next });
+  const anchors = inOrder(document?.anchors ?? {});
+  const outside = typeof value === 'number' && feed.range !== undefined && (value < feed.range[0] || value > feed.range[1]);
+  return (
+    <article className="feed" data-feed={id} aria-label={feed.name}>
+      <header>
+        <TextInput
+          key={feed.name}
+          size="xs"
+          aria-label="Name"
+          defaultValue={feed.name}
+          onBlur={(event) => {
+            const name = event.currentTarget.value.trim();
+            if (name && name !== feed.name) edit('Rename a feed', { ...feed, name });
+          }}
+        />
+        <code title="How messages refer to it">{`{${id}}`}</code>
+        <button
+          type="button"
+          className="icon-button"
+          aria-label={`Remove ${feed.name}`}
+          title="Remove"
+          onClick={() => {
+            letGo(id);
+            change(`Remove ${feed.name}`, (d) => {
+              const { [id]: _, ...rest } = d.feeds;
+              // What was bound to it is left unwired rather than in the way.
+              const elements = Object.fromEntries(
+                Object.entries(d.elements).map(([key, e]) => {
+                  const { show } = e;
+                  const freed = show?.conditions.some((c) => c.feed === id)
+                    ? { ...e, show: { ...show, conditions: show.conditions.filter((c) => c.feed !== id) } }
+                    : e;
+                  return [key, freed.kind === 'gauge' && freed.source === id ? { ...freed, source: null } : freed];
+                }),
+              );
+              const routes = Object.fromEntries(
+                Object.entries(d.routes).map(([key, r]) => [
+                  key,
+                  r.feeds.some((f) => f.feed === id) ? { ...r, feeds: r.feeds.filter((f) => f.feed !== id) } : r,
+                ]),
+              );
+              return { ...d, feeds: rest, elements, routes };
+            });
+          }}
+        >
+          <IconTrash size={15} />
+        </button>
+      </header>
+      <div className="feed-now">
+        <output className="num" data-outside={outside}>
+          {value === undefined ? 'no value' : formatValue(value)}
+        </output>
+        <span className="hint">
+          {feed.unit}
+          {outside ? ' outside its range' : ''}
+        </span>
+      </div>
+      <div className="feed-history">
+        <History history={history} fromS={fromS} toS={toS} kind={feed.kind} range={feed.range} />
+        {feed.kind !== 'text' && <Playhead fromS={fromS} toS={toS} />}
+      </div>
+      <div className="feed-hold">
+        {feed.kind === 'number' && (
+          <input
+            type="range"
+            aria-label={`Hold ${feed.name} at`}
+            min={feed.range?.[0] ?? 0}
+            max={feed.range?.[1] ?? 100}
+            step={((feed.range?.[1] ?? 100) - (feed.range?.[0] ?? 0)) / 200}
+            value={typeof value === 'number' ? value : 0}
+            onChange={(event) => hold(id, Number(event.currentTarget.value))}
+          />
+        )}
+        {feed.kind === 'flag' && (
+          <Switch size="xs" label="Hold at yes" checked={value === true} onChange={(event) => hold(id, event.currentTarget.checked)} />
+        )}
+        {feed.kind === 'text' && (
+          <TextInput
+            size="xs"
+            aria-label={`Hold ${feed.name} at`}
+            value={typeof value === 'string' ? value : ''}
+            onChange={(event) => hold(id, event.currentTarget.value)}
+          />
+        )}
+        <button
+          type="button"
+          className="text-button"
+          aria-pressed={held}
+          onClick={() => (held ? letGo(id) : value !== undefined && hold(id, value))}
+          title={held ? 'Let go: its source says again what it is worth' : 'Hold it at what it is worth now'}
+        >
+          <IconHandStop size={14} aria-hidden="true" /> {held ? 'Held' : 'Hold'}
+        </button>
+      </div>
+      <div className="fields feed-fields">
+        <Select
+          size="xs"
+          label="Comes from"
+          allowDeselect={false}
+          value={source.kind}
+          data={SOURCES.filter((s) => feed.kind === 'number' || !s.numbers).map(({ value: v, label }) => ({
+            value: v,
+            label,
+            disabled: v === 'distance' && anchors.length === 0,
+          }))}
+          onChange={(kind) => kind && kind !== source.kind && set(makeSource(kind as FeedSource['kind'], feed, anchors[0]?.[0] ?? null))}
+        />
+        <SourceFields source={source} feed={feed} anchors={anchors.map(([v, a]) => ({ value: v, label: a.name }))} onChange={set} />
+        {feed.kind === 'number' && (
+          <>
+            <NumberField
+              label="Initially"
+              unit={feed.unit}
+              value={feed.initial as number}
+              onChange={(initial) => edit('Change a feed', { ...feed, initial })}
+            />
+            <NumberField
+              label="Least"
+              unit={feed.unit}
+              value={feed.range?.[0] ?? 0}
+              onChange={(low) => edit('Change a range', { ...feed, range: [low, Math.max(low, feed.range?.[1] ?? 100)] })}
+            />
+            <NumberField
+              label="Greatest"
+              unit={feed.unit}
+              value={feed.range?.[1] ?? 100}
+              onChange={(high) => edit('Change a range', { ...feed, range: [Math.min(high, feed.range?.[0] ?? 0), high] })}
+            />
+            <TextInput
+              key={feed.unit}
+              size="xs"
+              label="Unit"
+              defaultValue={feed.unit}
+              onBlur={(event) =>
+                event.currentTarget.value !== feed.unit && edit('Change a unit', { ...feed, unit: event.currentTarget.value.slice(0, 40) })
+              }
+            />
+          </>
+        )}
+        {feed.kind === 'text' && (
+          <TextInput
+            size="xs"
+            label="Initially"
+            defaultValue={String(feed.initial)}
+            onBlur={(event) => edit('Change a feed', { ...feed, initial: event.currentTarget.value })}
+          />
+        )}
+        {feed.kind === 'flag' && (
+          <Switch
+            size="xs"
+            label="Initially yes"
+            checked={feed.initial === true}
+            onChange={(event) => edit('Change a feed', { ...feed, initial: event.currentTarget.checked })}
+          />
+        )}
+      </div>
+      {usersOf(id).length > 0 && <p className="hint feed-users">Used by {usersOf(id).join(', ')}</p>}
+    </article>
+  );
+}
+
+function SourceFields({
+  source,
+  feed,
+  anchors,
+  onChange,
+}: {
+  source: FeedSource;
+  feed: Feed;
+  anchors: { value: string; label: string }[];
+  onChange: (source: FeedSource) => void;
+}) {
+  const number = (label: string, value: number, unit: string, take: (v: number) => FeedSource, least?: number) => (
+    <NumberField
+      key={label}
+      label={label}
+      unit={unit}
+      value={value}
+      {...(least === undefined ? {} : { least })}
+      onChange={(v) => onChange(take(v))}
+    />
+  );
+  switch (source.kind) {
+    case 'ramp':
+      return [
+        number('From', source.from, feed.unit, (from) => ({ ...source, from })),
+        number('To', source.to, feed.unit, (to) => ({ ...source, to })),
+        number('Takes', source.periodS, 's', (periodS) => ({ ...source, periodS }), 0.1),
+      ];
+    case 'sine':
+      return [
+        number('Middle', source.middle, feed.unit, (middle) => ({ ...source, middle })),
+        number('Reach', source.reach, feed.unit, (reach) => ({ ...source, reach })),
+        number('Period', source.periodS, 's', (periodS) => ({ ...source, periodS }), 0.1),
+        number('Begins at', source.startDeg, 'deg', (startDeg) => ({ ...source, startDeg })),
+      ];
+    case 'wander':
+      return [
+        number('Between', source.from, feed.unit, (from) => ({ ...source, from })),
+        number('and', source.to, feed.unit, (to) => ({ ...source, to })),
+        number('At most', source.perS, `${feed.unit}/s`, (perS) => ({ ...source, perS }), 0.001),
+        number('Seed', source.seed, '', (v) => ({ ...source, seed: Math.abs(Math.round(v)) % 2147483647 })),
+      ];
+    case 'steps':
+      return (
+        <>
+          <TextInput
+            size="xs"
+            label="Values, with commas between"
+            key={source.values.join(',')}
+            defaultValue={source.values.join(', ')}
+            onBlur={(event) => {
+              const parts = event.currentTarget.value
+                .split(',')
+                .map((part) => part.trim())
+                .filter(Boolean);
+              const values = parts.map(
+                (part): FeedValue =>
+                  feed.kind === 'number' ? Number(part) : feed.kind === 'flag' ? part === 'yes' || part === 'true' : part,
+              );
+              if (values.length && values.every((v) => typeof v !== 'number' || Number.isFinite(v))) onChange({ ...source, values });
+              else event.currentTarget.value = source.values.join(', ');
+            }}
+          />
+          {number('Each for', source.everyS, 's', (everyS) => ({ ...source, everyS }), 0.1)}
+        </>
+      );
+    case 'distance':
+      return (
+        <Select
+          size="xs"
+          label="Anchor"
+          searchable
+          allowDeselect={false}
+          value={source.anchor}
+          data={anchors}
+          onChange={(anchor) => anchor && onChange({ kind: 'distance', anchor })}
+        />
+      );
+    default:
+      return null;
+  }
+}
+
+interface HistoryProps {
+  history: { at: number; value: FeedValue | undefined }[];
+  fromS: number;
+  toS: number;
+  kind: Feed['kind'];
+  range: [number, number] | undefined;
+}
+
+const AXIS_PX = 44;
+const EDGE_PX = 8;
+
+/** Over the chart and not in it, so that the chart is drawn anew only when its values change. */
+function Playhead({ fromS, toS }: { fromS: number; toS: number }) {
+  const timeS = useBench((s) => s.timeS);
+  const share = Math.max(0, Math.min(1, (timeS - fromS) / (toS - fromS)));
+  return <span className="feed-playhead" style={{ left: AXIS_PX + share * (WIDTH - AXIS_PX - EDGE_PX) }} />;
+}
+
+/** The values of a minute, as a line; yes is high. A text has no height to draw. */
+const History = memo(
+  function History({ history, fromS, toS, kind, range }: HistoryProps) {
+    if (kind === 'text') return <p className="hint feed-chart">A text has no line to draw.</p>;
+    const data = history.map(({ at, value }) => ({
+      at,
+      value: typeof value === 'boolean' ? Number(value) : typeof value === 'number' ? value : null,
+    }));
+    return (
+      <div className="feed-chart" role="img" aria-label={`Its values from ${fromS} s to ${toS} s`}>
+        <LineChart width={WIDTH} height={HEIGHT} data={data} margin={{ top: 6, right: EDGE_PX, bottom: 0, left: 0 }}>
+          <XAxis
+            dataKey="at"
+            type="number"
+            domain={[fromS, toS]}
+            tickCount={5}
+            tickFormatter={(v: number) => `${v} s`}
+            tick={{ fontSize: 11, fill: 'var(--faint)' }}
+            stroke="var(--rule)"
+          />
+          <YAxis
+            width={AXIS_PX}
+            domain={kind === 'flag' ? [0, 1] : (range ?? ['auto', 'auto'])}
+            allowDataOverflow={false}
+            tickCount={3}
+            tick={{ fontSize: 11, fill: 'var(--faint)' }}
+            stroke="var(--rule)"
+          />
+          {range && <ReferenceLine y={range[0]} stroke="var(--hairline)" />}
+          <Line
+            dataKey="value"
+            dot={false}
+            stroke="var(--channel)"
+            strokeWidth={1.75}
+            isAnimationActive={false}
+            type={kind === 'flag' ? 'stepAfter' : 'linear'}
+          />
+        </LineChart>
+      </div>
+    );
+  },
+  (before, after) =>
+    before.fromS === after.fromS &&
+    before.range?.[0] === after.range?.[0] &&
+    before.range?.[1] === after.range?.[1] &&
+    before.history.length === after.history.length &&
+    before.history.every(({ value }, k) => value === after.history[k]?.value),
+);

@@ -1,0 +1,224 @@
+/** Feeds: the game's values and phases, simulated while no game is connected. */
+import { compile, phaseAt, readValues, routePose } from '@foreshore/core';
+import { type Document, freeId, inOrder, orderAfter } from '@foreshore/document';
+import { Button, Menu } from '@mantine/core';
+import { IconPlayerPause, IconPlayerPlay, IconPlus, IconRewindBackward10, IconTrash } from '@tabler/icons-react';
+import { useEffect, useMemo } from 'react';
+import { Link, useParams } from 'react-router';
+import { Header } from '../shell/header.tsx';
+import { Waiting } from '../shell/waiting.tsx';
+import { fromQuery, useAddress, useBench } from '../state/bench.ts';
+import { useLive } from '../state/live.ts';
+import { change, openProject, shownDocument, useProject } from '../state/project.ts';
+import { FeedRow } from './feed-row.tsx';
+import { useTicking } from './ticking.ts';
+
+const SAMPLES = 160;
+const SPAN_S = 60;
+
+/** What every feed is worth at a time, without the level: what depends on a moving node is known on the bench only. */
+function useWorth(document: Document | null) {
+  const route = useBench((s) => s.route);
+  const held = useLive((s) => s.held);
+  return useMemo(() => {
+    if (!document) return null;
+    const compiled = compile(document, null);
+    const way = document.routes[route] ?? null;
+    const still = {
+      position: [0, document.body.eyeHeightM, 0] as [number, number, number],
+      rotation: [0, 0, 0, 1] as [number, number, number, number],
+    };
+    return (timeS: number) => {
+      const values = readValues(compiled, way, timeS, way ? routePose(way, timeS) : still, held);
+      return Object.fromEntries(compiled.feedIds.map((id, k) => [id, values[k]]));
+    };
+  }, [document, route, held]);
+}
+
+export default function Feeds() {
+  const { id = '' } = useParams();
+  const document = useProject(shownDocument);
+  const failed = useProject((s) => s.failed);
+  const { timeS, playing } = useBench();
+  useEffect(() => {
+    useBench.setState({ ...useBench.getInitialState(), ...fromQuery(window.location.search) }, true);
+    void openProject(id);
+  }, [id]);
+  useAddress();
+  useTicking();
+  const worth = useWorth(document);
+  const fromS = Math.max(0, Math.floor(timeS / SPAN_S) * SPAN_S);
+  const history = useMemo(
+    () =>
+      worth
+        ? Array.from({ length: SAMPLES + 1 }, (_, k) => {
+            const at = fromS + (k / SAMPLES) * SPAN_S;
+            return { at, values: worth(at) };
+          })
+        : [],
+    [worth, fromS],
+  );
+  if (failed)
+    return (
+      <div className="waiting">
+        <p role="alert">The project cannot be opened. {failed}</p>
+        <Link to="/">Back to the projects</Link>
+      </div>
+    );
+  if (!document || !worth) return <Waiting what="Opening the feeds" />;
+  const now = worth(timeS);
+  const feeds = inOrder(document.feeds);
+  const add = (kind: 'number' | 'text' | 'flag', name: string) =>
+    change('Add a feed', (d) => ({
+      ...d,
+      feeds: {
+        ...d.feeds,
+        [freeId(d.feeds, name)]: {
+          name,
+          order: orderAfter(d.feeds),
+          kind,
+          unit: '',
+          initial: kind === 'number' ? 0 : kind === 'text' ? '' : false,
+          ...(kind === 'number' ? { range: [0, 100] as [number, number] } : {}),
+          source: { kind: 'fixed' as const },
+        },
+      },
+    }));
+  return (
+    <main className="feeds">
+      <Header name={document.name} view="feeds" />
+      <section className="feeds-time" aria-label="Time">
+        <button
+          type="button"
+          className="icon-button"
+          aria-label="Back to the start"
+          title="Back to the start"
+          onClick={() => useBench.setState({ timeS: 0 })}
+        >
+          <IconRewindBackward10 size={17} />
+        </button>
+        <button
+          type="button"
+          className="icon-button"
+          aria-label={playing ? 'Pause' : 'Play'}
+          title={playing ? 'Pause' : 'Play'}
+          onClick={() => useBench.setState({ playing: !playing })}
+        >
+          {playing ? <IconPlayerPause size={17} /> : <IconPlayerPlay size={17} />}
+        </button>
+        <span className="num feeds-clock">{timeS.toFixed(1)} s</span>
+        <input
+          type="range"
+          aria-label="Time, seconds"
+          min={0}
+          max={fromS + SPAN_S}
+          step={0.1}
+          value={timeS}
+          onChange={(event) => useBench.setState({ timeS: Number(event.currentTarget.value), playing: false })}
+        />
+        <span className="spring" />
+        <Menu position="bottom-end">
+          <Menu.Target>
+            <Button size="xs" leftSection={<IconPlus size={15} />}>
+              Feed
+            </Button>
+          </Menu.Target>
+          <Menu.Dropdown>
+            <Menu.Item onClick={() => add('number', 'Number')}>Number</Menu.Item>
+            <Menu.Item onClick={() => add('text', 'Words')}>Text</Menu.Item>
+            <Menu.Item onClick={() => add('flag', 'Flag')}>Flag, yes or no</Menu.Item>
+          </Menu.Dropdown>
+        </Menu>
+      </section>
+      <div className="feeds-body">
+        <section aria-label="Feeds" className="feed-list">
+          {feeds.length === 0 && (
+            <p className="hint">No feed yet. A feed is a value that the game supplies; texts, gauges and conditions refer to it.</p>
+          )}
+          {feeds.map(([feed, one]) => (
+            <FeedRow
+              key={feed}
+              id={feed}
+              feed={one}
+              value={now[feed]}
+              fromS={fromS}
+              toS={fromS + SPAN_S}
+              history={history.map(({ at, values }) => ({ at, value: values[feed] }))}
+            />
+          ))}
+        </section>
+        <Phases document={document} />
+      </div>
+    </main>
+  );
+}
+
+function Phases({ document }: { document: Document }) {
+  const { timeS, route } = useBench();
+  const chosen = useLive((s) => s.phase);
+  const phases = inOrder(document.phases);
+  const now = chosen ?? phaseAt(document.routes[route] ?? null, timeS) ?? phases[0]?.[0] ?? null;
+  const uses = (phase: string, what: 'hidden' | 'dimmed') =>
+    Object.values(document.elements).filter((e) => e.show?.phases[phase] === what).length;
+  const referred = (phase: string) =>
+    Object.values(document.elements).some((e) => e.show && Object.hasOwn(e.show.phases, phase)) ||
+    Object.values(document.routes).some((r) => r.phases.some((p) => p.phase === phase));
+  return (
+    <section className="phases" aria-label="Phases">
+      <h2>Phases</h2>
+      <p className="hint">States of the game. What each does to an element is set in the element's Phase step.</p>
+      <ul>
+        {phases.map(([phase, { name }]) => (
+          <li key={phase} data-now={phase === now}>
+            <label>
+              <input type="radio" name="phase" checked={phase === now} onChange={() => useLive.setState({ phase })} /> {name}
+            </label>
+            <span className="hint">
+              {uses(phase, 'hidden')} hidden, {uses(phase, 'dimmed')} dimmed
+            </span>
+            <button
+              type="button"
+              className="icon-button"
+              aria-label={`Remove phase ${name}`}
+              disabled={phases.length === 1 || referred(phase)}
+              title={referred(phase) ? 'In use: elements or routes refer to it' : 'Remove'}
+              onClick={() => {
+                if (now === phase) useLive.setState({ phase: null });
+                change(`Remove phase ${name}`, (d) => {
+                  const { [phase]: _, ...rest } = d.phases;
+                  return { ...d, phases: rest };
+                });
+              }}
+            >
+              <IconTrash size={15} />
+            </button>
+          </li>
+        ))}
+      </ul>
+      {chosen !== null && (
+        <button type="button" className="text-button" onClick={() => useLive.setState({ phase: null })}>
+          Follow the route again
+        </button>
+      )}
+      <form
+        className="phase-new"
+        onSubmit={(event) => {
+          event.preventDefault();
+          const field = event.currentTarget.elements.namedItem('phase') as HTMLInputElement;
+          const name = field.value.trim();
+          if (!name) return;
+          change('Add a phase', (d) => ({
+            ...d,
+            phases: { ...d.phases, [freeId(d.phases, name)]: { name, order: orderAfter(d.phases) } },
+          }));
+          field.value = '';
+        }}
+      >
+        <input name="phase" placeholder="Name of a phase" aria-label="Name of a new phase" />
+        <button type="submit" className="text-button">
+          Add phase
+        </button>
+      </form>
+    </section>
+  );
+}

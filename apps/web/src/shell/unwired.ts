@@ -1,0 +1,31 @@
+/** What is not wired yet: values nobody supplies, gauges without a source, placeholders left in. */
+import type { Document } from '@foreshore/document';
+import { argumentsOf, messageFault } from '@foreshore/text';
+
+const PLACEHOLDERS = new Set(['', 'text', 'label', 'lorem ipsum', 'todo', 'tbd', 'xxx']);
+
+/** What is loose about one element, a sentence each. */
+export function unwired(document: Document, id: string): string[] {
+  const element = document.elements[id];
+  if (!element) return [];
+  const out: string[] = [];
+  if (element.kind === 'label') {
+    const fault = messageFault(element.text);
+    if (fault) out.push(`Its text cannot be read: ${fault.message}.`);
+    if (PLACEHOLDERS.has(element.text.trim().toLowerCase())) out.push('Its text is still a placeholder.');
+    for (const name of argumentsOf(element.text)) if (!document.feeds[name]) out.push(`Its text names "${name}", which no feed supplies.`);
+  }
+  if (element.kind === 'gauge' && element.source === null) out.push('It has no source: choose a feed.');
+  if (element.kind === 'gauge' && element.source !== null && document.feeds[element.source]?.kind !== 'number')
+    out.push(`Its source "${document.feeds[element.source]?.name}" is not a number.`);
+  if (
+    element.kind === 'group' &&
+    !Object.values(document.elements).some(({ mount }) => mount.kind === 'inside' && mount.group === id) &&
+    !element.paint.plate
+  )
+    out.push('It is empty and paints nothing.');
+  return out;
+}
+
+export const allUnwired = (document: Document): { id: string; name: string; what: string }[] =>
+  Object.entries(document.elements).flatMap(([id, { name }]) => unwired(document, id).map((what) => ({ id, name, what })));

@@ -1,0 +1,176 @@
+/** Gauges as items of the draw list: bars, rings and rows of pips. */
+import type { Gauge, GaugeForm } from '@foreshore/document';
+import { type DrawItem, pushBorder, type Rect } from './draw-items.ts';
+import { GaugeState, gaugeColour } from './gauges.ts';
+import type { Work } from './steps/step.ts';
+
+export function drawGauge(items: DrawItem[], work: Work, row: number, gauge: Gauge, rect: Rect, unit: number, opacity: number): void {
+  const { c, f } = work;
+  const element = c.ids[row] as string;
+  const g = c.gauges.indexOf(row);
+  const state = f.gaugeState[g] as GaugeState;
+  const value = f.values[c.gaugeFeed[g] as number];
+  const broken = state === GaugeState.Missing || state === GaugeState.NotNumber;
+  const reading: Reading = {
+    share: f.gaugeShare[g] as number,
+    ghost: f.gaugeGhost[g] as number,
+    fill: broken ? gauge.paint.fill : gaugeColour(gauge, value as number),
+    broken,
+    beyond: state === GaugeState.Under ? -1 : state === GaugeState.Over ? 1 : 0,
+  };
+  if (gauge.form.kind === 'bar') drawBar(items, element, gauge, gauge.form, rect, unit, reading, opacity);
+  else if (gauge.form.kind === 'ring') drawRing(items, element, gauge, gauge.form, rect, unit, reading, opacity);
+  else drawPips(items, element, gauge, gauge.form, rect, unit, reading, opacity);
+}
+
+interface Reading {
+  share: number;
+  ghost: number;
+  fill: string;
+  /** There is no number to show: the track is struck through. */
+  broken: boolean;
+  /** −1 below empty, 1 above full: an arrowhead at that end. */
+  beyond: -1 | 0 | 1;
+}
+
+/** The part of a box from one share to another along the way a bar grows. */
+function partOf([x, y, w, h]: Rect, towards: 'right' | 'left' | 'up' | 'down', from: number, to: number): Rect {
+  if (towards === 'right') return [x + w * from, y, w * (to - from), h];
+  if (towards === 'left') return [x + w * (1 - to), y, w * (to - from), h];
+  if (towards === 'down') return [x, y + h * from, w, h * (to - from)];
+  return [x, y + h * (1 - to), w, h * (to - from)];
+}
+
+function drawBar(
+  items: DrawItem[],
+  element: string,
+  gauge: Gauge,
+  form: Extract<GaugeForm, { kind: 'bar' }>,
+  rect: Rect,
+  unit: number,
+  reading: Reading,
+  opacity: number,
+): void {
+  const radius = form.radiusPx * unit;
+  const [x, y, width, height] = rect;
+  const edge = { element, x, y, width, height, radius };
+  const part = (from: number, to: number, colour: string) => {
+    if (to - from <= 0) return;
+    const [px, py, pw, ph] = partOf(rect, form.towards, from, to);
+    items.push({ kind: 'plate', element, x: px, y: py, width: pw, height: ph, radius: 0, colour, opacity });
+  };
+  items.push({ kind: 'clip', ...edge });
+  part(0, 1, gauge.paint.track);
+  if (!reading.broken) {
+    if (gauge.ghost) part(reading.share, reading.ghost, gauge.ghost.colour);
+    part(0, reading.share, reading.fill);
+  }
+  const mark = Math.max(2 * unit, height * 0.12);
+  if (reading.broken)
+    items.push({ kind: 'line', element, x1: x, y1: y + height, x2: x + width, y2: y, widthPx: mark, colour: gauge.paint.fill, opacity });
+  if (reading.beyond !== 0) {
+    const [ex, ey, ew, eh] = partOf(rect, form.towards, reading.beyond > 0 ? 0.97 : 0, reading.beyond > 0 ? 1 : 0.03);
+    items.push({
+      kind: 'plate',
+      element,
+      x: ex,
+      y: ey,
+      width: Math.max(ew, mark),
+      height: Math.max(eh, mark),
+      radius: 0,
+      colour: gauge.paint.border?.colour ?? gauge.paint.track,
+      opacity,
+    });
+  }
+  items.push({ kind: 'unclip', element });
+  pushBorder(items, element, rect, radius, gauge.paint.border, unit, opacity);
+}
+
+function drawRing(
+  items: DrawItem[],
+  element: string,
+  gauge: Gauge,
+  form: Extract<GaugeForm, { kind: 'ring' }>,
+  rect: Rect,
+  unit: number,
+  reading: Reading,
+  opacity: number,
+): void {
+  const widthPx = Math.min(form.widthPx * unit, rect[2] / 2);
+  const radius = rect[2] / 2 - widthPx / 2;
+  const [x, y] = [rect[0] + rect[2] / 2, rect[1] + rect[3] / 2];
+  const at = (share: number) => ((form.startDeg + form.sweepDeg * share) * Math.PI) / 180;
+  const part = (from: number, to: number, colour: string, width = widthPx) => {
+    if (to - from > 0)
+      items.push({ kind: 'arc', element, x, y, radius, widthPx: width, fromRad: at(from), toRad: at(to), colour, opacity });
+  };
+  const { border } = gauge.paint;
+  if (border) part(0, 1, border.colour, widthPx + 2 * border.widthPx * unit);
+  part(0, 1, gauge.paint.track);
+  if (reading.broken) {
+    const reach = rect[2] / 2;
+    items.push({
+      kind: 'line',
+      element,
+      x1: x - reach * 0.7,
+      y1: y + reach * 0.7,
+      x2: x + reach * 0.7,
+      y2: y - reach * 0.7,
+      widthPx: widthPx * 0.4,
+      colour: gauge.paint.fill,
+      opacity,
+    });
+    return;
+  }
+  if (gauge.ghost) part(reading.share, reading.ghost, gauge.ghost.colour);
+  part(0, reading.share, reading.fill);
+  if (reading.beyond !== 0) part(reading.beyond > 0 ? 0.97 : 0, reading.beyond > 0 ? 1 : 0.03, border?.colour ?? gauge.paint.track);
+}
+
+function drawPips(
+  items: DrawItem[],
+  element: string,
+  gauge: Gauge,
+  form: Extract<GaugeForm, { kind: 'pips' }>,
+  rect: Rect,
+  unit: number,
+  reading: Reading,
+  opacity: number,
+): void {
+  const side = form.sizePx * unit;
+  const pitch = (form.sizePx + form.gapPx) * unit;
+  const radius = form.shape === 'round' ? side / 2 : form.shape === 'soft' ? side / 4 : side * 0.12;
+  for (let k = 0; k < form.count; k++) {
+    const x = rect[0] + (form.vertical ? 0 : k * pitch);
+    // A column fills from its foot.
+    const y = rect[1] + (form.vertical ? (form.count - 1 - k) * pitch : 0);
+    const filled = (share: number) => Math.max(0, Math.min(1, share * form.count - k));
+    const whole = (share: number) => (form.part === 'whole' ? Math.floor(filled(share) + 1e-9) : filled(share));
+    const edge = { element, x, y, width: side, height: side, radius };
+    const part = (from: number, to: number, colour: string) => {
+      if (to - from <= 0) return;
+      const [px, py, pw, ph] = partOf([x, y, side, side], form.vertical ? 'up' : 'right', from, to);
+      items.push({ kind: 'plate', element, x: px, y: py, width: pw, height: ph, radius: 0, colour, opacity });
+    };
+    items.push({ kind: 'clip', ...edge });
+    part(0, 1, gauge.paint.track);
+    if (reading.broken)
+      items.push({
+        kind: 'line',
+        element,
+        x1: x,
+        y1: y + side,
+        x2: x + side,
+        y2: y,
+        widthPx: side * 0.14,
+        colour: gauge.paint.fill,
+        opacity,
+      });
+    else {
+      if (gauge.ghost) part(whole(reading.share), whole(reading.ghost), gauge.ghost.colour);
+      part(0, whole(reading.share), reading.fill);
+    }
+    items.push({ kind: 'unclip', element });
+    pushBorder(items, element, [x, y, side, side], radius, gauge.paint.border, unit, opacity);
+  }
+}

@@ -1,0 +1,97 @@
+/** The items of a draw list: all that painters know. Lengths are pixels of the viewer. */
+import type { TextBlock } from './text.ts';
+
+export interface PlateItem {
+  kind: 'plate';
+  element: string;
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+  radius: number;
+  colour: string;
+  opacity: number;
+  /** Where given, the outline of the box is drawn this wide instead of its inside. */
+  strokePx?: number;
+}
+export interface TextItem {
+  kind: 'text';
+  element: string;
+  /** Top left of the block, pixels. */
+  x: number;
+  y: number;
+  /** Pixels of one em. */
+  emPx: number;
+  block: TextBlock;
+  colour: string;
+  outline: { colour: string; widthPx: number } | null;
+  opacity: number;
+}
+export interface LineItem {
+  kind: 'line';
+  element: string;
+  x1: number;
+  y1: number;
+  x2: number;
+  y2: number;
+  widthPx: number;
+  colour: string;
+  opacity: number;
+}
+/** A part of a ring: from one angle to another, radians clockwise from the top. */
+export interface ArcItem {
+  kind: 'arc';
+  element: string;
+  x: number;
+  y: number;
+  radius: number;
+  widthPx: number;
+  fromRad: number;
+  toRad: number;
+  colour: string;
+  opacity: number;
+}
+/** Begins a part of the list of which only what lies inside a rounded box is painted. */
+export interface ClipItem {
+  kind: 'clip';
+  element: string;
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+  radius: number;
+}
+/** Ends what the last clip began. */
+export interface UnclipItem {
+  kind: 'unclip';
+  element: string;
+}
+export type DrawItem = PlateItem | TextItem | LineItem | ArcItem | ClipItem | UnclipItem;
+
+export type Rect = [number, number, number, number];
+
+/** The outline of a box, as wide as asked for and wholly inside of it. */
+export function pushBorder(
+  items: DrawItem[],
+  element: string,
+  [x, y, width, height]: Rect,
+  radius: number,
+  border: { colour: string; widthPx: number } | null,
+  unit: number,
+  opacity: number,
+): void {
+  if (!border) return;
+  const w = Math.min(border.widthPx * unit, width, height);
+  items.push({
+    kind: 'plate',
+    element,
+    x: x + w / 2,
+    y: y + w / 2,
+    width: width - w,
+    height: height - w,
+    radius: Math.max(0, radius - w / 2),
+    colour: border.colour,
+    opacity,
+    strokePx: w,
+  });
+}

@@ -1,0 +1,74 @@
+/** What a gauge shows of its feed's value: a share of the whole, softened in time, with the loss just suffered behind it. */
+import type { FeedValue, Gauge } from '@foreshore/document';
+import type { Work } from './steps/step.ts';
+
+/** How the value of a gauge's feed stands. Whatever is not fine must look like that, never like full or empty. */
+export enum GaugeState {
+  Fine = 0,
+  /** No feed, or one without a value. */
+  Missing = 1,
+  /** The value is not a number. */
+  NotNumber = 2,
+  /** Beyond its empty or its full end. */
+  Under = 3,
+  Over = 4,
+}
+
+export const shareOf = ({ empty, full }: Gauge, value: number): number => (value - empty) / (full - empty);
+
+export function gaugeState(gauge: Gauge, value: FeedValue | undefined): GaugeState {
+  if (value === undefined) return GaugeState.Missing;
+  if (typeof value !== 'number' || !Number.isFinite(value)) return GaugeState.NotNumber;
+  const share = shareOf(gauge, value);
+  // Rounding of a value that stands at an end is not beyond it.
+  return share < -1e-9 ? GaugeState.Under : share > 1 + 1e-9 ? GaugeState.Over : GaugeState.Fine;
+}
+
+/** The colour a value is painted in: of the first threshold it is below, else the fill. A value at a bound belongs to what is above. */
+export const gaugeColour = (gauge: Gauge, value: number): string =>
+  gauge.thresholds.find(({ below }) => value < below)?.colour ?? gauge.paint.fill;
+
+/**
+ * Moves all gauges on by the step of the frame. The smoothing is exact for a value that runs straight over the step:
+ * with v = (x1 − x0)/dt, y1 = x1 − vτ + (y0 − x0 + vτ)·e^(−dt/τ). With empty memory they stand at their value.
+ */
+export function moveGauges({ c, f, m }: Work): void {
+  const fresh = Number.isNaN(m.timeS);
+  const dt = fresh ? 0 : f.timeS - m.timeS;
+  for (let g = 0; g < c.gauges.length; g++) {
+    const gauge = c.elements[c.gauges[g] as number] as Gauge;
+    const value = f.values[c.gaugeFeed[g] as number];
+    const state = gaugeState(gauge, value);
+    f.gaugeState[g] = state;
+    if (state === GaugeState.Missing || state === GaugeState.NotNumber) {
+      m.gaugeIn[g] = 0;
+      f.gaugeShare[g] = 0;
+      f.gaugeGhost[g] = 0;
+      continue;
+    }
+    const target = Math.max(0, Math.min(1, shareOf(gauge, value as number)));
+    if (fresh || !m.gaugeIn[g] || dt < 0) {
+      m.gaugeIn[g] = 1;
+      m.gaugeShown[g] = target;
+      m.gaugeGhost[g] = target;
+      m.gaugeDropS[g] = Number.NEGATIVE_INFINITY;
+    } else if (dt > 0) {
+      const before = m.gaugeTarget[g] as number;
+      const tau = gauge.smoothS;
+      const rate = (target - before) / dt;
+      m.gaugeShown[g] = tau > 0 ? target - rate * tau + ((m.gaugeShown[g] as number) - before + rate * tau) * Math.exp(-dt / tau) : target;
+      if (target < before) m.gaugeDropS[g] = f.timeS;
+      moveGhost(m, g, gauge, f.timeS, dt);
+    }
+    m.gaugeTarget[g] = target;
+    f.gaugeShare[g] = Math.max(0, Math.min(1, m.gaugeShown[g] as number));
+    f.gaugeGhost[g] = m.gaugeGhost[g] as number;
+  }
+}
+
+/** The ghost stands for its hold after the last drop, then runs off evenly; it is never less than what is shown. */
+function moveGhost(m: Work['m'], g: number, { ghost }: Gauge, timeS: number, dt: number): void {
+  const shown = m.gaugeShown[g] as number;
+  const runs = ghost ? Math.max(0, Math.min(dt, timeS - (m.gaugeDropS[g] as number) - ghost.holdS)) * ghost.perS : 1;
+  m.gaugeGhost[g] = Math.max(shown, (m.gaugeGhost[g] as number) - runs);
+}

@@ -1,0 +1,247 @@
+/** Feeds, gauges and phases in time. */
+import {
+  barForm,
+  type Document,
+  type Element,
+  type FeedSource,
+  insideOf,
+  makeDocument,
+  makeGauge,
+  makeGroup,
+  makeText,
+  onGlass,
+  type Show,
+} from '@foreshore/document';
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { arrange } from './arrange.ts';
+import { compile } from './compile.ts';
+import { drawList, opacityOf } from './draw-list.ts';
+import { explain } from './explain.ts';
+import { GaugeState, gaugeColour } from './gauges.ts';
+import { makeSolver, type Solver, solve } from './solve.ts';
+import type { Pose } from './spaces/pose.ts';
+import { Verdict } from './steps/names.ts';
+import type { TextShaper } from './text.ts';
+import { readValues, type Values } from './values.ts';
+
+const block = { widthEm: 4, heightEm: 1.25, capHeightEm: 0.7, lines: [], ops: new Uint8Array(), coords: new Float64Array(), missing: [] };
+const text: TextShaper = { shape: () => block, argumentsOf: () => [], format: (message) => ({ text: message, fault: null }) };
+const HEAD: Pose = { position: [0, 1.65, 0], rotation: [0, 0, 0, 1] };
+
+function document(elements: Record<string, Element>, source: FeedSource = { kind: 'fixed' }): Document {
+  const made = makeDocument('Low Water');
+  made.feeds.warmth = { name: 'Warmth', order: 'a0', kind: 'number', unit: '%', initial: 80, source };
+  made.phases.paused = { name: 'Paused', order: 'a1' };
+  made.elements = elements;
+  return made;
+}
+const solverOf = (d: Document): Solver => makeSolver(arrange(compile(d, null), d.viewers.desk as never, text));
+const step = (solver: Solver, timeS: number, values?: Values, phase: string | null = 'roaming') =>
+  solve(solver, { timeS, head: HEAD, views: [], depthOrder: true, ...(values ? { values } : {}), phase });
+
+const gauge = (edit: Partial<ReturnType<typeof makeGauge>> = {}) => ({
+  ...makeGauge(onGlass([0, 1]), 'Warmth', 'warmth', barForm(), 'a0'),
+  smoothS: 0,
+  ...edit,
+});
+
+describe('a gauge', () => {
+  it('stands at its value at once with empty memory, and follows an even change as the closed form says', () => {
+    const solver = solverOf(document({ bar: gauge({ smoothS: 0.5 }) }));
+    step(solver, 0, [80]);
+    expect(solver.f.gaugeShare[0]).toBe(0.8);
+    // From 0.8 falling at 0.2 a second: behind by v·τ·(1 − e^(−t/τ)), whatever the steps.
+    for (const t of [0.1, 0.3, 0.35, 1, 1.7]) {
+      step(solver, t, [80 - 20 * t]);
+      expect(solver.f.gaugeShare[0]).toBeCloseTo(0.8 - 0.2 * t + 0.2 * 0.5 * (1 - Math.exp(-t / 0.5)), 9);
+    }
+  });
+
+  it('is the same at 30, 60 and 144 Hz where its value runs straight (property)', () => {
+    fc.assert(
+      fc.property(fc.double({ min: 0.02, max: 2, noNaN: true }), fc.double({ min: -40, max: 15, noNaN: true }), (tau, perS) => {
+        const at = (hz: number) => {
+          const solver = solverOf(document({ bar: gauge({ smoothS: tau }) }));
+          for (let k = 0; k <= hz; k++) step(solver, k / hz, [80 + (perS * k) / hz]);
+          return solver.f.gaugeShare[0] as number;
+        };
+        // The bar is 320 px long: half a pixel is a share of 0.0016.
+        expect(Math.abs(at(30) - at(144)) * 320).toBeLessThan(0.5);
+        expect(Math.abs(at(60) - at(144)) * 320).toBeLessThan(0.5);
+      }),
+      { numRuns: 40 },
+    );
+  });
+
+  it('keeps a ghost of what was lost: held, then running off, never less than what is shown', () => {
+    const solver = solverOf(document({ bar: gauge({ ghost: { colour: '#BF3F2B', holdS: 0.5, perS: 0.4 } }) }));
+    const at = (timeS: number, value: number) => {
+      step(solver, timeS, [value]);
+      return solver.f.gaugeGhost[0];
+    };
+    expect(at(0, 80)).toBeCloseTo(0.8, 9);
+    expect(at(0.1, 30)).toBeCloseTo(0.8, 9);
+    expect(at(0.5, 30)).toBeCloseTo(0.8, 9);
+    // The hold ends at 0.6 s; from then on 0.4 of the whole a second.
+    expect(at(1.1, 30)).toBeCloseTo(0.8 - 0.2, 9);
+    expect(at(3, 30)).toBeCloseTo(0.3, 9);
+    expect(at(3.1, 90)).toBeCloseTo(0.9, 9);
+  });
+
+  it.each([
+    ['a value that nobody supplies', undefined, GaugeState.Missing],
+    ['a text', 'cold', GaugeState.NotNumber],
+    ['a value below its empty end', -3, GaugeState.Under],
+    ['a value above its full end', 104, GaugeState.Over],
+    ['its empty end', 0, GaugeState.Fine],
+    ['its full end', 100, GaugeState.Fine],
+  ])('tells %s from others', (_, value, state) => {
+    const solver = solverOf(document({ bar: gauge() }));
+    step(solver, 0, [value]);
+    expect(solver.f.gaugeState[0]).toBe(state);
+    const kinds = drawList(solver).items.map((item) => item.kind);
+    // Struck through where there is no number.
+    expect(kinds.includes('line')).toBe(state === GaugeState.Missing || state === GaugeState.NotNumber);
+  });
+
+  it('takes the paint of the first threshold it is below; a value at a bound belongs to what is above', () => {
+    const with2 = gauge({
+      thresholds: [
+        { below: 20, colour: '#BF3F2B' },
+        { below: 50, colour: '#A66D0C' },
+      ],
+    });
+    expect([0, 19.99, 20, 49.9, 50, 100].map((v) => gaugeColour(with2, v))).toEqual([
+      '#BF3F2B',
+      '#BF3F2B',
+      '#A66D0C',
+      '#A66D0C',
+      '#E5B45C',
+      '#E5B45C',
+    ]);
+  });
+
+  it('fills the share of its box that its value says, from the side it grows from', () => {
+    for (const [towards, expected] of [
+      ['right', [0, 0, 0.3, 1]],
+      ['left', [0.7, 0, 0.3, 1]],
+      ['down', [0, 0, 1, 0.3]],
+      ['up', [0, 0.7, 1, 0.3]],
+    ] as const) {
+      const solver = solverOf(document({ bar: gauge({ form: { kind: 'bar', widthPx: 200, heightPx: 100, towards, radiusPx: 0 } }) }));
+      step(solver, 0, [30]);
+      const items = drawList(solver).items.filter((item) => item.kind === 'plate');
+      const [track, fill] = items;
+      const share = [
+        ((fill?.x ?? 0) - (track?.x ?? 0)) / 200,
+        ((fill?.y ?? 0) - (track?.y ?? 0)) / 100,
+        (fill?.width ?? 0) / 200,
+        (fill?.height ?? 0) / 100,
+      ];
+      share.forEach((v, k) => expect(v).toBeCloseTo(expected[k] as number, 9));
+    }
+  });
+});
+
+describe('the Phase step', () => {
+  const show = (edit: Partial<Show>): Show => ({ phases: {}, need: 'all', conditions: [], lingerS: 0, ...edit });
+  const failedAt = (solver: Solver, id = 'bar') => solver.f.failed[solver.c.ids.indexOf(id)];
+
+  it('hides and dims by the phase, a group with all that is inside', () => {
+    const tray = { ...makeGroup(onGlass([0, 0]), 'Tray', 'row', 'a0'), show: show({ phases: { paused: 'hidden' } }) };
+    const bar = { ...gauge(), ...insideOf('tray'), show: show({ phases: { roaming: 'dimmed' } }) };
+    const solver = solverOf(document({ tray, bar }));
+    step(solver, 0, [80], 'roaming');
+    expect(failedAt(solver)).toBe(Verdict.Shown);
+    expect(opacityOf(solver, solver.c.ids.indexOf('bar'))).toBeCloseTo(0.35, 9);
+    step(solver, 0.1, [80], 'paused');
+    expect(failedAt(solver)).toBe(Verdict.Phase);
+    const link = explain(solver, solver.c.ids.indexOf('bar')).find((l) => l.state === 'no');
+    expect(link).toMatchObject({ step: 'phase', says: 'Tray: hidden in Paused' });
+  });
+
+  it('needs its conditions, with a leave value, and says what fails in numbers', () => {
+    const when = show({ conditions: [{ kind: 'compare', feed: 'warmth', is: 'below', value: 35, leave: 5 }] });
+    const solver = solverOf(document({ bar: gauge({ show: when }) }));
+    const at = (timeS: number, value: number) => {
+      step(solver, timeS, [value]);
+      return failedAt(solver);
+    };
+    expect(at(0, 36)).toBe(Verdict.Phase);
+    expect(explain(solver, 0)[1]).toMatchObject({ state: 'no', says: 'Warmth 36 %, needs below 35 %' });
+    expect(at(0.1, 34)).toBe(Verdict.Shown);
+    expect(at(0.2, 39)).toBe(Verdict.Shown);
+    expect(at(0.3, 40)).toBe(Verdict.Phase);
+    expect(at(0.4, 39)).toBe(Verdict.Phase);
+  });
+
+  it('shows for a while after a change, and lingers', () => {
+    const when = show({ conditions: [{ kind: 'changed', feed: 'warmth', withinS: 1 }], lingerS: 0.5 });
+    const solver = solverOf(document({ bar: gauge({ show: when }) }));
+    const at = (timeS: number, value: number) => {
+      step(solver, timeS, [value]);
+      return failedAt(solver) === Verdict.Shown;
+    };
+    expect([at(0, 80), at(1, 80), at(2, 79), at(3, 79), at(3.4, 79), at(3.6, 79)]).toEqual([false, false, true, true, true, false]);
+  });
+
+  it('joins conditions by all, any, none', () => {
+    const conditions: Show['conditions'] = [
+      { kind: 'compare', feed: 'warmth', is: 'atLeast', value: 20, leave: 0 },
+      { kind: 'compare', feed: 'warmth', is: 'atMost', value: 60, leave: 0 },
+    ];
+    const shown = (need: Show['need'], value: number) => {
+      const solver = solverOf(document({ bar: gauge({ show: show({ need, conditions }) }) }));
+      step(solver, 0, [value]);
+      return failedAt(solver) === Verdict.Shown;
+    };
+    expect([10, 40, 80].map((v) => shown('all', v))).toEqual([false, true, false]);
+    expect([10, 40, 80].map((v) => shown('any', v))).toEqual([true, true, true]);
+    expect([10, 40, 80].map((v) => shown('none', v))).toEqual([false, false, false]);
+  });
+});
+
+describe('feeds', () => {
+  const worth = (source: FeedSource, timeS: number, held = {}) =>
+    readValues(compile(document({}, source), null), null, timeS, HEAD, held)[0];
+  it('are worth what their source says at a time', () => {
+    expect(worth({ kind: 'ramp', from: 10, to: 20, periodS: 4 }, 5)).toBe(12.5);
+    expect(worth({ kind: 'sine', middle: 1, reach: 0.5, periodS: 8, startDeg: 0 }, 2)).toBeCloseTo(1.5, 12);
+    expect(worth({ kind: 'steps', values: [3, 7], everyS: 2 }, 2.5)).toBe(7);
+    expect(worth({ kind: 'height' }, 0)).toBe(1.65);
+    expect(worth({ kind: 'fixed' }, 9)).toBe(80);
+    expect(worth({ kind: 'time' }, 9, { warmth: 3 })).toBe(3);
+  });
+
+  it('wander the same for the same seed, within their bounds, however a time is come to (property)', () => {
+    fc.assert(
+      fc.property(fc.nat(1e6), fc.double({ min: 0, max: 60, noNaN: true }), (seed, timeS) => {
+        const source = (): FeedSource => ({ kind: 'wander', from: 20, to: 90, perS: 30, seed });
+        const late = worth(source(), timeS) as number;
+        const walked = source();
+        for (let t = 0; t < timeS; t += 7) worth(walked, t);
+        expect(worth(walked, timeS)).toBe(late);
+        expect(late).toBeGreaterThanOrEqual(20);
+        expect(late).toBeLessThanOrEqual(90);
+      }),
+      { numRuns: 60 },
+    );
+  });
+
+  it('take what a route recorded before what a source says', () => {
+    const d = document({ bar: makeText(onGlass([0, 0]), 'x', 'a0') }, { kind: 'time' });
+    const route = {
+      name: 'Out',
+      order: 'a0',
+      poses: [],
+      feeds: [
+        { timeS: 1, feed: 'warmth', value: 60 },
+        { timeS: 3, feed: 'warmth', value: 20 },
+      ],
+      phases: [],
+    };
+    const at = (t: number) => readValues(compile(d, null), route, t, HEAD, {})[0];
+    expect([at(0.5), at(1), at(2.9), at(3)]).toEqual([0.5, 60, 60, 20]);
+  });
+});

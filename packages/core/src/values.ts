@@ -1,0 +1,110 @@
+/**
+ * What feeds are worth at a time. Without a game their values come from their sources, which are functions of the time
+ * on the route and of the pose: the same route gives the same values, whichever way a time is come to.
+ */
+import type { Feed, FeedSource, FeedValue, Route } from '@foreshore/document';
+import { type Compiled, placeAnchors } from './compile.ts';
+import type { Pose } from './spaces/pose.ts';
+
+/** One a feed, in the order of `Compiled.feedIds`; undefined: nobody supplies it. */
+export type Values = (FeedValue | undefined)[];
+
+export const initialValues = (c: Compiled): Values => c.feedIds.map((id) => c.document.feeds[id]?.initial);
+
+/**
+ * @param route its recorded values go before those of sources.
+ * @param held values that somebody sets by hand; they go before all others.
+ */
+export function readValues(
+  c: Compiled,
+  route: Route | null,
+  timeS: number,
+  pose: Pose,
+  held: Readonly<Record<string, FeedValue>>,
+  out: Values = new Array(c.feedIds.length),
+): Values {
+  const { feeds } = c.document;
+  if (c.moving.length && Object.values(feeds).some((feed) => feed.source?.kind === 'distance')) placeAnchors(c);
+  c.feedIds.forEach((id, k) => {
+    const feed = feeds[id] as Feed;
+    out[k] = Object.hasOwn(held, id) ? held[id] : (recordedAt(route, id, timeS) ?? sourceValue(c, feed, timeS, pose));
+  });
+  return out;
+}
+
+/** The last value that a route recorded for a feed until then. */
+function recordedAt(route: Route | null, feed: string, timeS: number): FeedValue | undefined {
+  let value: FeedValue | undefined;
+  for (const entry of route?.feeds ?? []) {
+    if (entry.timeS > timeS) break;
+    if (entry.feed === feed) value = entry.value;
+  }
+  return value;
+}
+
+/** The phase of a route at a time, or null. */
+export function phaseAt(route: Route | null, timeS: number): string | null {
+  let phase: string | null = null;
+  for (const entry of route?.phases ?? []) {
+    if (entry.timeS > timeS) break;
+    phase = entry.phase;
+  }
+  return phase;
+}
+
+function sourceValue(c: Compiled, { source, initial }: Feed, timeS: number, pose: Pose): FeedValue | undefined {
+  switch (source?.kind) {
+    case undefined:
+    case 'fixed':
+      return initial;
+    case 'ramp': {
+      const share = (timeS / source.periodS) % 1;
+      return source.from + (source.to - source.from) * share;
+    }
+    case 'sine':
+      return source.middle + source.reach * Math.sin(2 * Math.PI * (timeS / source.periodS + source.startDeg / 360));
+    case 'wander':
+      return wanderAt(source, timeS);
+    case 'steps':
+      return source.values[Math.floor(timeS / source.everyS) % source.values.length];
+    case 'time':
+      return timeS;
+    case 'height':
+      return pose.position[1];
+    case 'distance': {
+      const row = c.anchorIds.indexOf(source.anchor);
+      if (row < 0 || c.anchorFault[row]) return undefined;
+      const at = (k: number) => (c.anchorWorld[row * 3 + k] as number) - (pose.position[k] as number);
+      return Math.hypot(at(0), at(1), at(2));
+    }
+  }
+}
+
+type Wander = Extract<FeedSource, { kind: 'wander' }>;
+const STEP_S = 0.1;
+const walks = new WeakMap<Wander, number[]>();
+
+/** A number in −1..1 that depends on the seed and the step alone (integer mixing after Wang). */
+function noise(seed: number, step: number): number {
+  let h = Math.imul(seed ^ 0x9e3779b9, 0x85ebca6b) ^ Math.imul(step + 1, 0xc2b2ae35);
+  h = Math.imul(h ^ (h >>> 16), 0x7feb352d);
+  h = Math.imul(h ^ (h >>> 15), 0x846ca68b);
+  return ((h ^ (h >>> 16)) >>> 0) / 2147483647.5 - 1;
+}
+
+/** Steps are drawn from the seed and turned back at the bounds; between steps the value runs straight. */
+function wanderAt(source: Wander, timeS: number): number {
+  let walk = walks.get(source);
+  const [low, high] = [Math.min(source.from, source.to), Math.max(source.from, source.to)];
+  if (!walk) walks.set(source, (walk = [(low + high) / 2]));
+  const at = timeS / STEP_S;
+  for (let step = walk.length; step <= at + 1; step++) {
+    let next = (walk[step - 1] as number) + noise(source.seed, step) * source.perS * STEP_S;
+    if (next > high) next = Math.max(low, 2 * high - next);
+    if (next < low) next = Math.min(high, 2 * low - next);
+    walk.push(next);
+  }
+  const k = Math.floor(at);
+  const [a, b] = [walk[k] as number, walk[k + 1] as number];
+  return a + (b - a) * (at - k);
+}

@@ -1,0 +1,86 @@
+/** Messages in ICU syntax: which values they name, and what they say with them. Numbers and plurals follow the language. */
+import type { Formatted } from '@foreshore/core';
+import type { FeedValue } from '@foreshore/document';
+import { type MessageFormatElement, parse, TYPE } from '@formatjs/icu-messageformat-parser';
+import { IntlMessageFormat } from 'intl-messageformat';
+
+interface Parsed {
+  elements: MessageFormatElement[] | null;
+  fault: Formatted['fault'];
+  names: readonly string[];
+}
+
+const MOST_KEPT = 5000;
+const parsed = new Map<string, Parsed>();
+const formats = new Map<string, IntlMessageFormat>();
+
+function keep<V>(map: Map<string, V>, key: string, make: () => V): V {
+  let value = map.get(key);
+  if (value === undefined) {
+    if (map.size >= MOST_KEPT) map.clear();
+    map.set(key, (value = make()));
+  }
+  return value;
+}
+
+const WORDS: Record<string, string> = {
+  EXPECT_ARGUMENT_CLOSING_BRACE: 'a closing brace is missing',
+  EMPTY_ARGUMENT: 'braces stand empty; name a value in them',
+  MALFORMED_ARGUMENT: 'what stands in the braces is not the name of a value',
+  EXPECT_ARGUMENT_TYPE: 'after the comma the kind of the value is missing, such as number',
+  INVALID_ARGUMENT_TYPE: 'this kind of value is not known; there are number, date, time, plural, select, selectordinal',
+  MISSING_OTHER_CLAUSE: 'the case "other" is missing',
+  UNMATCHED_CLOSING_TAG: 'this closing tag has no opening one',
+  UNCLOSED_TAG: 'this tag is not closed',
+  INVALID_TAG: 'this is not a tag',
+};
+
+const sentence = (message: string): string => WORDS[message] ?? message.toLowerCase().replace(/_/g, ' ');
+
+function namesIn(elements: readonly MessageFormatElement[], into: Set<string>): Set<string> {
+  for (const element of elements) {
+    if (element.type === TYPE.literal || element.type === TYPE.pound) continue;
+    if (element.type === TYPE.tag) namesIn(element.children, into);
+    else {
+      into.add(element.value);
+      if (element.type === TYPE.select || element.type === TYPE.plural)
+        for (const option of Object.values(element.options)) namesIn(option.value, into);
+    }
+  }
+  return into;
+}
+
+const read = (message: string): Parsed =>
+  keep(parsed, message, () => {
+    try {
+      // Tags mean nothing here: a text may hold a smaller-than sign.
+      const elements = parse(message, { ignoreTag: true, requiresOtherClause: true });
+      return { elements, fault: null, names: [...namesIn(elements, new Set())] };
+    } catch (error) {
+      const { message: what, location } = error as Error & { location?: { start: { offset: number } } };
+      return { elements: null, fault: { message: sentence(what), at: location?.start.offset ?? 0 }, names: [] };
+    }
+  });
+
+export const argumentsOf = (message: string): readonly string[] => read(message).names;
+
+/** What is wrong with a message, or null. */
+export const messageFault = (message: string): Formatted['fault'] => read(message).fault;
+
+export function format(message: string, language: string, values: Readonly<Record<string, FeedValue | undefined>>): Formatted {
+  const { elements, fault, names } = read(message);
+  if (!elements) return { text: message, fault };
+  const given: Record<string, FeedValue> = {};
+  for (const name of names) given[name] = values[name] ?? `{${name}}`;
+  const absent = names.some((name) => values[name] === undefined);
+  try {
+    const made = keep(formats, `${language}\n${message}`, () => new IntlMessageFormat(elements, language, undefined, { ignoreTag: true }));
+    return { text: String(made.format(given)), fault: null };
+  } catch (error) {
+    // A value that is missing cannot be counted or rounded; the message is shown as it stands, so that nobody takes it for finished.
+    return {
+      text: message,
+      fault: absent ? null : { message: (error as Error).message.split('\n')[0] ?? 'cannot be put together', at: 0 },
+    };
+  }
+}
