@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import puppeteer, { type Browser, type Page } from 'puppeteer-core';
 import type { Engine } from '../apps/web/src/bench/engine.ts';
 import type { useBench } from '../apps/web/src/state/bench.ts';
+import type { useLive } from '../apps/web/src/state/live.ts';
 import type { useProject } from '../apps/web/src/state/project.ts';
 
 /** What the bench leaves on the window for tests. */
@@ -12,6 +13,7 @@ export interface Inside {
   engine: Engine;
   bench: typeof useBench;
   project: typeof useProject;
+  live: typeof useLive;
 }
 declare global {
   var foreshore: Inside | undefined;

@@ -1,5 +1,6 @@
 /** The glass of Low Water: what the warden reads in front of the world. */
 import {
+  type Action,
   type Element,
   type Feed,
   type Gauge,
@@ -85,11 +86,31 @@ export const feeds = (): Record<string, Feed> => ({
   },
 });
 
+export const actions = (): Record<string, Action> => ({
+  pause: { name: 'Pause', order: 'a0', reactions: [{ kind: 'phase', when: [], phase: 'paused' }] },
+  'carry-on': { name: 'Carry on', order: 'a1', reactions: [{ kind: 'phase', when: [], phase: 'roaming' }] },
+  'pick-sample': {
+    name: 'Pick up a sample',
+    order: 'a2',
+    reactions: [{ kind: 'add', when: [{ kind: 'compare', feed: 'samples', is: 'below', value: 5, leave: 0 }], feed: 'samples', by: 1 }],
+  },
+  'give-up': { name: 'Give up', order: 'a3', reactions: [{ kind: 'phase', when: [], phase: 'stranded' }] },
+  ebb: {
+    name: 'Wait for the ebb',
+    order: 'a4',
+    reactions: [
+      { kind: 'set', when: [], feed: 'warmth', value: 60 },
+      { kind: 'set', when: [], feed: 'clockS', value: 240 },
+      { kind: 'send', when: [], action: 'carry-on' },
+    ],
+  },
+});
+
 export const phases = (): Record<string, Phase> => ({
   roaming: { name: 'Roaming', order: 'a0' },
   cinematic: { name: 'Cinematic', order: 'a1' },
-  paused: { name: 'Paused', order: 'a2' },
-  stranded: { name: 'Stranded', order: 'a3' },
+  paused: { name: 'Paused', order: 'a2', takesInput: true },
+  stranded: { name: 'Stranded', order: 'a3', takesInput: true },
 });
 
 const show = (edit: Partial<Show>): Show => ({ phases: {}, need: 'all', conditions: [], lingerS: 0, ...edit });
@@ -97,6 +118,37 @@ const show = (edit: Partial<Show>): Show => ({ phases: {}, need: 'all', conditio
 const whileRoaming = () => show({ phases: { cinematic: 'hidden', paused: 'dimmed', stranded: 'hidden' } });
 const only = (phase: string) =>
   show({ phases: Object.fromEntries(Object.keys(phases()).flatMap((p) => (p === phase ? [] : [[p, 'hidden' as const]]))) });
+
+/** A button: a plate with a text inside; pointing at it changes both. */
+const button = (
+  carried: Parameters<typeof makeText>[0],
+  id: string,
+  name: string,
+  action: string,
+  order: string,
+): Record<string, Element> => {
+  const group = makeGroup(carried, name, 'row', order);
+  return {
+    [id]: {
+      ...group,
+      mount: carried.mount.kind === 'inside' ? { ...carried.mount, stretch: [true, false] } : carried.mount,
+      layout: { ...group.layout, spread: 'centre', padPx: [24, 8, 24, 10] },
+      paint: { plate: { colour: '#E6D5A6', radiusPx: 6, border: { colour: '#15233B', widthPx: 2 } }, opacity: 1 },
+      pointer: {
+        takes: 'acts',
+        action,
+        padPx: 4,
+        pointed: { plate: '#1B6E83', text: '#FFFFFF' },
+        pressed: { plate: '#12445A' },
+      },
+    },
+    [`${id}-text`]: text(insideOf(id), `${name} text`, name, `${order}V`, 28, {
+      paint: { colour: '#15233B', weight: 700, align: 'centre' },
+      pointer: PASSES,
+    }),
+  };
+};
+const PASSES: Label['pointer'] = { takes: 'passes', action: null, padPx: 0, pointed: {}, pressed: {} };
 
 type Part = Partial<Omit<Label, 'paint'>> & { paint?: Partial<Label['paint']> };
 const text = (
@@ -263,6 +315,15 @@ export function glass(): Record<string, Element> {
       26,
       { paint: { colour: '#15233B', align: 'centre' } },
     ),
+    ...button(insideOf('pause-card'), 'carry-on', 'Carry on', 'carry-on', 'f4'),
+    ...button(insideOf('pause-card'), 'give-up', 'Give up', 'give-up', 'f5'),
+    'pause-button': {
+      ...text(onGlass([0, 0], [0, 60]), 'Pause button', 'Pause', 'd5', 24, {
+        paint: { colour: '#15233B', weight: 700, plate: { colour: '#E6D5A6', padEm: [0.7, 0.3], radiusEm: 0.3 } },
+      }),
+      show: whileRoaming(),
+      pointer: { takes: 'acts', action: 'pause', padPx: 6, pointed: { plate: '#1B6E83', text: '#FFFFFF' }, pressed: { plate: '#12445A' } },
+    },
     'stranded-veil': {
       ...makeVeil('Stranded veil', 'g0'),
       show: only('stranded'),
@@ -271,6 +332,7 @@ export function glass(): Record<string, Element> {
     'stranded-title': text(insideOf('stranded-veil', [0.5, 0.42]), 'Stranded title', 'The water has you', 'g1', 72, {
       paint: { weight: 700, align: 'centre' },
     }),
+    ...button(insideOf('stranded-veil', [0.5, 0.66]), 'ebb', 'Wait for the ebb', 'ebb', 'g3'),
     'stranded-words': text(
       insideOf('stranded-veil', [0.5, 0.54]),
       'Stranded words',

@@ -2,7 +2,7 @@
 import { readFileSync } from 'node:fs';
 import { poseTowards, type Vec3 } from '@foreshore/core';
 import { type Anchor, type Document, type Element, type Label, makeDocument, makeLabel, type Route } from '@foreshore/document';
-import { feeds, glass, phases } from './glass.ts';
+import { actions, feeds, glass, phases } from './glass.ts';
 import { CAUSEWAY_TOP_M, causewayAt, groundHeight } from './terrain.ts';
 
 const LEVEL_FILE = 'low-water.glb';
@@ -149,6 +149,7 @@ export function demoDocument(): Document {
     routes: routes(),
     feeds: feeds(),
     phases: phases(),
+    actions: actions(),
   };
 }
 

@@ -22,6 +22,9 @@ import type { FeedValue, Route } from '@foreshore/document';
 
 export class Replay {
   readonly solver: Solver;
+  /** Who has the pointer in the frames to come, by id: nothing but looks depends on it. */
+  pointed: string | null = null;
+  pressed: string | null = null;
   private readonly route: Route;
   private readonly kept: Memory[] = [];
   private readonly clips: Float64Array;
@@ -83,6 +86,8 @@ export class Replay {
       depthOrder,
       values: readValues(c, this.route, timeS, head, this.held, this.values),
       phase: this.phase ?? phaseAt(this.route, timeS),
+      pointed: this.pointed,
+      pressed: this.pressed,
     };
     return solve(this.solver, inputs);
   }

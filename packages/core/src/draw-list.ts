@@ -3,6 +3,7 @@ import type { Element, Group, Label } from '@foreshore/document';
 import { drawGauge } from './draw-gauge.ts';
 import { type DrawItem, type LineItem, pushBorder } from './draw-items.ts';
 import { type ElementPlace, placeOf } from './frame.ts';
+import { lookOf } from './pointer.ts';
 import { Verdict } from './steps/names.ts';
 import { DIMMED } from './steps/phase.ts';
 import type { Work } from './steps/step.ts';
@@ -22,7 +23,7 @@ export function opacityOf(work: Pick<Work, 'c' | 'f'>, row: number): number {
   const around = up < 0 ? 1 : opacityOf(work, up);
   // What is dimmed with its group is dimmed once.
   const dimmed = f.dimmed[row] && !(up >= 0 && f.dimmed[up]);
-  return around * (c.elements[row]?.paint.opacity ?? 1) * (dimmed ? DIMMED : 1);
+  return around * (c.elements[row]?.paint.opacity ?? 1) * (dimmed ? DIMMED : 1) * lookOf(work, row).opacity;
 }
 
 /** What is shown, back to front: what floats, the farthest first where the frame has an order, then the glass. A group is painted before its members. */
@@ -84,14 +85,26 @@ function unitOf({ c, f, a }: Work, row: number, view: number): number {
 const clamp = (v: number, from: number, to: number): number => (v < from ? from : Math.min(v, to));
 const ALIGNED = { start: 0, centre: 0.5, end: 1 } as const;
 
-function drawLabel(items: DrawItem[], { a, c }: Work, row: number, { paint }: Label, { emPx, rect }: ElementPlace, opacity: number): void {
+function drawLabel(items: DrawItem[], work: Work, row: number, { paint }: Label, { emPx, rect }: ElementPlace, opacity: number): void {
   const [x, y, width, height] = rect;
+  const { a, c } = work;
   const element = c.ids[row] as string;
   const block = a.blocks[row];
   if (!block) return;
+  const look = lookOf(work, row);
   const [padX, padY] = paint.plate?.padEm ?? [0, 0];
   if (paint.plate)
-    items.push({ kind: 'plate', element, x, y, width, height, radius: paint.plate.radiusEm * emPx, colour: paint.plate.colour, opacity });
+    items.push({
+      kind: 'plate',
+      element,
+      x,
+      y,
+      width,
+      height,
+      radius: paint.plate.radiusEm * emPx,
+      colour: look.plate ?? paint.plate.colour,
+      opacity,
+    });
   // A box that was stretched has room beside the text.
   const room = Math.max(0, width - (block.widthEm + 2 * padX) * emPx);
   items.push({
@@ -101,7 +114,7 @@ function drawLabel(items: DrawItem[], { a, c }: Work, row: number, { paint }: La
     y: y + padY * emPx + Math.max(0, (height - (block.heightEm + 2 * padY) * emPx) / 2),
     emPx,
     block,
-    colour: paint.colour,
+    colour: look.text ?? paint.colour,
     outline: paint.outline && { colour: paint.outline.colour, widthPx: paint.outline.widthEm * emPx },
     opacity,
   });
@@ -141,6 +154,6 @@ function drawPlate(items: DrawItem[], work: Work, row: number, { paint }: Group,
   const unit = unitOf(work, row, 0);
   const { colour, radiusPx, border } = paint.plate;
   const element = work.c.ids[row] as string;
-  items.push({ kind: 'plate', element, x, y, width, height, radius: radiusPx * unit, colour, opacity });
+  items.push({ kind: 'plate', element, x, y, width, height, radius: radiusPx * unit, colour: lookOf(work, row).plate ?? colour, opacity });
   pushBorder(items, element, rect, radiusPx * unit, border, unit, opacity);
 }

@@ -120,6 +120,9 @@ export interface Frame {
   /** What the frame was solved with. */
   values: Values;
   phase: string | null;
+  /** The acting element that the pointer is on, and the one that is pressed; −1 where there is none. */
+  pointedRow: number;
+  pressedRow: number;
 }
 
 export const makeFrame = (counts: Counts, viewCount = 1): Frame => ({
@@ -137,6 +140,8 @@ export const makeFrame = (counts: Counts, viewCount = 1): Frame => ({
   gaugeState: new Uint8Array(counts.gauges),
   values: [],
   phase: null,
+  pointedRow: -1,
+  pressedRow: -1,
 });
 
 /** First row of what decisions are taken from. */

@@ -139,7 +139,7 @@ describe('a gauge', () => {
         (fill?.width ?? 0) / 200,
         (fill?.height ?? 0) / 100,
       ];
-      share.forEach((v, k) => expect(v).toBeCloseTo(expected[k] as number, 9));
+      expect(share).toEqual(expected.map((v) => expect.closeTo(v, 9)));
     }
   });
 });

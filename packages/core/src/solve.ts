@@ -35,6 +35,9 @@ export interface Inputs {
   values?: Values;
   /** The state of the game, or null. */
   phase?: string | null;
+  /** The acting element that has the pointer, by its id, and the one being pressed. */
+  pointed?: string | null;
+  pressed?: string | null;
 }
 
 /** What one viewer needs from frame to frame. */
@@ -83,9 +86,11 @@ export function solve(solver: Solver, inputs: Inputs): Frame {
 }
 
 /** Texts and layouts that depend on a value are made anew where it has changed since this arrangement last saw it. */
-function takeValues({ a, f }: Solver, inputs: Inputs): void {
+function takeValues({ a, c, f }: Solver, inputs: Inputs): void {
   if (inputs.values) for (let k = 0; k < inputs.values.length; k++) f.values[k] = inputs.values[k];
   f.phase = inputs.phase ?? null;
+  f.pointedRow = inputs.pointed ? c.ids.indexOf(inputs.pointed) : -1;
+  f.pressedRow = inputs.pressed ? c.ids.indexOf(inputs.pressed) : -1;
   refresh(a, f.values);
 }
 

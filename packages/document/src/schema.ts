@@ -97,6 +97,7 @@ export const mountSchema = z.discriminatedUnion('kind', [
   }),
 ]);
 
+const feedValue = z.union([z.number(), z.string().max(4000), z.boolean()]);
 const comparison = z.enum(['below', 'atMost', 'above', 'atLeast', 'equals', 'differs']);
 const condition = z.discriminatedUnion('kind', [
   z.strictObject({
@@ -122,6 +123,26 @@ export const showSchema = z.strictObject({
   lingerS: atLeastZero,
 });
 
+/** How an element looks while the pointer is on it, or presses it. It reaches everything inside. */
+const lookSchema = z.strictObject({
+  /** In place of the plate's colour, of the element that has the look. */
+  plate: colour.optional(),
+  /** In place of the colour of texts, of the element and all that is inside. */
+  text: colour.optional(),
+  opacity: fraction.optional(),
+});
+
+/** What an element does with the pointer. Without it, it blocks: nothing that is drawn lets the pointer through to the world. */
+export const pointerSchema = z.strictObject({
+  takes: z.enum(['acts', 'blocks', 'passes']),
+  /** Sent when it is pressed and let go on it. */
+  action: idSchema.nullable(),
+  /** How far beyond its box it takes the pointer, design pixels. */
+  padPx: atLeastZero,
+  pointed: lookSchema,
+  pressed: lookSchema,
+});
+
 const placeSchema = z.strictObject({
   /** The point of the element, 0..1 from its top left, that is put on the pin. */
   ownPoint: z.tuple([fraction, fraction]),
@@ -138,6 +159,7 @@ const common = {
   order,
   mount: mountSchema,
   show: showSchema.optional(),
+  pointer: pointerSchema.optional(),
   /** Of a floating element. */
   view: z.strictObject({
     /** How far outside the frame the anchor may lie, design pixels. */
@@ -270,7 +292,6 @@ export const viewerSchema = z.strictObject({
 });
 
 const poseSchema = z.strictObject({ timeS: atLeastZero, position: vec3, rotation: unitQuat });
-const feedValue = z.union([z.number(), z.string().max(4000), z.boolean()]);
 export const routeSchema = z.strictObject({
   name,
   order,
@@ -322,7 +343,22 @@ export const feedSchema = z
     path: ['initial'],
     message: 'the initial value is not of the kind of the feed',
   });
-export const phaseSchema = z.strictObject({ name, order });
+export const phaseSchema = z.strictObject({
+  name,
+  order,
+  /** The glass has the input: the walk stands still. */
+  takesInput: z.boolean().optional(),
+});
+
+/** What is done when an action is sent: each whose conditions hold, in order. */
+export const reactionSchema = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('set'), when: z.array(condition).max(20), feed: idSchema, value: feedValue }),
+  z.strictObject({ kind: z.literal('add'), when: z.array(condition).max(20), feed: idSchema, by: z.number() }),
+  z.strictObject({ kind: z.literal('phase'), when: z.array(condition).max(20), phase: idSchema }),
+  z.strictObject({ kind: z.literal('send'), when: z.array(condition).max(20), action: idSchema }),
+]);
+/** An action: what an element sends by name when it is used, and what the bench does on it. A game does what it wants. */
+export const actionSchema = z.strictObject({ name, order, reactions: z.array(reactionSchema).max(50) });
 
 export const levelSchema = z.strictObject({
   /** File name beside the document or inside the project file. */
@@ -366,6 +402,7 @@ const shape = z.strictObject({
   routes: z.record(idSchema, routeSchema),
   feeds: z.record(idSchema, feedSchema),
   phases: z.record(idSchema, phaseSchema),
+  actions: z.record(idSchema, actionSchema).optional(),
 });
 
 /** Shape and references both. */
@@ -406,12 +443,25 @@ export const documentSchema = shape.superRefine((doc, ctx) => {
     }
     if (element.kind === 'gauge' && element.source !== null && !has(doc.feeds, element.source))
       missing([...at, 'source'], 'feeds', element.source);
+    const sends = element.pointer?.action ?? null;
+    if (sends !== null && !has(doc.actions ?? {}, sends)) missing([...at, 'pointer', 'action'], 'actions', sends);
     for (const phase of Object.keys(show?.phases ?? {}))
       if (!has(doc.phases, phase)) missing([...at, 'show', 'phases', phase], 'phases', phase);
     show?.conditions.forEach((c, i) => {
       if (!has(doc.feeds, c.feed)) missing([...at, 'show', 'conditions', i, 'feed'], 'feeds', c.feed);
     });
   }
+  for (const [id, { reactions }] of Object.entries(doc.actions ?? {}))
+    reactions.forEach((reaction, i) => {
+      const at = ['actions', id, 'reactions', i];
+      if ((reaction.kind === 'set' || reaction.kind === 'add') && !has(doc.feeds, reaction.feed))
+        missing([...at, 'feed'], 'feeds', reaction.feed);
+      if (reaction.kind === 'phase' && !has(doc.phases, reaction.phase)) missing([...at, 'phase'], 'phases', reaction.phase);
+      if (reaction.kind === 'send' && !has(doc.actions ?? {}, reaction.action)) missing([...at, 'action'], 'actions', reaction.action);
+      reaction.when.forEach((c, k) => {
+        if (!has(doc.feeds, c.feed)) missing([...at, 'when', k, 'feed'], 'feeds', c.feed);
+      });
+    });
   for (const [id, { source }] of Object.entries(doc.feeds))
     if (source?.kind === 'distance' && !has(doc.anchors, source.anchor))
       missing(['feeds', id, 'source', 'anchor'], 'anchors', source.anchor);
@@ -464,6 +514,9 @@ export type GaugeForm = z.infer<typeof gaugeFormSchema>;
 export type Element = z.infer<typeof elementSchema>;
 export type Mount = z.infer<typeof mountSchema>;
 export type Show = z.infer<typeof showSchema>;
+export type Pointer = z.infer<typeof pointerSchema>;
+export type Action = z.infer<typeof actionSchema>;
+export type Reaction = z.infer<typeof reactionSchema>;
 export type Condition = Show['conditions'][number];
 export type FeedValue = z.infer<typeof feedValue>;
 export type FeedSource = z.infer<typeof sourceSchema>;
@@ -475,7 +528,7 @@ export type Feed = z.infer<typeof feedSchema>;
 export type Phase = z.infer<typeof phaseSchema>;
 export type LevelRef = z.infer<typeof levelSchema>;
 /** The collections that are keyed by id. */
-export const COLLECTIONS = ['anchors', 'elements', 'viewers', 'routes', 'feeds', 'phases'] as const;
+export const COLLECTIONS = ['anchors', 'elements', 'viewers', 'routes', 'feeds', 'phases', 'actions'] as const;
 export type CollectionName = (typeof COLLECTIONS)[number];
 
 /** The shape as JSON Schema (draft 2020-12); what refers to what is checked beyond it. */

@@ -7,7 +7,8 @@ import { Header } from '../shell/header.tsx';
 import { sayFailed } from '../shell/notices.tsx';
 import { Waiting } from '../shell/waiting.tsx';
 import { api } from '../state/api.ts';
-import { fromQuery, useAddress, useBench } from '../state/bench.ts';
+import { fromQuery, LOOK, useAddress, useBench } from '../state/bench.ts';
+import { useLive } from '../state/live.ts';
 import { openProject, redo, shownDocument, undo, useProject } from '../state/project.ts';
 import { Chain } from './chain.tsx';
 import { EngineContext } from './context.ts';
@@ -20,7 +21,7 @@ import { Strip } from './strip.tsx';
 declare global {
   interface Window {
     /** For tests and benchmarks: the engine behind the picture. */
-    foreshore?: { engine: Engine; bench: typeof useBench; project: typeof useProject };
+    foreshore?: { engine: Engine; bench: typeof useBench; project: typeof useProject; live: typeof useLive };
   }
 }
 
@@ -59,7 +60,7 @@ export default function Bench() {
       .then((ready) => {
         if (left) return ready.dispose();
         made = ready;
-        window.foreshore = { engine: ready, bench: useBench, project: useProject };
+        window.foreshore = { engine: ready, bench: useBench, project: useProject, live: useLive };
         setEngine(ready);
       })
       .catch((error: unknown) => {
@@ -160,9 +161,13 @@ function useShortcuts(engine: Engine | null): void {
       }
       if (event.altKey) return;
       const keys: Record<string, () => void> = {
-        Escape: () => useBench.setState(state.openStep ? { openStep: null } : { mode: 'look', hover: null, outside: false }),
+        Escape: () => useBench.setState(state.openStep ? { openStep: null } : { ...LOOK, outside: false }),
         KeyP: () => useBench.setState({ mode: 'place', outside: false, playing: false }),
-        KeyL: () => useBench.setState({ mode: 'look', hover: null }),
+        KeyL: () => useBench.setState({ ...LOOK }),
+        KeyT: () => {
+          useBench.setState({ mode: 'try', outside: false, hover: null });
+          document.querySelector<HTMLElement>('.picture')?.focus();
+        },
         KeyF: () => useBench.setState({ flying: !state.flying }),
         KeyB: () => useBench.setState({ pose: null }),
         KeyO: () => {

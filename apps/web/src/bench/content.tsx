@@ -10,6 +10,7 @@ import { DraftText } from './fields.tsx';
 import { GaugeContent } from './gauge-content.tsx';
 import { GroupContent } from './group-content.tsx';
 import { LabelContent } from './label-content.tsx';
+import { PointerContent } from './pointer-content.tsx';
 
 const KIND_WORDS: Record<Element['kind'], string> = { label: 'Text', group: 'Group', gauge: 'Gauge' };
 
@@ -90,6 +91,7 @@ export function Content() {
         {element.kind === 'label' && <LabelContent id={selection} element={element} />}
         {element.kind === 'gauge' && <GaugeContent id={selection} element={element} />}
         {element.kind === 'group' && <GroupContent id={selection} element={element} />}
+        <PointerContent id={selection} element={element} />
         <div className="wide">
           <DraftText
             key={`name ${selection}`}

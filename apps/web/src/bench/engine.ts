@@ -6,6 +6,7 @@
 import { Replay } from '@foreshore/checks';
 import {
   type Arranged,
+  actingRow,
   arrange,
   type Compiled,
   clockTimes,
@@ -21,11 +22,14 @@ import {
   paintedRows,
   phaseAt,
   placeOf,
+  pointerOf,
   poseTowards,
   projector,
+  react,
   readValues,
   routeDurationS,
   routePose,
+  rowUnder,
   type Solver,
   STEPS,
   screenRay,
@@ -46,7 +50,7 @@ import { LevelRenderer } from '../level/renderer.ts';
 import { LevelScene } from '../level/scene.ts';
 import { api } from '../state/api.ts';
 import { type FrameInfo, type Hover, useBench, type Verdict } from '../state/bench.ts';
-import { useLive } from '../state/live.ts';
+import { took, useLive } from '../state/live.ts';
 import type { Recorded } from './edits.ts';
 import { drawOutside, outsideProjection } from './outside.ts';
 
@@ -106,7 +110,9 @@ export class Engine {
         now.hover === before.hover &&
         now.pose === before.pose &&
         now.timeS === before.timeS &&
-        now.selection === before.selection
+        now.selection === before.selection &&
+        now.pointed === before.pointed &&
+        now.pressed === before.pressed
       )
         return;
       if (now.pose === null) this.walker = null;
@@ -196,6 +202,9 @@ export class Engine {
         const { held, phase } = useLive.getState();
         this.replays.set(key, (replay = new Replay(arranged, way, held, phase)));
       }
+      const { pointed, pressed } = useBench.getState();
+      replay.pointed = pointed;
+      replay.pressed = pressed;
       replay.at(timeS, true);
       return replay.solver;
     }
@@ -208,7 +217,8 @@ export class Engine {
   /** One frame with the feeds and the phase of a time, somewhere off the route. */
   private solveNow(solver: Solver, head: Pose, timeS: number): void {
     this.placeLevel(timeS);
-    const way = this.document.routes[useBench.getState().route] ?? null;
+    const { route, pointed, pressed } = useBench.getState();
+    const way = this.document.routes[route] ?? null;
     const { held, phase } = useLive.getState();
     solve(solver, {
       timeS,
@@ -217,6 +227,8 @@ export class Engine {
       depthOrder: true,
       values: readValues(solver.c, way, timeS, head, held),
       phase: phase ?? phaseAt(way, timeS) ?? this.firstPhase(),
+      pointed,
+      pressed,
     });
   }
 
@@ -272,7 +284,9 @@ export class Engine {
   private advance(dtS: number): boolean {
     const state = useBench.getState();
     const { right, up, forward } = this.intent;
-    const steering = right !== 0 || up !== 0 || forward !== 0;
+    // A phase that takes the input leaves the walk standing.
+    const still = state.mode === 'try' && this.document.phases[this.phase() ?? '']?.takesInput === true;
+    const steering = !still && (right !== 0 || up !== 0 || forward !== 0);
     const falling = this.walker !== null && !this.walker.flying && !this.walker.onGround && !state.outside;
     if (state.outside) {
       if (steering) this.flyOutside(dtS);
@@ -576,6 +590,51 @@ export class Engine {
       if (x >= left && x <= left + width && y >= top && y <= top + height) found = c.ids[row] as string;
     }
     return found;
+  }
+
+  /** While trying: which element has the pointer at a point of the picture, and the acting one it belongs to. */
+  pointerAt(u: number, v: number): { has: string | null; acts: string | null } {
+    const solver = this.frameOf(useBench.getState().viewer);
+    if (!solver) return { has: null, acts: null };
+    const { widthPx, heightPx } = solver.a.projection;
+    const row = rowUnder(solver, u * widthPx, v * heightPx);
+    const acting = row < 0 ? -1 : actingRow(solver, row);
+    return { has: solver.c.ids[row] ?? null, acts: solver.c.ids[acting] ?? null };
+  }
+
+  /** Acting elements that are shown now, in the order of reading: from the back to the front, as they are painted. */
+  acting(): string[] {
+    const solver = this.frameOf(useBench.getState().viewer);
+    if (!solver) return [];
+    return [...paintedRows(solver)].flatMap((row) =>
+      solver.f.failed[row] === Failed.Shown && pointerOf(solver, row).takes === 'acts' ? [solver.c.ids[row] as string] : [],
+    );
+  }
+
+  /** Sends the action of an element, and does what the document says is done on it. */
+  use(id: string): void {
+    const element = this.document.elements[id];
+    const action = element?.pointer?.action;
+    if (!element) return;
+    const { timeS } = useBench.getState();
+    const name = action ? (this.document.actions?.[action]?.name ?? action) : 'nothing: it has no action';
+    const reacted = action ? react(this.document, action, this.valuesNow()) : { values: {}, phase: null, did: [] };
+    took(reacted, { timeS, action: name, source: element.name });
+  }
+
+  /** Every pointer area of the present frame, in the chosen viewer's pixels, back to front. */
+  areas(): { id: string; takes: 'acts' | 'blocks' | 'passes'; rect: [number, number, number, number] }[] {
+    const solver = this.frameOf(useBench.getState().viewer);
+    if (!solver) return [];
+    return [...paintedRows(solver)].flatMap((row) => {
+      if (solver.f.failed[row] !== Failed.Shown) return [];
+      const { takes, padPx } = pointerOf(solver, row);
+      const pad = padPx * solver.a.fit;
+      const [x, y, w, h] = placeOf(solver.f, row).rect;
+      return [
+        { id: solver.c.ids[row] as string, takes, rect: [x - pad, y - pad, w + 2 * pad, h + 2 * pad] as [number, number, number, number] },
+      ];
+    });
   }
 
   /** Boxes in the chosen viewer's pixels that an element's pin is a fraction of, and that its drag snaps to. */

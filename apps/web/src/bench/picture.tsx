@@ -11,9 +11,10 @@ import {
   type WheelEvent,
 } from 'react';
 import { say } from '../shell/notices.tsx';
-import { type Hover, useBench } from '../state/bench.ts';
+import { type Hover, LOOK, useBench } from '../state/bench.ts';
 import { useLive } from '../state/live.ts';
 import { change, draft, dropDraft, shownDocument, useProject } from '../state/project.ts';
+import { Areas } from './areas.tsx';
 import { useEngine } from './context.ts';
 import { addRoute, editKind, type GlassKind, placeLabel, placeOnGlass, withAnchor, withElement } from './edits.ts';
 import { Handles } from './handles.tsx';
@@ -110,6 +111,14 @@ export function Picture() {
     picture.current?.focus();
     if (mode === 'place') return;
     const [u, v] = at(event);
+    if (mode === 'try' && !outside) {
+      const { has, acts } = engine.pointerAt(u, v);
+      event.currentTarget.setPointerCapture(event.pointerId);
+      useBench.setState({ pointed: acts, pressed: acts });
+      // What an element holds never reaches the world.
+      if (has === null) setDrag({ kind: 'look', x: event.clientX, y: event.clientY, moved: false, hit: null });
+      return;
+    }
     const found = engine.elementAt(u, v);
     const element = selection ? document.elements[selection] : undefined;
     event.currentTarget.setPointerCapture(event.pointerId);
@@ -132,6 +141,13 @@ export function Picture() {
     const [u, v] = at(event);
     if (mode === 'place' && !palette && !pending) {
       useBench.setState({ hover: engine.pick(u, v) });
+      return;
+    }
+    if (mode === 'try' && !drag) {
+      const { acts } = engine.pointerAt(u, v);
+      const { pointed, pressed } = useBench.getState();
+      const now = pressed === null || pressed === acts ? acts : null;
+      if (now !== pointed) useBench.setState({ pointed: now });
       return;
     }
     if (!drag) return;
@@ -200,11 +216,17 @@ export function Picture() {
   };
 
   const onUp = () => {
+    const { pointed, pressed } = useBench.getState();
+    if (pressed !== null) {
+      useBench.setState({ pressed: null });
+      if (pointed === pressed) engine.use(pressed);
+      return;
+    }
     if (!drag) return;
     setDrag(null);
     setGuides([]);
     if (drag.kind === 'look') {
-      if (!drag.moved) useBench.setState({ selection: drag.hit });
+      if (!drag.moved && mode !== 'try') useBench.setState({ selection: drag.hit });
       return;
     }
     const { draft: drafted } = useProject.getState();
@@ -292,6 +314,22 @@ export function Picture() {
       } else engine.turn(arrow[0], arrow[1]);
       return;
     }
+    if (mode === 'try' && event.key === 'Tab') {
+      const all = engine.acting();
+      if (all.length === 0) return;
+      const { pointed } = useBench.getState();
+      const next = all[all.indexOf(pointed ?? '') + (event.shiftKey ? -1 : 1)];
+      useBench.setState({ pointed: next ?? null });
+      // Past the last, the focus goes on as it does everywhere.
+      if (next) event.preventDefault();
+      return;
+    }
+    if (mode === 'try' && event.key === 'Enter') {
+      const { pointed } = useBench.getState();
+      if (pointed) engine.use(pointed);
+      event.preventDefault();
+      return;
+    }
     if (event.key === 'Enter' && mode === 'place') {
       event.preventDefault();
       const found = hover ?? engine.pick(0.5, 0.5);
@@ -346,7 +384,8 @@ export function Picture() {
           onBlur={release}
         >
           <canvas ref={canvas} />
-          {!outside && (
+          {!outside && mode === 'try' && <Areas scale={scale} size={size} />}
+          {!outside && mode !== 'try' && (
             <Handles scale={scale} size={size} guides={guides} pins={drag?.kind === 'offset' && drag.moved && drag.box !== null} />
           )}
           {hover && (mode === 'place' || drag?.kind === 'anchor') && (
@@ -414,7 +453,7 @@ export function Picture() {
           <button
             type="button"
             aria-pressed={mode === 'look'}
-            onClick={() => useBench.setState({ mode: 'look', hover: null })}
+            onClick={() => useBench.setState({ ...LOOK })}
             title="Look about and select (L)"
           >
             Look
@@ -426,6 +465,17 @@ export function Picture() {
             title="Place something on a surface or on the glass (P)"
           >
             Place
+          </button>
+          <button
+            type="button"
+            aria-pressed={mode === 'try'}
+            onClick={() => {
+              useBench.setState({ mode: 'try', outside: false, hover: null });
+              picture.current?.focus();
+            }}
+            title="Try it: the pointer and the keys go to the game's elements (T)"
+          >
+            Try
           </button>
         </span>
         <select

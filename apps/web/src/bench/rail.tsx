@@ -7,6 +7,7 @@ import { shownDocument, useProject } from '../state/project.ts';
 import { STEP_TITLES } from './chain.tsx';
 import { Content } from './content.tsx';
 import { useEngine } from './context.ts';
+import { LiveList } from './live-list.tsx';
 import { StepSettings } from './step-settings.tsx';
 
 /** Least character height that ISO 9241-303 calls legible. */
@@ -64,13 +65,13 @@ function Tile({ id, viewer, verdict }: { id: string; viewer: Viewer; verdict: Ve
 
 export function Rail() {
   const document = useProject(shownDocument);
-  const { viewer, info, openStep, selection } = useBench();
+  const { viewer, info, openStep, selection, mode } = useBench();
   if (!document) return null;
   const viewers = inOrder(document.viewers);
   const verdict = (id: string) => info?.verdicts.find((v) => v.viewer === id);
   return (
     <aside className="rail" aria-label="Viewers and settings">
-      {openStep && selection ? (
+      {openStep && selection && mode !== 'try' ? (
         <>
           <div className="tile-lines">
             {viewers.map(([id, one]) => (
@@ -99,7 +100,7 @@ export function Rail() {
                 <Tile key={id} id={id} viewer={one} verdict={verdict(id)} />
               ))}
           </div>
-          <Content />
+          {mode === 'try' ? <LiveList /> : <Content />}
         </>
       )}
     </aside>

@@ -1,6 +1,7 @@
 /** One feed: what it is worth now, how it runs over a minute, where its values come from. */
 import { formatValue } from '@foreshore/core';
 import { type Feed, type FeedSource, type FeedValue, inOrder } from '@foreshore/document';
+import { argumentsOf } from '@foreshore/text';
 import { Select, Switch, TextInput } from '@mantine/core';
 import { IconHandStop, IconTrash } from '@tabler/icons-react';
 import { memo } from 'react';
@@ -56,7 +57,10 @@ function usersOf(id: string): string[] {
   const document = useProject.getState().document;
   if (!document) return [];
   const elements = Object.values(document.elements).flatMap((e) => {
-    const bound = (e.kind === 'gauge' && e.source === id) || e.show?.conditions.some((c) => c.feed === id);
+    const bound =
+      (e.kind === 'gauge' && e.source === id) ||
+      (e.kind === 'label' && argumentsOf(e.text).includes(id)) ||
+      e.show?.conditions.some((c) => c.feed === id);
     return bound ? [e.name] : [];
   });
   const routes = Object.values(document.routes).flatMap((r) => (r.feeds.some((f) => f.feed === id) ? [r.name] : []));
@@ -110,7 +114,19 @@ export function FeedRow({ id, feed, value, fromS, toS, history }: Props) {
                   r.feeds.some((f) => f.feed === id) ? { ...r, feeds: r.feeds.filter((f) => f.feed !== id) } : r,
                 ]),
               );
-              return { ...d, feeds: rest, elements, routes };
+              const actions = Object.fromEntries(
+                Object.entries(d.actions ?? {}).map(([key, a]) => {
+                  const reactions = a.reactions.flatMap((r) => {
+                    if ((r.kind === 'set' || r.kind === 'add') && r.feed === id) return [];
+                    return [r.when.some((c) => c.feed === id) ? { ...r, when: r.when.filter((c) => c.feed !== id) } : r];
+                  });
+                  return [
+                    key,
+                    reactions.length === a.reactions.length && reactions.every((r, k) => r === a.reactions[k]) ? a : { ...a, reactions },
+                  ];
+                }),
+              );
+              return { ...d, feeds: rest, elements, routes, ...(d.actions ? { actions } : {}) };
             });
           }}
         >

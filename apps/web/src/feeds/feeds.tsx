@@ -10,6 +10,7 @@ import { Waiting } from '../shell/waiting.tsx';
 import { fromQuery, useAddress, useBench } from '../state/bench.ts';
 import { useLive } from '../state/live.ts';
 import { change, openProject, shownDocument, useProject } from '../state/project.ts';
+import { Actions } from './actions.tsx';
 import { FeedRow } from './feed-row.tsx';
 import { useTicking } from './ticking.ts';
 
@@ -147,7 +148,10 @@ export default function Feeds() {
             />
           ))}
         </section>
-        <Phases document={document} />
+        <div className="phases">
+          <Phases document={document} />
+          <Actions document={document} />
+        </div>
       </div>
     </main>
   );
@@ -162,13 +166,14 @@ function Phases({ document }: { document: Document }) {
     Object.values(document.elements).filter((e) => e.show?.phases[phase] === what).length;
   const referred = (phase: string) =>
     Object.values(document.elements).some((e) => e.show && Object.hasOwn(e.show.phases, phase)) ||
-    Object.values(document.routes).some((r) => r.phases.some((p) => p.phase === phase));
+    Object.values(document.routes).some((r) => r.phases.some((p) => p.phase === phase)) ||
+    Object.values(document.actions ?? {}).some((a) => a.reactions.some((r) => r.kind === 'phase' && r.phase === phase));
   return (
-    <section className="phases" aria-label="Phases">
+    <section aria-label="Phases">
       <h2>Phases</h2>
       <p className="hint">States of the game. What each does to an element is set in the element's Phase step.</p>
       <ul>
-        {phases.map(([phase, { name }]) => (
+        {phases.map(([phase, { name, order, takesInput }]) => (
           <li key={phase} data-now={phase === now}>
             <label>
               <input type="radio" name="phase" checked={phase === now} onChange={() => useLive.setState({ phase })} /> {name}
@@ -176,6 +181,20 @@ function Phases({ document }: { document: Document }) {
             <span className="hint">
               {uses(phase, 'hidden')} hidden, {uses(phase, 'dimmed')} dimmed
             </span>
+            <button
+              type="button"
+              className="text-button"
+              aria-pressed={takesInput === true}
+              title="While it lasts, the walk stands still: the glass has the input"
+              onClick={() =>
+                change('Change a phase', (d) => ({
+                  ...d,
+                  phases: { ...d.phases, [phase]: { name, order, ...(takesInput ? {} : { takesInput: true }) } },
+                }))
+              }
+            >
+              {takesInput ? 'Has the input' : 'Walks'}
+            </button>
             <button
               type="button"
               className="icon-button"

@@ -15,6 +15,12 @@ export function unwired(document: Document, id: string): string[] {
     if (PLACEHOLDERS.has(element.text.trim().toLowerCase())) out.push('Its text is still a placeholder.');
     for (const name of argumentsOf(element.text)) if (!document.feeds[name]) out.push(`Its text names "${name}", which no feed supplies.`);
   }
+  if (element.pointer?.takes === 'acts') {
+    const { action } = element.pointer;
+    if (action === null) out.push('It acts on the pointer but sends no action.');
+    else if (document.actions?.[action]?.reactions.length === 0)
+      out.push(`Nothing is done on its action "${document.actions[action]?.name}".`);
+  }
   if (element.kind === 'gauge' && element.source === null) out.push('It has no source: choose a feed.');
   if (element.kind === 'gauge' && element.source !== null && document.feeds[element.source]?.kind !== 'number')
     out.push(`Its source "${document.feeds[element.source]?.name}" is not a number.`);

@@ -3,7 +3,7 @@ import type { Link, Pose, StepName } from '@foreshore/core';
 import { useEffect } from 'react';
 import { create } from 'zustand';
 
-export type Mode = 'look' | 'place';
+export type Mode = 'look' | 'place' | 'try';
 
 /** One viewer's verdict on the selection in the present frame. */
 export interface Verdict {
@@ -55,6 +55,11 @@ interface BenchStore {
   /** Rows of the strip: one, many, or all at once. */
   strip: 'one' | 'rows' | 'all';
   hover: Hover | null;
+  /** While trying: the acting element that the pointer is on, and the one being pressed. */
+  pointed: string | null;
+  pressed: string | null;
+  /** Show what takes the pointer where. */
+  areas: boolean;
   /** The element whose text is being typed in the picture. */
   typing: string | null;
   info: FrameInfo | null;
@@ -74,9 +79,15 @@ export const useBench = create<BenchStore>(() => ({
   openStep: null,
   strip: 'rows',
   hover: null,
+  pointed: null,
+  pressed: null,
+  areas: false,
   typing: null,
   info: null,
 }));
+
+/** Back to looking about, whatever was going on. */
+export const LOOK = { mode: 'look', hover: null, pointed: null, pressed: null } as const;
 
 const round = (v: number, places: number): string => String(Number(v.toFixed(places)));
 

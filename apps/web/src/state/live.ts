@@ -7,9 +7,32 @@ interface LiveStore {
   held: Readonly<Record<string, FeedValue>>;
   /** The phase chosen by hand; null: the route's own, or the first. */
   phase: string | null;
+  /** What was sent lately, the newest first. */
+  log: readonly LogEntry[];
 }
 
-const none: LiveStore = { held: {}, phase: null };
+/** An action that was sent: by which element, when, and what it did. */
+export interface LogEntry {
+  id: number;
+  timeS: number;
+  action: string;
+  source: string;
+  did: readonly string[];
+}
+
+const none: LiveStore = { held: {}, phase: null, log: [] };
+const MOST_LOGGED = 60;
+
+/** Takes over what became of an action. */
+export const took = (
+  reacted: { values: Record<string, FeedValue>; phase: string | null; did: string[] },
+  entry: Omit<LogEntry, 'id' | 'did'>,
+): void =>
+  useLive.setState(({ held, log, phase }) => ({
+    held: { ...held, ...reacted.values },
+    phase: reacted.phase ?? phase,
+    log: [{ ...entry, id: (log[0]?.id ?? 0) + 1, did: reacted.did }, ...log].slice(0, MOST_LOGGED),
+  }));
 export const useLive = create<LiveStore>(() => none);
 
 export const hold = (feed: string, value: FeedValue): void => useLive.setState(({ held }) => ({ held: { ...held, [feed]: value } }));

@@ -65,7 +65,7 @@ describe('on the glass', () => {
       const label = { ...makeText(onGlass([1, 0], [-8, 6]), message, 'a0') };
       return rectOf(solved(of({ readout: label })), 'readout');
     };
-    at('warm').forEach((v, k) => expect(v).toBeCloseTo([1920 - 57.6 - 8 - 56, 32.4 + 6, 56, 35][k] as number, 9));
+    expect(at('warm')).toEqual([1920 - 57.6 - 8 - 56, 32.4 + 6, 56, 35].map((v) => expect.closeTo(v, 9)));
     const [x, , w] = at('warmer than before');
     expect(x + w).toBeCloseTo(1920 - 57.6 - 8, 9);
   });

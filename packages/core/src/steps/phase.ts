@@ -6,7 +6,8 @@ import type { Outcome, Step, Work } from './step.ts';
 /** What a dimmed element keeps of its opacity. */
 export const DIMMED = 0.35;
 
-const compare = (condition: Extract<Condition, { kind: 'compare' }>, value: FeedValue | undefined, held: boolean): boolean => {
+/** Whether a comparison holds. @param held whether it held before: then it must come back by the leave value. */
+export const compare = (condition: Extract<Condition, { kind: 'compare' }>, value: FeedValue | undefined, held: boolean): boolean => {
   const { is, value: bound } = condition;
   if (value === undefined) return false;
   if (is === 'equals') return value === bound;

@@ -1,0 +1,53 @@
+/** While trying: what was sent, by which element, and what it did. */
+import { Switch } from '@mantine/core';
+import { useBench } from '../state/bench.ts';
+import { resetLive, useLive } from '../state/live.ts';
+
+export function LiveList() {
+  const { log, held, phase } = useLive();
+  const { areas } = useBench();
+  const changed = Object.keys(held).length > 0 || phase !== null;
+  return (
+    <section className="section" aria-label="What was sent">
+      <h2>
+        Try
+        <span className="spring" />
+        <button
+          type="button"
+          className="text-button"
+          disabled={!changed && log.length === 0}
+          onClick={resetLive}
+          title="Lets go of all feeds and of the phase"
+        >
+          Start over
+        </button>
+      </h2>
+      <p className="hint">
+        The pointer and the keys go to the game's elements: click them, or step through them with Tab and use one with Enter. What no
+        element holds turns the view. Escape goes back to looking.
+      </p>
+      <Switch
+        size="xs"
+        label="Show what takes the pointer"
+        checked={areas}
+        onChange={(event) => useBench.setState({ areas: event.currentTarget.checked })}
+      />
+      {areas && <p className="hint">Filled: acts. Dashed red: blocks. Dotted grey: lets it pass.</p>}
+      <ol className="live-list">
+        {log.length === 0 && <li className="hint">Nothing has been sent yet.</li>}
+        {log.map(({ id, timeS, action, source, did }) => (
+          <li key={id}>
+            <span className="num">{timeS.toFixed(1)} s</span> <b>{action}</b> from {source}
+            <ul>
+              {did.length === 0 && <li>did nothing: it has no reaction</li>}
+              {did.map((what, k) => (
+                // What was done has no name but its place in the list.
+                <li key={`${k} ${what}`}>{what}</li>
+              ))}
+            </ul>
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}

@@ -1,0 +1,193 @@
+/** Actions: what elements send when they are used, and what the bench does on each. */
+import { type Action, type Document, freeId, inOrder, orderAfter, type Reaction } from '@foreshore/document';
+import { Select, TextInput } from '@mantine/core';
+import { IconPlus, IconTrash, IconX } from '@tabler/icons-react';
+import { NumberField } from '../shell/number-field.tsx';
+import { change } from '../state/project.ts';
+
+const KINDS = [
+  { value: 'set', label: 'Set a feed' },
+  { value: 'add', label: 'Add to a feed' },
+  { value: 'phase', label: 'Change the phase' },
+  { value: 'send', label: 'Send another action' },
+];
+
+function makeReaction(kind: string, document: Document, action: string): Reaction | null {
+  const feeds = inOrder(document.feeds);
+  const [feed, one] = (kind === 'add' ? feeds.find(([, f]) => f.kind === 'number') : feeds[0]) ?? [];
+  if (kind === 'phase') return { kind, when: [], phase: inOrder(document.phases)[0]?.[0] ?? '' };
+  if (kind === 'send') return { kind, when: [], action: inOrder(document.actions ?? {}).find(([id]) => id !== action)?.[0] ?? action };
+  if (!feed || !one) return null;
+  return kind === 'set' ? { kind, when: [], feed, value: one.initial } : { kind: 'add', when: [], feed, by: 1 };
+}
+
+export function Actions({ document }: { document: Document }) {
+  const actions = inOrder(document.actions ?? {});
+  const put = (id: string, what: string, next: Action) => change(what, (d) => ({ ...d, actions: { ...d.actions, [id]: next } }));
+  const senders = (id: string) =>
+    Object.values(document.elements)
+      .filter((e) => e.pointer?.action === id)
+      .map((e) => e.name);
+  const sentBy = (id: string) =>
+    actions.some(([other, a]) => other !== id && a.reactions.some((r) => r.kind === 'send' && r.action === id));
+  return (
+    <section aria-label="Actions">
+      <h2>Actions</h2>
+      <p className="hint">What elements send when they are used. Here the bench does what you say; in the game, the game does.</p>
+      {actions.map(([id, action]) => {
+        const from = senders(id);
+        const edit = (reactions: Reaction[]) => put(id, 'Change a reaction', { ...action, reactions });
+        return (
+          <article key={id} className="action" data-action-id={id}>
+            <header>
+              <TextInput
+                key={action.name}
+                size="xs"
+                aria-label="Name of the action"
+                defaultValue={action.name}
+                onBlur={(event) => {
+                  const name = event.currentTarget.value.trim();
+                  if (name && name !== action.name) put(id, 'Rename an action', { ...action, name });
+                }}
+              />
+              <button
+                type="button"
+                className="icon-button"
+                aria-label={`Remove action ${action.name}`}
+                disabled={from.length > 0 || sentBy(id)}
+                title={from.length ? `Sent by ${from.join(', ')}` : 'Remove'}
+                onClick={() =>
+                  change(`Remove ${action.name}`, (d) => {
+                    const { [id]: _, ...rest } = d.actions ?? {};
+                    return { ...d, actions: rest };
+                  })
+                }
+              >
+                <IconTrash size={15} />
+              </button>
+            </header>
+            <p className="hint">{from.length ? `Sent by ${from.join(', ')}` : 'Sent by nothing yet'}</p>
+            {action.reactions.map((reaction, k) => (
+              <ReactionFields
+                key={`${k} ${reaction.kind}`}
+                reaction={reaction}
+                document={document}
+                onChange={(next) => edit(action.reactions.map((r, i) => (i === k ? next : r)))}
+                onRemove={() => edit(action.reactions.filter((_, i) => i !== k))}
+              />
+            ))}
+            <Select
+              size="xs"
+              aria-label={`Add a reaction to ${action.name}`}
+              placeholder="Add a reaction"
+              value={null}
+              data={KINDS}
+              onChange={(kind) => {
+                const made = kind ? makeReaction(kind, document, id) : null;
+                if (made) edit([...action.reactions, made]);
+              }}
+            />
+          </article>
+        );
+      })}
+      <button
+        type="button"
+        className="text-button"
+        onClick={() =>
+          change('Make an action', (d) => ({
+            ...d,
+            actions: {
+              ...d.actions,
+              [freeId(d.actions ?? {}, 'action')]: { name: 'Action', order: orderAfter(d.actions ?? {}), reactions: [] },
+            },
+          }))
+        }
+      >
+        <IconPlus size={14} aria-hidden="true" /> Action
+      </button>
+    </section>
+  );
+}
+
+interface Props {
+  reaction: Reaction;
+  document: Document;
+  onChange: (reaction: Reaction) => void;
+  onRemove: () => void;
+}
+
+function ReactionFields({ reaction, document, onChange, onRemove }: Props) {
+  const feeds = inOrder(document.feeds).map(([value, f]) => ({
+    value,
+    label: f.name,
+    disabled: reaction.kind === 'add' && f.kind !== 'number',
+  }));
+  const feed = reaction.kind === 'set' || reaction.kind === 'add' ? document.feeds[reaction.feed] : undefined;
+  return (
+    <div className="reaction">
+      {(reaction.kind === 'set' || reaction.kind === 'add') && (
+        <Select
+          size="xs"
+          label={reaction.kind === 'set' ? 'Set' : 'Add to'}
+          allowDeselect={false}
+          value={reaction.feed}
+          data={feeds}
+          onChange={(id) => {
+            const next = id ? document.feeds[id] : undefined;
+            if (id && next) onChange(reaction.kind === 'set' ? { ...reaction, feed: id, value: next.initial } : { ...reaction, feed: id });
+          }}
+        />
+      )}
+      {reaction.kind === 'add' && (
+        <NumberField label="this much" unit={feed?.unit ?? ''} value={reaction.by} onChange={(by) => onChange({ ...reaction, by })} />
+      )}
+      {reaction.kind === 'set' && typeof reaction.value === 'number' && (
+        <NumberField label="to" unit={feed?.unit ?? ''} value={reaction.value} onChange={(value) => onChange({ ...reaction, value })} />
+      )}
+      {reaction.kind === 'set' && typeof reaction.value === 'string' && (
+        <TextInput
+          size="xs"
+          label="to"
+          defaultValue={reaction.value}
+          onBlur={(event) => onChange({ ...reaction, value: event.currentTarget.value })}
+        />
+      )}
+      {reaction.kind === 'set' && typeof reaction.value === 'boolean' && (
+        <Select
+          size="xs"
+          label="to"
+          allowDeselect={false}
+          value={String(reaction.value)}
+          data={[
+            { value: 'true', label: 'yes' },
+            { value: 'false', label: 'no' },
+          ]}
+          onChange={(value) => onChange({ ...reaction, value: value === 'true' })}
+        />
+      )}
+      {reaction.kind === 'phase' && (
+        <Select
+          size="xs"
+          label="Change the phase to"
+          allowDeselect={false}
+          value={reaction.phase}
+          data={inOrder(document.phases).map(([value, p]) => ({ value, label: p.name }))}
+          onChange={(phase) => phase && onChange({ ...reaction, phase })}
+        />
+      )}
+      {reaction.kind === 'send' && (
+        <Select
+          size="xs"
+          label="Send"
+          allowDeselect={false}
+          value={reaction.action}
+          data={inOrder(document.actions ?? {}).map(([value, a]) => ({ value, label: a.name }))}
+          onChange={(action) => action && onChange({ ...reaction, action })}
+        />
+      )}
+      <button type="button" className="icon-button" aria-label="Remove the reaction" title="Remove" onClick={onRemove}>
+        <IconX size={15} />
+      </button>
+    </div>
+  );
+}

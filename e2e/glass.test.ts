@@ -1,0 +1,222 @@
+/** On the glass, through the real interface: placing, pins, live values, phases; painted gauges against their values. */
+import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
+import type { Element } from '../packages/document/src/index.ts';
+import { createProject, inPicture, openBench, openBrowser, press, type Session, saved } from './browser.ts';
+
+const address = inject('address');
+let session: Session;
+beforeAll(async () => {
+  session = await openBrowser();
+});
+afterAll(() => session.close());
+
+const element = (id: string) =>
+  session.page.evaluate((wanted) => globalThis.foreshore?.project.getState().document?.elements[wanted], id) as Promise<Element>;
+const rectOf = (id: string, viewer = 'desk') =>
+  session.page.evaluate(
+    (wanted, v) => {
+      const { engine, bench } = globalThis.foreshore as NonNullable<typeof globalThis.foreshore>;
+      return engine.solveAt(v, engine.pose(), bench.getState().timeS).find((e) => e.id === wanted)?.rect ?? [];
+    },
+    id,
+    viewer,
+  );
+const shownAt = (id: string) =>
+  session.page.evaluate((wanted) => {
+    const { engine, bench } = globalThis.foreshore as NonNullable<typeof globalThis.foreshore>;
+    return engine.solveAt('desk', engine.pose(), bench.getState().timeS).find((e) => e.id === wanted)?.failed === 255;
+  }, id);
+
+/** Places something on the glass by hand; gives its id. */
+async function place(kind: string, u: number, v: number): Promise<string> {
+  const { page } = session;
+  await press(page, 'Place');
+  const spot = await inPicture(page, u, v);
+  await page.mouse.move(spot.x, spot.y);
+  await page.mouse.click(spot.x, spot.y);
+  await page.waitForSelector('.palette');
+  const before = await page.evaluate(() => Object.keys(globalThis.foreshore?.project.getState().document?.elements ?? {}));
+  await press(page, kind);
+  const handle = await page.waitForFunction(
+    (old) => Object.keys(globalThis.foreshore?.project.getState().document?.elements ?? {}).find((id) => !old.includes(id)) ?? null,
+    { polling: 50 },
+    before,
+  );
+  return (await handle.jsonValue()) as string;
+}
+
+describe('an element of the glass', () => {
+  let project: string;
+  beforeAll(async () => {
+    project = await createProject(address, { from: 'empty', name: 'Glass' });
+    await openBench(session.page, address, project);
+  });
+
+  it('is placed where the pointer is, from the nearest pin, and stays there at every viewer by that pin', async () => {
+    const id = await place('Bar', 0.8, 0.1);
+    const bar = await element(id);
+    expect(bar.mount).toMatchObject({ kind: 'glass', within: 'safe', pin: [1, 0] });
+    const [x = 0, y = 0, w = 0] = await rectOf(id);
+    expect(Math.abs(x + w - 0.8 * 1920)).toBeLessThan(2);
+    expect(Math.abs(y - 0.1 * 1080)).toBeLessThan(2);
+    // The same offset from the safe area's corner on the ultrawide, brought there by the fit of 4/3.
+    const [X = 0, Y = 0, W = 0] = await rectOf(id, 'ultrawide');
+    const fromRight = (1920 * 0.97 - x - w) * (4 / 3);
+    expect(Math.abs(3440 * 0.97 - X - W - fromRight)).toBeLessThan(0.01);
+    expect(Y - 1440 * 0.03).toBeCloseTo((y - 1080 * 0.03) * (4 / 3), 6);
+  });
+
+  it('dragged onto a pin of its parent is put on it, in one entry of undo', async () => {
+    const { page } = session;
+    const id = await page.evaluate(() => globalThis.foreshore?.bench.getState().selection as string);
+    const [x = 0, y = 0, w = 0, h = 0] = await rectOf(id);
+    const from = await inPicture(page, (x + w / 2) / 1920, (y + h / 2) / 1080);
+    // Its middle at the foot, to the foot's middle of the safe area.
+    const to = await inPicture(page, 0.5, 0.97 - h / 2 / 1080);
+    await page.mouse.move(from.x, from.y);
+    await page.mouse.down();
+    await page.mouse.move((from.x + to.x) / 2, (from.y + to.y) / 2);
+    await page.waitForSelector('[data-pins="shown"]');
+    await page.mouse.move(to.x, to.y);
+    await page.mouse.up();
+    const bar = await element(id);
+    expect(bar.mount).toMatchObject({ pin: [0.5, 1] });
+    expect(bar.place).toMatchObject({ ownPoint: [0.5, 1], offsetPx: [0, 0] });
+    await press(page, 'Undo: Move an element');
+    expect((await element(id)).mount).toMatchObject({ pin: [1, 0] });
+  });
+
+  it('grows away from its own point as its text does', async () => {
+    const { page } = session;
+    const id = await place('Text', 0.9, 0.5);
+    const right = async () => {
+      const [x = 0, , w = 0] = await rectOf(id);
+      return { edge: x + w, w };
+    };
+    const before = await right();
+    const field = await page.waitForSelector('.rail textarea');
+    await field?.click({ clickCount: 3 });
+    await page.keyboard.type('Water returns soon');
+    await page.waitForFunction(
+      (wanted) => {
+        const shown = globalThis.foreshore?.project.getState();
+        const one = (shown?.draft ?? shown?.document)?.elements[wanted];
+        return one?.kind === 'label' && one.text === 'Water returns soon';
+      },
+      { polling: 50 },
+      id,
+    );
+    const after = await right();
+    expect(after.w).toBeGreaterThan(before.w * 2);
+    expect(after.edge).toBeCloseTo(before.edge, 6);
+    // A message that cannot be read is shown as it stands, with the place of the fault; nothing is lost.
+    await page.keyboard.type(' {tide');
+    await page.waitForSelector('.rail .fault');
+    expect(await page.$eval('.rail .fault', (el) => el.textContent)).toMatch(/character 20.*closing brace/i);
+    await page.keyboard.press('Escape');
+    await saved(page);
+  });
+
+  it('is put inside a group, and laid out by it', async () => {
+    const { page } = session;
+    const tray = await place('Row', 0.2, 0.2);
+    const spot = async () => {
+      const [x = 0, y = 0, w = 0, h = 0] = await rectOf(tray);
+      return [(x + w / 2) / 1920, (y + h / 2) / 1080] as const;
+    };
+    const first = await place('Ring inside', ...(await spot()));
+    const second = await place('Pips inside', ...(await spot()));
+    expect((await element(first)).mount).toMatchObject({ kind: 'inside', group: tray });
+    const [a, b] = [await rectOf(first), await rectOf(second)];
+    expect((b[0] ?? 0) - (a[0] ?? 0) - (a[2] ?? 0)).toBeCloseTo(12, 6);
+    // It has no feed to show: listed on the element and counted in the header.
+    expect(await page.$eval('.rail .unwired', (el) => el.textContent)).toContain('no source');
+    expect(await page.$eval('.unwired-count', (el) => el.textContent)).toMatch(/\d+ unwired/);
+  });
+});
+
+describe('Low Water', () => {
+  const hold = (feed: string, value: number | string) =>
+    session.page.evaluate((f, v) => globalThis.foreshore?.live.setState(({ held }) => ({ held: { ...held, [f]: v } })), feed, value);
+
+  it.each(['desk', 'handheld', 'phone'])('paints each gauge as full as its value says: %s', async (viewer) => {
+    const { page } = session;
+    await openBench(page, address, 'low-water', `?viewer=${viewer}&t=2`);
+    for (const warmth of [80, 50, 15]) {
+      await hold('warmth', warmth);
+      const share = await page.evaluate((v) => {
+        const { engine, project } = globalThis.foreshore as NonNullable<typeof globalThis.foreshore>;
+        const { widthPx = 0, heightPx = 0 } = project.getState().document?.viewers[v] ?? {};
+        const pose = engine.pose();
+        const rect = engine.solveAt(v, pose, 2).find((e) => e.id === 'warmth-bar')?.rect ?? [];
+        const [x = 0, y = 0, w = 0, h = 0] = rect;
+        const context = engine.snapshot(v, pose, widthPx, heightPx)?.getContext('2d') as OffscreenCanvasRenderingContext2D;
+        // Along the middle of the bar, inside its border: the track is nearly black, the fill is not.
+        const from = Math.ceil(x + 3);
+        const { data } = context.getImageData(from, Math.round(y + h / 2), Math.floor(w - 6), 1);
+        let filled = 0;
+        for (let k = 0; k < data.length; k += 4)
+          if (Math.max(data[k] as number, data[k + 1] as number, data[k + 2] as number) > 100) filled++;
+        return { share: (from - x + filled) / w, pixel: 1 / w };
+      }, viewer);
+      expect(Math.abs(share.share - warmth / 100)).toBeLessThan(1.5 * share.pixel);
+    }
+  });
+
+  it('changes with the phase: in the picture, in the chain, and back by the route', async () => {
+    const { page } = session;
+    await openBench(page, address, 'low-water', '?t=2&sel=vitals');
+    expect(await shownAt('pause-card')).toBe(false);
+    await page.select('select[aria-label="Phase"]', 'stranded');
+    expect(await shownAt('stranded-title')).toBe(true);
+    expect(await shownAt('warmth-bar')).toBe(false);
+    await page.waitForSelector('[data-step="phase"][data-state="no"]');
+    expect(await page.$eval('[data-step="phase"]', (el) => el.textContent)).toContain('hidden in Stranded');
+    await page.select('select[aria-label="Phase"]', 'paused');
+    expect(await shownAt('pause-card')).toBe(true);
+    // A route with a phase of its own: cinematic from its first second.
+    await page.evaluate(() => globalThis.foreshore?.live.setState({ phase: null }));
+    await page.select('select[aria-label="Route"]', 'over-the-flats');
+    await page.waitForFunction(() => globalThis.foreshore?.engine.phase() === 'cinematic', { polling: 50 });
+    await page.waitForSelector('[data-step="phase"][data-state="no"]');
+  });
+});
+
+describe('the Feeds view', () => {
+  it('shows what feeds are worth, holds one, and the bench shows it; a feed that is removed is left unwired, not in the way', async () => {
+    const { page } = session;
+    const exported = new Uint8Array(await (await fetch(new URL('/api/projects/low-water/export', address))).arrayBuffer());
+    const copy = (await (
+      await fetch(new URL('/api/projects/import', address), {
+        method: 'POST',
+        headers: { 'content-type': 'application/octet-stream' },
+        body: exported,
+      })
+    ).json()) as { id: string };
+    await openBench(page, address, copy.id, '?t=2');
+    await press(page, 'Feeds');
+    await page.waitForSelector('[data-feed="warmth"] output');
+    const worth = (feed: string) => page.$eval(`[data-feed="${feed}"] output`, (el) => el.textContent);
+    expect(await worth('warmth')).toBe('92');
+    // A quarter of 90 s of falling from 1 to 0.1 would be 0.775; after 2 s it is 1 − 0.9·2/90.
+    expect(Number(await worth('lamp'))).toBeCloseTo(0.98, 6);
+    await page.focus('aria/Hold Warmth at');
+    await page.keyboard.press('Home');
+    await page.waitForFunction(() => document.querySelector('[data-feed="warmth"] output')?.textContent === '0', { polling: 50 });
+    await press(page, 'Bench');
+    await page.waitForFunction(() => globalThis.foreshore?.bench.getState().info, { polling: 50 });
+    expect(await shownAt('cold')).toBe(true);
+    await press(page, 'Feeds');
+    await page.waitForSelector('aria/Remove Warmth');
+    await press(page, 'Remove Warmth');
+    await page.waitForSelector('.unwired-count');
+    await press(page, 'Bench');
+    await page.waitForFunction(() => globalThis.foreshore?.bench.getState().info, { polling: 50 });
+    expect(await element('warmth-bar')).toMatchObject({ source: null });
+    await page.keyboard.down('Control');
+    await page.keyboard.press('KeyZ');
+    await page.keyboard.up('Control');
+    expect(await element('warmth-bar')).toMatchObject({ source: 'warmth' });
+    expect(session.errors).toEqual([]);
+  });
+});
