@@ -3,7 +3,15 @@ import { defineConfig } from 'vitest/config';
 export default defineConfig({
   test: {
     projects: [
-      { test: { name: 'unit', include: ['{packages,apps,demo,benchmarks}/**/*.test.ts'], testTimeout: 120_000 } },
+      {
+        test: {
+          name: 'unit',
+          include: ['{packages,apps,demo,benchmarks}/**/*.test.ts'],
+          testTimeout: 120_000,
+          hookTimeout: 60_000,
+          maxWorkers: 2,
+        },
+      },
       {
         test: {
           name: 'e2e',

@@ -43,7 +43,7 @@ describe.each(['day', 'night'])('by %s', (scheme) => {
     const { page } = session;
     await openBench(page, address, 'low-water');
     expect(await serious()).toEqual([]);
-    await openBench(page, address, 'low-water', '?sel=sluice-1-wheel');
+    await page.evaluate(() => globalThis.foreshore?.bench.setState({ selection: 'sluice-1-wheel' }));
     await page.waitForSelector('[data-step="attach"]');
     expect(await serious()).toEqual([]);
     for (const step of await page.$$eval('.link', (links) => links.map((l) => l.getAttribute('data-step')))) {
@@ -53,6 +53,22 @@ describe.each(['day', 'night'])('by %s', (scheme) => {
     }
     await page.keyboard.press('Escape');
     await press(page, 'From outside');
+    expect(await serious()).toEqual([]);
+    await press(page, 'Try');
+    expect(await serious()).toEqual([]);
+    for (const id of ['warmth-bar', 'vitals', 'pause-button']) {
+      await page.evaluate((selection) => globalThis.foreshore?.bench.setState({ selection, mode: 'look', openStep: null }), id);
+      await page.waitForSelector('[data-step="phase"]');
+      expect(await serious(), id).toEqual([]);
+      await page.click('[data-step="phase"]');
+      expect(await serious(), id).toEqual([]);
+    }
+  });
+
+  it('the feeds have nothing serious', async () => {
+    const { page } = session;
+    await page.goto(new URL('/p/low-water/feeds', address).href);
+    await page.waitForSelector('[data-feed="warmth"]');
     expect(await serious()).toEqual([]);
   });
 });

@@ -182,6 +182,100 @@ describe('Low Water', () => {
   });
 });
 
+describe('trying Low Water', () => {
+  const middle = async (id: string) => {
+    const [x = 0, y = 0, w = 0, h = 0] = await rectOf(id);
+    return inPicture(session.page, (x + w / 2) / 1920, (y + h / 2) / 1080);
+  };
+  const live = () =>
+    session.page.evaluate(() => {
+      const { engine, live: store } = globalThis.foreshore as NonNullable<typeof globalThis.foreshore>;
+      return { phase: engine.phase(), did: store.getState().log[0]?.did ?? [], warmth: store.getState().held.warmth };
+    });
+  const bench = () => session.page.evaluate(() => globalThis.foreshore?.bench.getState());
+
+  it('points, presses and lets go: the button answers with its text, sends its action, and the phase changes', async () => {
+    const { page } = session;
+    await openBench(page, address, 'low-water', '?t=2');
+    await press(page, 'Try');
+    const button = await middle('pause-button');
+    await page.mouse.move(button.x, button.y);
+    await page.waitForFunction(() => globalThis.foreshore?.bench.getState().pointed === 'pause-button', { polling: 50 });
+    // Pressed there and let go elsewhere, nothing is sent.
+    await page.mouse.down();
+    expect((await bench())?.pressed).toBe('pause-button');
+    await page.mouse.move(button.x + 300, button.y + 60);
+    await page.mouse.up();
+    expect((await live()).did).toEqual([]);
+    await page.mouse.click(button.x, button.y);
+    await page.waitForFunction(() => globalThis.foreshore?.engine.phase() === 'paused', { polling: 50 });
+    expect((await live()).did).toEqual(['phase Paused']);
+    await page.waitForSelector('.live-list b');
+
+    // The text lies over its button and passes the pointer on; the button's plate and its text both answer.
+    const choice = await middle('carry-on-text');
+    const colourAt = (x: number, y: number) =>
+      page.evaluate(
+        (px, py) => {
+          const canvas = document.querySelector('.picture canvas') as HTMLCanvasElement;
+          const box = canvas.getBoundingClientRect();
+          const at = [((px - box.left) / box.width) * canvas.width, ((py - box.top) / box.height) * canvas.height] as const;
+          return [...(canvas.getContext('2d')?.getImageData(Math.round(at[0]), Math.round(at[1]), 1, 1).data ?? [])];
+        },
+        x,
+        y,
+      );
+    const [left = 0, top = 0, , high = 0] = await rectOf('carry-on');
+    const plate = await inPicture(page, (left + 14) / 1920, (top + high / 2) / 1080);
+    await page.mouse.move(choice.x, choice.y);
+    await page.waitForFunction(() => globalThis.foreshore?.bench.getState().pointed === 'carry-on', { polling: 50 });
+    // #1B6E83: the look while the pointer is on it.
+    await page.waitForFunction(() => (globalThis.foreshore?.engine.frameOf('desk')?.f.pointedRow ?? -1) >= 0, { polling: 50 });
+    await page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(() => done(null)))));
+    const [r = 0, g = 0, b = 0] = await colourAt(plate.x, plate.y);
+    expect(Math.abs(r - 0x1b) + Math.abs(g - 0x6e) + Math.abs(b - 0x83)).toBeLessThan(12);
+  });
+
+  it('keeps what an element holds from the world, and stands still in a phase that has the input', async () => {
+    const { page } = session;
+    const pose = () => page.evaluate(() => globalThis.foreshore?.engine.pose());
+    const before = await pose();
+    const card = await middle('pause-title');
+    await page.mouse.move(card.x, card.y);
+    await page.mouse.down();
+    await page.mouse.move(card.x + 120, card.y + 10);
+    await page.mouse.up();
+    expect(await pose()).toEqual(before);
+    await page.focus('.picture');
+    await page.keyboard.down('KeyW');
+    await page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(() => done(null)))));
+    await page.keyboard.up('KeyW');
+    expect(await pose()).toEqual(before);
+    // By the keys alone: to the choice, and use it.
+    for (let k = 0; k < 6 && (await bench())?.pointed !== 'carry-on'; k++) await page.keyboard.press('Tab');
+    expect((await bench())?.pointed).toBe('carry-on');
+    await page.keyboard.press('Enter');
+    await page.waitForFunction(() => globalThis.foreshore?.engine.phase() === 'roaming', { polling: 50 });
+    // Where nothing is drawn, the pointer turns the view.
+    const sky = await inPicture(page, 0.65, 0.25);
+    await page.mouse.move(sky.x, sky.y);
+    await page.mouse.down();
+    await page.mouse.move(sky.x + 40, sky.y, { steps: 4 });
+    await page.mouse.move(sky.x + 80, sky.y, { steps: 4 });
+    await page.mouse.up();
+    await page.waitForFunction((yaw) => globalThis.foreshore?.engine.pose().rotation[1] !== yaw, { polling: 50 }, before?.rotation[1] ?? 0);
+    expect((await pose())?.rotation).not.toEqual(before?.rotation);
+  });
+
+  it('runs a chain of reactions and starts over', async () => {
+    const { page } = session;
+    await page.evaluate(() => globalThis.foreshore?.engine.use('ebb'));
+    expect(await live()).toEqual({ phase: 'roaming', did: ['Warmth 60', 'Tide returns in 240', 'phase Roaming'], warmth: 60 });
+    await press(page, 'Start over');
+    expect((await live()).warmth).toBeUndefined();
+  });
+});
+
 describe('the Feeds view', () => {
   it('shows what feeds are worth, holds one, and the bench shows it; a feed that is removed is left unwired, not in the way', async () => {
     const { page } = session;

@@ -26,6 +26,11 @@ const log = pino({ level: verbose ? 'info' : 'error' }, pino.destination(2));
 const folder = resolve(data);
 try {
   const server = await startServer({ folder, host, port, web: web === 'none' ? null : resolve(web), demo, log });
+  const stop = () => {
+    void server.close().then(() => process.exit(0));
+  };
+  process.on('SIGTERM', stop);
+  process.on('SIGINT', stop);
   if (server.store.list().length === 0 && server.store.isNew()) {
     process.stdout.write('Seeding the Low Water demo.\n');
     await fetch(new URL('/api/projects', server.address), {
@@ -35,11 +40,6 @@ try {
     });
   }
   process.stdout.write(`Foreshore is ready at ${server.address}\nProjects are kept in ${folder}. Stop with Ctrl+C.\n`);
-  const stop = () => {
-    void server.close().then(() => process.exit(0));
-  };
-  process.on('SIGTERM', stop);
-  process.on('SIGINT', stop);
 } catch (error) {
   const { code, message } = error as NodeJS.ErrnoException;
   if (code === 'EADDRINUSE') process.stderr.write(`Port ${port} is taken. Choose another: npm start -- --port ${port + 1}\n`);

@@ -3,11 +3,10 @@ import { once } from 'node:events';
 import { readFileSync } from 'node:fs';
 import { request } from 'node:http';
 import { fileURLToPath } from 'node:url';
-import { type Document, diff, readProjectFile } from '@foreshore/document';
-import Database from 'better-sqlite3';
+import { type Document, readProjectFile } from '@foreshore/document';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { WebSocket } from 'ws';
-import { startTestServer, type TestServer } from './test-server.ts';
+import { callAt, makeEmptyAt, rename, startTestServer, type TestServer } from './test-server.ts';
 
 let server: TestServer;
 beforeAll(async () => {
@@ -15,32 +14,14 @@ beforeAll(async () => {
 });
 afterAll(() => server.remove());
 
-interface Answer {
-  status: number;
-  // biome-ignore lint/suspicious/noExplicitAny: answers of any shape are looked into
-  body: any;
-  type: string;
-}
-async function call(method: string, path: string, body?: unknown, at: TestServer = server): Promise<Answer> {
-  const binary = body instanceof Uint8Array;
-  const response = await fetch(new URL(path, at.address), {
-    method,
-    headers: { 'content-type': binary ? 'application/octet-stream' : 'application/json' },
-    ...(body === undefined ? {} : { body: (binary ? body : JSON.stringify(body)) as BodyInit }),
-  });
-  const text = await response.text();
-  const type = response.headers.get('content-type') ?? '';
-  return { status: response.status, body: type.includes('json') && text ? JSON.parse(text) : text, type };
-}
-const makeEmpty = async (name: string, at?: TestServer): Promise<{ id: string; document: Document }> =>
-  (await call('POST', '/api/projects', { from: 'empty', name }, at)).body;
-const rename = (document: Document, name: string) => diff(document, { ...document, name });
+const call = (method: string, path: string, body?: unknown, at: TestServer = server) => callAt(at, method, path, body);
+const makeEmpty = (name: string, at: TestServer = server) => makeEmptyAt(at, name);
 const LEVEL = fileURLToPath(new URL('../../../demo/low-water.glb', import.meta.url));
 
 describe('projects', () => {
   it('begin with the Low Water demo, its level stored', async () => {
     const { body } = await call('GET', '/api/projects');
-    expect(body.projects).toMatchObject([{ id: 'low-water', elements: 40, anchors: 40, level: 'low-water.glb' }]);
+    expect(body.projects).toMatchObject([{ id: 'low-water', anchors: 40, level: 'low-water.glb' }]);
     const { body: demo } = await call('GET', '/api/projects/low-water');
     const level = await fetch(new URL(`/api/levels/${demo.document.level.hash}`, server.address));
     expect(new Uint8Array(await level.arrayBuffer())).toEqual(new Uint8Array(readFileSync(LEVEL)));
@@ -164,60 +145,4 @@ describe('starting and stopping', () => {
     const [code] = (await once(child, 'exit')) as [number];
     expect(code).toBe(1);
   });
-});
-
-/** How often the server is killed; FORESHORE_KILLS asks for more. */
-const KILLS = Number(process.env.FORESHORE_KILLS ?? 50);
-
-describe('a killed server', () => {
-  it(
-    `loses nothing it acknowledged, and its database opens, ${KILLS} times`,
-    async () => {
-      let at = await startTestServer();
-      const { id } = await makeEmpty('Causeway', at);
-      let acknowledged = 0;
-      let sent = 0;
-      for (let kill = 0; kill < KILLS; kill++) {
-        const { body } = await call('GET', `/api/projects/${id}`, undefined, at);
-        let { document, revision } = body as { document: Document; revision: number };
-        // Every acknowledged change is there; at most the one in flight more.
-        expect(revision).toBeGreaterThanOrEqual(acknowledged);
-        expect(revision).toBeLessThanOrEqual(sent);
-        if (revision > 0) expect(document.name).toBe(`rev ${revision}`);
-        acknowledged = revision;
-        // At another moment each time: after some changes, with one on its way.
-        const before = 1 + (kill % 7);
-        for (let n = 0; ; n++) {
-          const name = `rev ${revision + 1}`;
-          sent = revision + 1;
-          const answer = call(
-            'POST',
-            `/api/projects/${id}/changes`,
-            { base: revision, patch: rename(document, name), changeId: `c${sent}-${kill}`, clientId: 'k' },
-            at,
-          );
-          if (n === before) {
-            const due = new Promise((resolve) => setTimeout(resolve, (kill % 5) * 2));
-            await Promise.race([due, answer.catch(() => null)]);
-            await at.stop('SIGKILL');
-            const late = await answer.catch(() => null);
-            if (late?.status === 200) acknowledged = late.body.revision;
-            break;
-          }
-          expect((await answer).status).toBe(200);
-          revision++;
-          acknowledged = revision;
-          document = { ...document, name };
-        }
-        const database = new Database(`${at.folder}/foreshore.sqlite`, { readonly: true });
-        expect(database.pragma('integrity_check', { simple: true })).toBe('ok');
-        database.close();
-        at = await startTestServer(at.folder);
-      }
-      const { body } = await call('GET', `/api/projects/${id}`, undefined, at);
-      expect(body.revision).toBeGreaterThanOrEqual(acknowledged);
-      await at.remove();
-    },
-    60_000 + KILLS * 8_000,
-  );
 });

@@ -4,6 +4,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { type Document, diff } from '@foreshore/document';
 
 const MAIN = fileURLToPath(new URL('./main.ts', import.meta.url));
 const ROOT = fileURLToPath(new URL('../../..', import.meta.url));
@@ -54,3 +55,25 @@ export async function startTestServer(
     },
   };
 }
+
+export interface Answer {
+  status: number;
+  // biome-ignore lint/suspicious/noExplicitAny: answers of any shape are looked into
+  body: any;
+  type: string;
+}
+/** A request to a test server, with its answer read. */
+export async function callAt(at: TestServer, method: string, path: string, body?: unknown): Promise<Answer> {
+  const binary = body instanceof Uint8Array;
+  const response = await fetch(new URL(path, at.address), {
+    method,
+    headers: { 'content-type': binary ? 'application/octet-stream' : 'application/json' },
+    ...(body === undefined ? {} : { body: (binary ? body : JSON.stringify(body)) as BodyInit }),
+  });
+  const text = await response.text();
+  const type = response.headers.get('content-type') ?? '';
+  return { status: response.status, body: type.includes('json') && text ? JSON.parse(text) : text, type };
+}
+export const makeEmptyAt = async (at: TestServer, name: string): Promise<{ id: string; document: Document }> =>
+  (await callAt(at, 'POST', '/api/projects', { from: 'empty', name })).body;
+export const rename = (document: Document, name: string) => diff(document, { ...document, name });

@@ -58,6 +58,8 @@ const ROUTE_SAMPLE_S = 0.1;
 const REACH_M = 4000;
 /** Pictures farther apart than this are slow. */
 const SLOW_MS = 45;
+/** So long without a change, and the picture is drawn in full quality. */
+const CALM_MS = 250;
 
 export class Engine {
   model: LevelModel;
@@ -83,6 +85,10 @@ export class Engine {
   private recordedLive: Pick<Recorded, 'feeds' | 'phases'> = { feeds: [], phases: [] };
   private tileTurn = 0;
   private readonly unsubscribe: (() => void)[];
+  private calm: ReturnType<typeof setTimeout> | undefined;
+  private fine = false;
+  /** The picture shows what there is, in full quality. */
+  settled = false;
   /** Told after every picture how long it took, milliseconds; for the benchmark. */
   onPicture: ((tookMs: number) => void) | null = null;
   /** When the first full picture was there, milliseconds since the page was asked for. */
@@ -125,6 +131,7 @@ export class Engine {
 
   dispose(): void {
     cancelAnimationFrame(this.request);
+    clearTimeout(this.calm);
     for (const stop of this.unsubscribe) stop();
     this.scene.dispose();
     this.renderer.dispose();
@@ -176,6 +183,7 @@ export class Engine {
 
   invalidate(): void {
     this.dirty = true;
+    this.settled = false;
     if (!this.request) this.request = requestAnimationFrame(this.tick);
   }
 
@@ -257,6 +265,12 @@ export class Engine {
     return way ? routePose(way, timeS) : this.homePose();
   }
 
+  /** Nothing has changed for a moment: one more picture, in full quality. */
+  private readonly refine = (): void => {
+    this.fine = true;
+    this.invalidate();
+  };
+
   private readonly tick = (nowMs: number): void => {
     this.request = 0;
     this.intervalMs = this.lastMs ? nowMs - this.lastMs : 0;
@@ -265,7 +279,12 @@ export class Engine {
     if (this.dirty || moving) {
       this.dirty = false;
       const before = performance.now();
-      this.draw(moving);
+      const quick = moving || !this.fine;
+      this.draw(moving, quick);
+      this.fine = false;
+      clearTimeout(this.calm);
+      if (quick && !moving) this.calm = setTimeout(this.refine, CALM_MS);
+      this.settled = !quick;
       const after = performance.now();
       this.onPicture?.(after - before);
       if (this.main && this.main.width > 1) this.firstPictureMs ??= after;
@@ -436,7 +455,7 @@ export class Engine {
     };
   }
 
-  private draw(moving: boolean): void {
+  private draw(moving: boolean, quick: boolean): void {
     const state = useBench.getState();
     const solver = this.frameOf(state.viewer);
     if (!solver) return;
@@ -447,9 +466,9 @@ export class Engine {
       if (state.outside) {
         const projection = outsideProjection(this.main.width, this.main.height);
         this.placeLevel(state.timeS);
-        this.renderer.draw(this.scene, projection, this.outside(), context, moving);
+        this.renderer.draw(this.scene, projection, this.outside(), context, quick);
         drawOutside(context, projection, this.outside(), solver, pose, state.selection);
-      } else this.drawViewer(solver, pose, context, moving);
+      } else this.drawViewer(solver, pose, context, quick);
     }
     const others = [...this.tiles.keys()];
     // While moving, one tile with a picture, and fewer where pictures are slow: the main picture stays quick.
@@ -458,7 +477,7 @@ export class Engine {
       const canvas = this.tiles.get(viewer);
       const one = this.frameOf(viewer);
       const target = canvas?.getContext('2d', { alpha: false });
-      if (one && target) this.drawViewer(one, pose, target, moving);
+      if (one && target) this.drawViewer(one, pose, target, quick);
     }
     useBench.setState({ info });
   }
@@ -475,9 +494,9 @@ export class Engine {
     solver: Solver,
     pose: Pose,
     target: CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D,
-    moving: boolean,
+    quick: boolean,
   ): void {
-    this.renderer.draw(this.scene, solver.a.projection, pose, target, moving);
+    this.renderer.draw(this.scene, solver.a.projection, pose, target, quick);
     paintCanvas(target as CanvasRenderingContext2D, drawList(solver), target.canvas.width / solver.a.projection.widthPx);
   }
 
@@ -489,7 +508,8 @@ export class Engine {
     if (!arranged || !target) return null;
     const solver = makeSolver(arranged);
     this.solveNow(solver, pose, useBench.getState().timeS);
-    this.renderer.draw(this.scene, arranged.projection, pose, target);
+    // At a viewer's own size every pixel is one of the viewer's; only small pictures are worth smoothing.
+    this.renderer.draw(this.scene, arranged.projection, pose, target, width >= 1000);
     if (overlay) paintCanvas(target as unknown as CanvasRenderingContext2D, drawList(solver), width / arranged.projection.widthPx);
     return canvas;
   }

@@ -505,7 +505,7 @@ export function Picture() {
             ))}
           </select>
         )}
-        <span className="where num">{info ? `${places(info.pose.position, 1)} m` : ''}</span>
+        <span className="where num">{info && mode !== 'try' ? `${places(info.pose.position, 1)} m` : ''}</span>
         <span className="spring" />
         <button
           type="button"

@@ -181,20 +181,19 @@ function Phases({ document }: { document: Document }) {
             <span className="hint">
               {uses(phase, 'hidden')} hidden, {uses(phase, 'dimmed')} dimmed
             </span>
-            <button
-              type="button"
-              className="text-button"
-              aria-pressed={takesInput === true}
-              title="While it lasts, the walk stands still: the glass has the input"
-              onClick={() =>
-                change('Change a phase', (d) => ({
-                  ...d,
-                  phases: { ...d.phases, [phase]: { name, order, ...(takesInput ? {} : { takesInput: true }) } },
-                }))
-              }
-            >
-              {takesInput ? 'Has the input' : 'Walks'}
-            </button>
+            <label className="takes-input" title="While it lasts, the walk stands still: the glass has the input">
+              <input
+                type="checkbox"
+                checked={takesInput === true}
+                onChange={() =>
+                  change('Change a phase', (d) => ({
+                    ...d,
+                    phases: { ...d.phases, [phase]: { name, order, ...(takesInput ? {} : { takesInput: true }) } },
+                  }))
+                }
+              />{' '}
+              stands still
+            </label>
             <button
               type="button"
               className="icon-button"
