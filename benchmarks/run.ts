@@ -1,11 +1,13 @@
 /** npm run benchmark: what the calculation costs, as ratios within one run. `--json` prints the rows; a name picks one part. */
 import { benchViewRows } from './bench-view.ts';
+import { glassRows } from './glass.ts';
 import type { Row } from './measure.ts';
 import { sightlineRows } from './sightlines.ts';
 import { solveRows } from './solve.ts';
 
 const PARTS: Record<string, () => Row[] | Promise<Row[]>> = {
   solve: () => solveRows(),
+  glass: () => glassRows(),
   sightlines: sightlineRows,
   bench: benchViewRows,
 };

@@ -55,8 +55,39 @@ describe('the selected label', () => {
 
     await press(page, 'Undo: Move an anchor');
     expect((await at(label)).place).toEqual(before.place);
-    await press(page, 'Undo: Move a label');
+    await press(page, 'Undo: Move an element');
     expect((await at(label)).offset).toEqual(before.offset);
+    await saved(page);
+  });
+});
+
+describe('one label', () => {
+  it('is put on all forty stakes by a pattern, and back by undo', async () => {
+    const { page } = session;
+    const id = await createProject(address, { from: 'demo' });
+    await openBench(page, address, id, '?t=2');
+    const rows = () =>
+      page.evaluate(() => {
+        const { engine, bench } = globalThis.foreshore as NonNullable<typeof globalThis.foreshore>;
+        return engine.solveAt('desk', engine.pose(), bench.getState().timeS).filter((e) => e.id.startsWith('notice')).length;
+      });
+    expect(await rows()).toBe(1);
+    await page.evaluate(() => globalThis.foreshore?.bench.setState({ selection: 'notice', openStep: 'attach' }));
+    await page.click('aria/Kind');
+    const option = await page.waitForSelector('aria/Every node that matches[role="option"]', { visible: true });
+    // The list is still unfolding: where it is on the page is not settled, what it is is.
+    await option?.evaluate((el) => (el as HTMLElement).click());
+    await page.waitForSelector('[data-matches="1"]');
+    const pattern = await page.waitForSelector('aria/Nodes called (* any characters, ? one)');
+    await pattern?.click({ clickCount: 3 });
+    await page.keyboard.type('stake *');
+    await page.keyboard.press('Tab');
+    await page.waitForSelector('[data-matches="40"]');
+    expect(await page.$eval('[data-matches="40"]', (el) => el.textContent)).toContain('{heightM}');
+    expect(await rows()).toBe(40);
+    await press(page, 'Undo: Change the pattern');
+    await press(page, 'Undo: Change the anchor');
+    expect(await rows()).toBe(1);
     await saved(page);
   });
 });

@@ -75,7 +75,8 @@ export async function makeLevel(): Promise<Uint8Array> {
       .createNode(place.name)
       .setMesh(document.createMesh(place.name).addPrimitive(primitive))
       .setTranslation(place.at)
-      .setRotation(aboutY(place.turn));
+      .setRotation(aboutY(place.turn))
+      .setExtras(place.extras ?? {});
     nodes.set(place.name, node);
     const parent = place.parent ? nodes.get(place.parent) : undefined;
     if (parent) parent.addChild(node);

@@ -24,6 +24,8 @@ export interface Place {
   material?: 'solid' | 'water' | 'glass';
   alphaOf?: (p: P3) => number;
   ghostly?: boolean;
+  /** The game's own properties of the node. */
+  extras?: Record<string, number | string>;
 }
 
 const STONE = ['#A79E8E', '#9A9183', '#B3A995', '#8E887C', '#A39478'];
@@ -329,7 +331,13 @@ function stakes(): Place[] {
     const band = k % 2 ? GREEN : RED;
     const part = (s: number): P3 => [lean[0] * s, lean[1] * s, lean[2] * s];
     solid.tube(part(0.82), part(0.95), 0.062, 0.06, band, 6).tube(part(0.7), part(0.76), 0.062, 0.06, WHITE, 6);
-    return { name: `Stake ${String(k + 1).padStart(2, '0')}`, solid, at, turn: 0 };
+    return {
+      name: `Stake ${String(k + 1).padStart(2, '0')}`,
+      solid,
+      at,
+      turn: 0,
+      extras: { side: k % 2 ? 'green' : 'red', heightM: Number(at[1].toFixed(1)) },
+    };
   });
 }
 

@@ -1,4 +1,4 @@
-/** The demo project: forty labelled things in Low Water, the glass in front of them, and three routes past them. */
+/** The demo project: more than sixty labelled things in Low Water, the glass in front of them, and three routes past them. */
 import { readFileSync } from 'node:fs';
 import { poseTowards, type Vec3 } from '@foreshore/core';
 import { type Anchor, type Document, type Element, type Label, makeDocument, makeLabel, type Route } from '@foreshore/document';
@@ -33,13 +33,10 @@ interface Thing {
   node?: string;
   offset?: Vec3;
   between?: [string, string];
+  /** One definition for every node that matches. */
+  nodes?: string;
   look: Look;
 }
-
-const stakes: Thing[] = [1, 3, 5, 8, 10, 12, 15, 17, 20, 22, 25, 28, 30, 33, 36, 40].map((n) => {
-  const number = String(n).padStart(2, '0');
-  return { id: `stake-${number}`, text: `Stake ${number}`, node: `Stake ${number}`, offset: [0, 2.5, 0], look: numeral };
-});
 
 const THINGS: Thing[] = [
   ...[1, 2, 3].map(
@@ -69,7 +66,7 @@ const THINGS: Thing[] = [
   { id: 'gull-1', text: 'Gull', node: 'Gull 1', offset: [0, 0.7, 0], look: numeral },
   { id: 'painter', text: 'Between mooring and dinghy', between: ['mooring-4', 'dinghy'], look: numeral },
   { id: 'middle-span', text: 'Middle span', between: ['sluice-1', 'sluice-2'], look: numeral },
-  ...stakes,
+  { id: 'stakes', text: '{node}\n{heightM, number, ::.0} m', nodes: 'Stake *', offset: [0, 2.5, 0], look: numeral },
 ];
 
 const at = (x: number, z: number, lift = EYE_M): Vec3 => [x, Math.max(groundHeight(x, z), 0) + lift, z];
@@ -135,11 +132,13 @@ export function demoDocument(): Document {
   const elements: Record<string, Element> = {};
   THINGS.forEach((thing, i) => {
     const order = `a${String.fromCharCode(65 + Math.floor(i / 26))}${String.fromCharCode(97 + (i % 26))}`;
-    const name = thing.text.split('\n')[0] ?? thing.text;
+    const name = thing.nodes ? 'Stakes' : (thing.text.split('\n')[0] ?? thing.text);
     anchors[thing.id] = thing.between
       ? { kind: 'midpoint', name, order, first: thing.between[0], second: thing.between[1] }
-      : { kind: 'node', name, order, node: thing.node ?? name, offset: thing.offset ?? [0, 0, 0] };
-    elements[thing.id] = thing.look(makeLabel(thing.id, thing.text, order));
+      : thing.nodes
+        ? { kind: 'nodes', name, order, pattern: thing.nodes, property: null, offset: thing.offset ?? [0, 0, 0] }
+        : { kind: 'node', name, order, node: thing.node ?? name, offset: thing.offset ?? [0, 0, 0] };
+    elements[thing.id] = { ...thing.look(makeLabel(thing.id, thing.text, order)), name };
   });
   return {
     ...document,

@@ -1,5 +1,5 @@
 /** A band tells, for one element over one route, when it is shown and else which step said no. */
-import { type Arranged, routeDurationS, TICK_S, Verdict } from '@foreshore/core';
+import { type Arranged, type Compiled, routeDurationS, TICK_S, Verdict } from '@foreshore/core';
 import type { Route } from '@foreshore/document';
 import { Replay } from './replay.ts';
 
@@ -13,20 +13,31 @@ export interface Stretch {
 /** Bands are sampled every third tick: every 0.1 s. */
 const TICKS = 3;
 
-/** Bands of all elements, by row. `onProgress` may be told how far it is, 0..1. */
+/** The elements that bands are for, by the document's ids: one for an element that stands at many nodes, too. */
+export const bandIds = (compiled: Compiled): string[] => [...new Set(compiled.sources)];
+
+/** What an element came to that may stand for many: shown where any of them is; else the step that the one refused last came to. */
+function verdictOf(failed: Uint8Array, rows: readonly number[]): number {
+  let most = 0;
+  for (const row of rows) most = Math.max(most, failed[row] as number);
+  return most;
+}
+
+/** Bands of all elements, in the order of `bandIds`. `onProgress` may be told how far it is, 0..1. */
 export function bands(arranged: Arranged, route: Route, onProgress?: (share: number) => void): Stretch[][] {
-  const { count } = arranged.compiled;
-  const out: Stretch[][] = Array.from({ length: count }, () => []);
+  const { compiled } = arranged;
+  const rows = bandIds(compiled).map((id) => compiled.sources.flatMap((source, row) => (source === id ? [row] : [])));
+  const out: Stretch[][] = rows.map(() => []);
   const durationS = routeDurationS(route);
   const replay = new Replay(arranged, route);
   const samples = Math.max(1, Math.ceil(durationS / (TICKS * TICK_S) - 1e-9));
   for (let s = 0; s <= samples; s++) {
     const timeS = Math.min(durationS, s * TICKS * TICK_S);
     const { failed } = replay.at(timeS);
-    for (let i = 0; i < count; i++) {
+    for (let i = 0; i < rows.length; i++) {
       const list = out[i] as Stretch[];
       const last = list.at(-1);
-      const verdict = failed[i] as number;
+      const verdict = verdictOf(failed, rows[i] as number[]);
       if (last && last.verdict === verdict) last.toS = timeS;
       else {
         if (last) last.toS = timeS;

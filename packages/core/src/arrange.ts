@@ -172,12 +172,20 @@ function blockOf(a: Arranged, row: number, label: Label): TextBlock {
     return block;
   }
   a.work.texts++;
-  const { feedIds, document } = a.compiled;
+  const { document } = a.compiled;
   const values: Record<string, FeedValue | undefined> = {};
-  for (const name of names) values[name] = a.seen[feedIds.indexOf(name)];
+  for (const name of names) values[name] = worthOf(a, row, name);
   const { text, fault } = shaper.format(label.text, document.language, values);
   a.messageFaults[row] = fault;
   return shape(text);
+}
+
+/** What a name in a text is worth: a feed, or what the node carries that this row stands at; `node` is the node's name. */
+function worthOf({ compiled, seen }: Arranged, row: number, name: string): FeedValue | undefined {
+  const feed = compiled.feedIds.indexOf(name);
+  if (feed >= 0) return seen[feed];
+  const node = compiled.nodeOf[row] as number;
+  return name === 'node' ? compiled.level?.nodeIds[node] : compiled.level?.nodeProperties[node]?.[name];
 }
 
 /** Width and height of a gauge, design pixels. */

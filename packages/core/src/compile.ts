@@ -7,6 +7,7 @@
 import type { Anchor, Document, Element, Gauge } from '@foreshore/document';
 import { inOrder } from '@foreshore/document/order';
 import type { Level } from './level.ts';
+import { matchingNodes } from './match.ts';
 import type { Vec3 } from './spaces/pose.ts';
 
 export const ON_NODE = 0;
@@ -33,7 +34,12 @@ export interface Compiled {
   readonly shows: Int32Array;
   readonly firstCondition: Int32Array;
   readonly conditionFeed: Int32Array;
+  /** One a row. A row that stands at one of many nodes is called `element@node`. */
   readonly ids: readonly string[];
+  /** The document's id of the element that a row is, or is one of. */
+  readonly sources: readonly string[];
+  /** The node a row stands at, where its element stands at many; else −1. */
+  readonly nodeOf: Int32Array;
   readonly elements: readonly Element[];
   readonly anchorIds: readonly string[];
   /** Places in the world, three numbers an anchor; rows of moving anchors are written by `placeAnchors`. */
@@ -96,35 +102,78 @@ function anchorsInDependence(anchors: Document['anchors']): string[] {
   return [...done];
 }
 
-const nodeOf = (anchor: Anchor): string | null => (anchor.kind === 'midpoint' ? null : anchor.node);
+/** An anchor of the document, or one of the many places of one. */
+interface AnchorRow {
+  id: string;
+  anchor: Anchor;
+  /** The node, where the anchor stands at many; −1: none matches. */
+  node: number | null;
+}
 
-/** Ids in the order of rows: what floats first, then what is inside of it, then each element of the glass followed by what is inside. */
-function rowsOf(elements: Document['elements']): { ids: string[]; floatingCount: number } {
-  const inside = new Map<string, string[]>();
-  const floating: string[] = [];
-  const glass: string[] = [];
-  for (const [id, { mount }] of inOrder(elements)) {
-    if (mount.kind === 'floating') floating.push(id);
-    else if (mount.kind === 'glass') glass.push(id);
+function anchorRows(document: Document, level: Level | null): AnchorRow[] {
+  return anchorsInDependence(document.anchors).flatMap((id): AnchorRow[] => {
+    const anchor = document.anchors[id] as Anchor;
+    if (anchor.kind !== 'nodes') return [{ id, anchor, node: null }];
+    const nodes = matchingNodes(level, anchor);
+    if (nodes.length === 0) return [{ id, anchor, node: -1 }];
+    return nodes.map((node) => ({ id: `${id}@${level?.nodeIds[node]}`, anchor, node }));
+  });
+}
+
+/** The list under a key, begun where there is none. */
+function listed<K, V>(lists: Map<K, V[]>, key: K): V[] {
+  let list = lists.get(key);
+  if (!list) lists.set(key, (list = []));
+  return list;
+}
+
+/** One row: an element, or one of the many that it stands for. */
+interface ElementRow {
+  id: string;
+  source: string;
+  element: Element;
+  parent: number;
+  node: number;
+  /** The id of its anchor's row, where it floats. */
+  anchor: string;
+}
+
+/** Rows in their order: what floats first, then what is inside of it, then each element of the glass followed by what is inside. */
+function rowsOf(document: Document, anchored: readonly AnchorRow[]): { rows: ElementRow[]; floatingCount: number } {
+  const inside = new Map<string, [string, Element][]>();
+  const glass: [string, Element][] = [];
+  const rows: ElementRow[] = [];
+  const many = new Map<Anchor, AnchorRow[]>();
+  for (const one of anchored) if (one.anchor.kind === 'nodes') listed(many, one.anchor).push(one);
+  for (const [id, element] of inOrder(document.elements)) {
+    const { mount } = element;
+    if (mount.kind === 'glass') glass.push([id, element]);
+    else if (mount.kind === 'inside') listed(inside, mount.group).push([id, element]);
     else {
-      const list = inside.get(mount.group);
-      if (list) list.push(id);
-      else inside.set(mount.group, [id]);
+      const anchor = document.anchors[mount.anchor];
+      const places = anchor && many.get(anchor);
+      if (!places) rows.push({ id, source: id, element, parent: -1, node: -1, anchor: mount.anchor });
+      for (const { id: place, node } of places ?? [])
+        rows.push({
+          id: place.includes('@') ? `${id}@${place.slice(place.indexOf('@') + 1)}` : id,
+          source: id,
+          element,
+          parent: -1,
+          node: node ?? -1,
+          anchor: place,
+        });
     }
   }
-  const ids = [...floating];
-  const below = (id: string): void => {
-    for (const member of inside.get(id) ?? []) {
-      ids.push(member);
-      below(member);
-    }
+  const floatingCount = rows.length;
+  const below = (up: number): void => {
+    const { id, source, node } = rows[up] as ElementRow;
+    const suffix = id.slice(source.length);
+    for (const [member, element] of inside.get(source) ?? [])
+      below(rows.push({ id: member + suffix, source: member, element, parent: up, node, anchor: '' }) - 1);
   };
-  for (const id of floating) below(id);
-  for (const id of glass) {
-    ids.push(id);
-    below(id);
-  }
-  return { ids, floatingCount: floating.length };
+  for (let i = 0; i < floatingCount; i++) below(i);
+  for (const [id, element] of glass) below(rows.push({ id, source: id, element, parent: -1, node: -1, anchor: '' }) - 1);
+  return { rows, floatingCount };
 }
 
 const rowsWhere = (elements: readonly Element[], wanted: (element: Element) => boolean): Int32Array =>
@@ -132,7 +181,8 @@ const rowsWhere = (elements: readonly Element[], wanted: (element: Element) => b
 
 /** @param document a valid document. @param level its level, or null where there is none (yet). */
 export function compile(document: Document, level: Level | null): Compiled {
-  const anchorIds = anchorsInDependence(document.anchors);
+  const anchored = anchorRows(document, level);
+  const anchorIds = anchored.map(({ id }) => id);
   const rowOf = new Map(anchorIds.map((id, row) => [id, row]));
   const anchorCount = anchorIds.length;
   const anchorKind = new Uint8Array(anchorCount);
@@ -144,8 +194,7 @@ export function compile(document: Document, level: Level | null): Compiled {
   const toPlace: number[] = [];
   const moves = new Uint8Array(anchorCount);
 
-  anchorIds.forEach((id, row) => {
-    const anchor = document.anchors[id] as Anchor;
+  anchored.forEach(({ anchor, node: one }, row) => {
     if (anchor.kind === 'midpoint') {
       const [first, second] = [rowOf.get(anchor.first) ?? -1, rowOf.get(anchor.second) ?? -1];
       anchorKind[row] = MIDPOINT;
@@ -156,15 +205,16 @@ export function compile(document: Document, level: Level | null): Compiled {
       toPlace.push(row);
       return;
     }
-    anchorLocal.set(anchor.kind === 'node' ? anchor.offset : anchor.position, row * 3);
-    const name = nodeOf(anchor);
+    anchorLocal.set(anchor.kind === 'surface' ? anchor.position : anchor.offset, row * 3);
+    const name = anchor.kind === 'nodes' ? (level?.nodeIds[one ?? -1] ?? anchor.pattern) : anchor.node;
     if (name === null) {
       anchorWorld.set(anchorLocal.subarray(row * 3, row * 3 + 3), row * 3);
       return;
     }
     const node = level?.nodeIndex(name) ?? -1;
     if (node < 0) {
-      anchorFault[row] = level ? `the level has no node "${name}"` : 'there is no level';
+      const what = anchor.kind === 'nodes' ? `no node of the level matches "${name}"` : `the level has no node "${name}"`;
+      anchorFault[row] = level ? what : 'there is no level';
       return;
     }
     anchorFirst[row] = node;
@@ -172,19 +222,17 @@ export function compile(document: Document, level: Level | null): Compiled {
     toPlace.push(row);
   });
 
-  const { ids, floatingCount } = rowsOf(document.elements);
-  const n = ids.length;
-  const elements = ids.map((id) => document.elements[id] as Element);
-  const row = new Map(ids.map((id, i) => [id, i]));
-  const parent = new Int32Array(n).fill(-1);
+  const { rows, floatingCount } = rowsOf(document, anchored);
+  const n = rows.length;
+  const ids = rows.map(({ id }) => id);
+  const elements = rows.map(({ element }) => element);
+  const parent = Int32Array.from(rows, (row) => row.parent);
   const root = Int32Array.from({ length: n }, (_, i) => i);
   const members: number[][] = Array.from({ length: n }, () => []);
-  elements.forEach(({ mount }, i) => {
-    if (mount.kind !== 'inside') return;
-    const group = row.get(mount.group) ?? -1;
-    parent[i] = group;
-    root[i] = root[group] as number;
-    members[group]?.push(i);
+  parent.forEach((up, i) => {
+    if (up < 0) return;
+    root[i] = root[up] as number;
+    members[up]?.push(i);
   });
   const feedIds = inOrder(document.feeds).map(([id]) => id);
   const feed = new Map(feedIds.map((id, i) => [id, i]));
@@ -207,6 +255,8 @@ export function compile(document: Document, level: Level | null): Compiled {
     firstCondition: Int32Array.from(conditions, (list) => (first += list.length) - list.length),
     conditionFeed: Int32Array.from(conditions.flat(), (c) => feed.get(c.feed) ?? -1),
     ids,
+    sources: rows.map(({ source }) => source),
+    nodeOf: Int32Array.from(rows, (row) => row.node),
     elements,
     anchorIds,
     anchorWorld,
@@ -219,9 +269,9 @@ export function compile(document: Document, level: Level | null): Compiled {
     elementAnchor: new Int32Array(n),
     lost: new Uint8Array(n),
   };
-  elements.forEach(({ mount }, i) => {
-    if (mount.kind !== 'floating') return;
-    const anchor = rowOf.get(mount.anchor) ?? -1;
+  rows.forEach((row, i) => {
+    if (row.element.mount.kind !== 'floating') return;
+    const anchor = rowOf.get(row.anchor) ?? -1;
     compiled.elementAnchor[i] = Math.max(anchor, 0);
     compiled.lost[i] = anchor < 0 || anchorFault[anchor] ? 1 : 0;
   });
@@ -229,3 +279,6 @@ export function compile(document: Document, level: Level | null): Compiled {
   placeAnchors(compiled);
   return { ...compiled, moving: Int32Array.from(toPlace.filter((row) => moves[row])) };
 }
+
+/** The document's id of a row's element, from the row's id. */
+export const sourceOf = (rowId: string): string => rowId.split('@')[0] as string;

@@ -8,6 +8,7 @@ export * from './frame.ts';
 export * from './gauges.ts';
 export * from './layout/tree.ts';
 export * from './level.ts';
+export * from './match.ts';
 export * from './pointer.ts';
 export * from './rigs.ts';
 export * from './route.ts';

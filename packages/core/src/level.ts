@@ -1,3 +1,4 @@
+import type { FeedValue } from '@foreshore/document';
 import type { Vec3 } from './spaces/pose.ts';
 
 /** What a ray met. Reused by the caller, so that casting allocates nothing. */
@@ -18,6 +19,8 @@ export interface Level {
   readonly nodeIds: readonly string[];
   /** 1 where an animation moves the node or one above it. */
   readonly nodeMoves: Uint8Array;
+  /** What a node carries besides (glTF extras): numbers, texts and flags by name. */
+  readonly nodeProperties: readonly Readonly<Record<string, FeedValue>>[];
   /** −1 where there is none of that id. */
   nodeIndex(id: string): number;
   /** Length of each animation clip in seconds. */

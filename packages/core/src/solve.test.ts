@@ -40,6 +40,7 @@ function sliding(): Level {
   const worldMatrices = Float64Array.of(1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1);
   return {
     nodeIds: ['Dinghy'],
+    nodeProperties: [{}],
     nodeMoves: Uint8Array.of(1),
     nodeIndex: (id) => (id === 'Dinghy' ? 0 : -1),
     clipDurationsS: [100],

@@ -65,6 +65,18 @@ export const anchorSchema = z.discriminatedUnion('kind', [
   }),
   z.strictObject({ kind: z.literal('node'), name, order, node: z.string().min(1), /** In the node's own space. */ offset: vec3 }),
   z.strictObject({ kind: z.literal('midpoint'), name, order, first: idSchema, second: idSchema }),
+  /** Every node that matches: what is mounted on it stands at each of them. */
+  z.strictObject({
+    kind: z.literal('nodes'),
+    name,
+    order,
+    /** Of the node's name; * stands for any characters, ? for one. */
+    pattern: z.string().min(1).max(200),
+    /** A property in the node's extras, as `key` or `key=value`; null: any node of that name. */
+    property: z.string().min(1).max(200).nullable(),
+    /** In each node's own space. */
+    offset: vec3,
+  }),
 ]);
 
 /** Below this the Size step says no; it takes `leavePx` less than that to hide again. Design pixels of the em. */
@@ -410,10 +422,14 @@ export const documentSchema = shape.superRefine((doc, ctx) => {
   const missing = (path: (string | number)[], collection: string, id: string) =>
     ctx.addIssue({ code: 'custom', path, message: `refers to "${id}", which is not among the ${collection}`, params: { reference: true } });
   const has = (collection: object, id: string) => Object.hasOwn(collection, id);
+  const many = (path: (string | number)[], id: string) =>
+    ctx.addIssue({ code: 'custom', path, message: `"${id}" stands at many nodes; one place is needed here`, params: { reference: true } });
   for (const [id, anchor] of Object.entries(doc.anchors)) {
     if (anchor.kind !== 'midpoint') continue;
-    for (const end of ['first', 'second'] as const)
+    for (const end of ['first', 'second'] as const) {
       if (!has(doc.anchors, anchor[end])) missing(['anchors', id, end], 'anchors', anchor[end]);
+      else if (doc.anchors[anchor[end]]?.kind === 'nodes') many(['anchors', id, end], anchor[end]);
+    }
     if (leadsBack(doc.anchors, id))
       ctx.addIssue({ code: 'custom', path: ['anchors', id], message: 'this midpoint depends on itself', params: { reference: true } });
   }
@@ -465,6 +481,8 @@ export const documentSchema = shape.superRefine((doc, ctx) => {
   for (const [id, { source }] of Object.entries(doc.feeds))
     if (source?.kind === 'distance' && !has(doc.anchors, source.anchor))
       missing(['feeds', id, 'source', 'anchor'], 'anchors', source.anchor);
+  for (const [id, { source }] of Object.entries(doc.feeds))
+    if (source?.kind === 'distance' && doc.anchors[source.anchor]?.kind === 'nodes') many(['feeds', id, 'source', 'anchor'], source.anchor);
   for (const [id, route] of Object.entries(doc.routes)) {
     route.feeds.forEach((f, i) => {
       if (!has(doc.feeds, f.feed)) missing(['routes', id, 'feeds', i, 'feed'], 'feeds', f.feed);

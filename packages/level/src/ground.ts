@@ -23,6 +23,7 @@ export function emptyGround(): LevelModel {
   }
   const parts: LevelParts = {
     nodeIds: ['Ground'],
+    nodeProperties: [{}],
     parent: Int32Array.of(-1),
     rest: Float64Array.of(0, 0, 0, 0, 0, 0, 1, 1, 1, 1),
     matrices: new Map(),

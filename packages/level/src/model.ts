@@ -29,6 +29,7 @@ interface Mover {
 
 export class LevelModel implements Level {
   readonly nodeIds: readonly string[];
+  readonly nodeProperties: LevelParts['nodeProperties'];
   readonly nodeMoves: Uint8Array;
   readonly clipDurationsS: readonly number[];
   readonly worldMatrices: Float64Array;
@@ -47,6 +48,7 @@ export class LevelModel implements Level {
   constructor(parts: LevelParts) {
     this.parts = parts;
     this.nodeIds = parts.nodeIds;
+    this.nodeProperties = parts.nodeProperties;
     this.indexOf = new Map(parts.nodeIds.map((id, i) => [id, i]));
     const count = parts.nodeIds.length;
     this.nodeMoves = new Uint8Array(count);

@@ -68,6 +68,8 @@ export interface Atmosphere {
 
 export interface LevelParts {
   nodeIds: string[];
+  /** Numbers, texts and flags of each node's extras. */
+  nodeProperties: Record<string, number | string | boolean>[];
   /** Parents come before children; −1 for none. */
   parent: Int32Array;
   /** Ten numbers a node: translation, rotation, scale. */

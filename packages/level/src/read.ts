@@ -63,6 +63,14 @@ function rootMatrix({ metresPerUnit, upAxis }: ReadOptions): Float64Array {
     : Float64Array.of(s, 0, 0, 0, 0, 0, -s, 0, 0, s, 0, 0, 0, 0, 0, 1);
 }
 
+/** What can stand in a text or be compared; the rest of the extras is the game's own. */
+function propertiesOf(extras: Record<string, unknown>): Record<string, number | string | boolean> {
+  const plain = Object.entries(extras).filter(
+    ([, v]) => typeof v === 'string' || typeof v === 'boolean' || (typeof v === 'number' && Number.isFinite(v)),
+  );
+  return Object.fromEntries(plain) as Record<string, number | string | boolean>;
+}
+
 function partsOf(document: Document, options: ReadOptions): LevelParts {
   const root = document.getRoot();
   const scene = root.getDefaultScene() ?? root.listScenes()[0];
@@ -88,6 +96,7 @@ function partsOf(document: Document, options: ReadOptions): LevelParts {
   });
   const parts: LevelParts = {
     nodeIds: uniqueIds(order.map(({ node }) => node)),
+    nodeProperties: order.map(({ node }) => propertiesOf(node.getExtras())),
     parent: Int32Array.from(order, (o) => o.parent),
     rest,
     matrices,

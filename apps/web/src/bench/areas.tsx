@@ -1,4 +1,5 @@
 /** While trying, and where asked for: what takes the pointer where. */
+import { sourceOf } from '@foreshore/core';
 import { useBench } from '../state/bench.ts';
 import { shownDocument, useProject } from '../state/project.ts';
 import { useEngine } from './context.ts';
@@ -14,7 +15,7 @@ export function Areas({ scale, size: [w, h] }: { scale: number; size: [number, n
   const { areas, pointed, info } = useBench();
   const document = useProject(shownDocument);
   if (!document || !info) return null;
-  const name = pointed ? document.elements[pointed]?.name : null;
+  const name = pointed ? document.elements[sourceOf(pointed)]?.name : null;
   return (
     <>
       <svg className="handles" viewBox={`0 0 ${w} ${h}`} aria-hidden="true" style={{ pointerEvents: 'none' }}>

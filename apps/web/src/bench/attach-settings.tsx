@@ -1,7 +1,7 @@
 /** Settings of the Attach step: how the element is carried, and by what. */
-import { poseTowards, type Vec3 } from '@foreshore/core';
+import { matchingNodes, poseTowards, type Vec3 } from '@foreshore/core';
 import { type Anchor, inOrder } from '@foreshore/document';
-import { Select } from '@mantine/core';
+import { Select, TextInput } from '@mantine/core';
 import { NumberField } from '../shell/number-field.tsx';
 import { change } from '../state/project.ts';
 import { useEngine } from './context.ts';
@@ -89,6 +89,24 @@ export function AttachSettings(props: Props) {
   );
 }
 
+/** How many nodes match, which ones, and what their texts may name. */
+function Matches({ anchor }: { anchor: Extract<Anchor, { kind: 'nodes' }> }) {
+  const { model } = useEngine();
+  const nodes = matchingNodes(model, anchor);
+  const named = [...new Set(nodes.flatMap((node) => Object.keys(model.nodeProperties[node] ?? {})))];
+  return (
+    <p className="hint wide" data-matches={nodes.length}>
+      {nodes.length === 0 ? 'No node matches.' : `${nodes.length} ${nodes.length === 1 ? 'node matches' : 'nodes match'}: `}
+      {nodes
+        .slice(0, 6)
+        .map((node) => model.nodeIds[node])
+        .join(', ')}
+      {nodes.length > 6 ? ' and more. ' : nodes.length ? '. ' : ' '}
+      Texts may name {['node', ...named].map((n) => `{${n}}`).join(', ')}.
+    </p>
+  );
+}
+
 function AnchorSettings({ id, document, anchorId }: Props & { anchorId: string }) {
   const engine = useEngine();
   const anchor = document.anchors[anchorId];
@@ -104,7 +122,18 @@ function AnchorSettings({ id, document, anchorId }: Props & { anchorId: string }
     if (kind === 'surface') edit('Change the anchor', { kind: 'surface', name, order, node: null, position: place, normal: [0, 1, 0] });
     else if (kind === 'node')
       edit('Change the anchor', { kind: 'node', name, order, node: engine.model.nodeIds[0] ?? 'Ground', offset: [0, 0, 0] });
-    else if (others[0] && others[1])
+    else if (kind === 'nodes') {
+      // Beginning from the node it stands on: its name with the number left open.
+      const from = anchor.kind === 'node' ? anchor.node : (engine.model.nodeIds[0] ?? '*');
+      edit('Change the anchor', {
+        kind: 'nodes',
+        name,
+        order,
+        pattern: from.replace(/\d+/g, '*'),
+        property: null,
+        offset: anchor.kind === 'node' ? anchor.offset : [0, 0, 0],
+      });
+    } else if (others[0] && others[1])
       edit('Change the anchor', { kind: 'midpoint', name, order, first: others[0][0], second: others[1][0] });
   };
   return (
@@ -128,6 +157,7 @@ function AnchorSettings({ id, document, anchorId }: Props & { anchorId: string }
         data={[
           { value: 'surface', label: 'Point on a surface' },
           { value: 'node', label: 'Node of the level with an offset' },
+          { value: 'nodes', label: 'Every node that matches' },
           { value: 'midpoint', label: 'Midpoint of two anchors', disabled: anchors.length < 3 },
         ]}
         onChange={(kind) => kind && asKind(kind)}
@@ -149,6 +179,43 @@ function AnchorSettings({ id, document, anchorId }: Props & { anchorId: string }
             <NumberField
               key={name}
               label={`Offset ${name[0]}, in the node's space`}
+              unit="m"
+              step={0.05}
+              value={anchor.offset[k] as number}
+              onChange={(v) => edit('Move an anchor', { ...anchor, offset: axis(anchor.offset, k, v) })}
+            />
+          ))}
+        </>
+      )}
+      {anchor.kind === 'nodes' && (
+        <>
+          <TextInput
+            className="wide"
+            size="xs"
+            label="Nodes called (* any characters, ? one)"
+            key={anchor.pattern}
+            defaultValue={anchor.pattern}
+            onBlur={(event) => {
+              const pattern = event.currentTarget.value.trim();
+              if (pattern && pattern !== anchor.pattern) edit('Change the pattern', { ...anchor, pattern });
+            }}
+          />
+          <TextInput
+            className="wide"
+            size="xs"
+            label="With the property (key, or key=value; empty: any)"
+            key={anchor.property ?? ''}
+            defaultValue={anchor.property ?? ''}
+            onBlur={(event) => {
+              const property = event.currentTarget.value.trim() || null;
+              if (property !== anchor.property) edit('Change the pattern', { ...anchor, property });
+            }}
+          />
+          <Matches anchor={anchor} />
+          {AXES.map((name, k) => (
+            <NumberField
+              key={name}
+              label={`Offset ${name[0]}, in each node's space`}
               unit="m"
               step={0.05}
               value={anchor.offset[k] as number}

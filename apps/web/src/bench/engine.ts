@@ -34,6 +34,7 @@ import {
   STEPS,
   screenRay,
   solve,
+  sourceOf,
   type TextShaper,
   transformPoint,
   type Vec3,
@@ -380,7 +381,7 @@ export class Engine {
   /** Where an element's anchor is in the world now, or null. */
   anchorPlace(id: string): Vec3 | null {
     const solver = this.frameOf(useBench.getState().viewer);
-    const row = solver?.c.ids.indexOf(id) ?? -1;
+    const row = solver ? rowFor(solver, id) : -1;
     if (!solver || row < 0 || row >= solver.c.floatingCount || solver.c.lost[row]) return null;
     const at = (solver.c.elementAnchor[row] as number) * 3;
     return [...solver.c.anchorWorld.subarray(at, at + 3)] as Vec3;
@@ -532,7 +533,7 @@ export class Engine {
 
   private report(solver: Solver): FrameInfo {
     const { selection } = useBench.getState();
-    const row = selection === null ? -1 : solver.c.ids.indexOf(selection);
+    const row = selection === null ? -1 : rowFor(solver, selection);
     let shownCount = 0;
     for (let i = 0; i < solver.f.count; i++) if (solver.f.failed[i] === Failed.Shown) shownCount++;
     const pose = useBench.getState().pose ?? this.routePoseNow();
@@ -607,7 +608,7 @@ export class Engine {
       const element = c.elements[row];
       if (!element || f.failed[row] !== Failed.Shown || !wanted(element)) continue;
       const [left, top, width, height] = placeOf(f, row).rect;
-      if (x >= left && x <= left + width && y >= top && y <= top + height) found = c.ids[row] as string;
+      if (x >= left && x <= left + width && y >= top && y <= top + height) found = c.sources[row] as string;
     }
     return found;
   }
@@ -633,7 +634,7 @@ export class Engine {
 
   /** Sends the action of an element, and does what the document says is done on it. */
   use(id: string): void {
-    const element = this.document.elements[id];
+    const element = this.document.elements[sourceOf(id)];
     const action = element?.pointer?.action;
     if (!element) return;
     const { timeS } = useBench.getState();
@@ -660,7 +661,7 @@ export class Engine {
   /** Boxes in the chosen viewer's pixels that an element's pin is a fraction of, and that its drag snaps to. */
   parentBox(id: string): { left: number; top: number; right: number; bottom: number } | null {
     const solver = this.frameOf(useBench.getState().viewer);
-    const row = solver?.c.ids.indexOf(id) ?? -1;
+    const row = solver ? rowFor(solver, id) : -1;
     const element = solver?.c.elements[row];
     if (!solver || !element || element.mount.kind === 'floating') return null;
     const { widthPx, heightPx } = solver.a.projection;
@@ -677,7 +678,7 @@ export class Engine {
   /** Boxes of what stands beside an element in the same parent, in the chosen viewer's pixels. */
   boxesBeside(id: string): { left: number; top: number; right: number; bottom: number }[] {
     const solver = this.frameOf(useBench.getState().viewer);
-    const row = solver?.c.ids.indexOf(id) ?? -1;
+    const row = solver ? rowFor(solver, id) : -1;
     if (!solver || row < 0) return [];
     const { c, f } = solver;
     return c.ids.flatMap((_, other) => {
@@ -702,7 +703,7 @@ export class Engine {
 
   /** The anchor moved to a place on a surface; null where its kind cannot be moved by hand. */
   movedAnchor(anchor: Anchor, hover: Hover): Anchor | null {
-    if (anchor.kind === 'midpoint') return null;
+    if (anchor.kind === 'midpoint' || anchor.kind === 'nodes') return null;
     if (anchor.kind === 'surface') return this.anchorFrom(hover, anchor.name, anchor.order);
     if (this.model.nodeIndex(anchor.node) < 0) return null;
     return { ...anchor, offset: this.intoNode(anchor.node, hover.position, hover.normal).position };
@@ -721,7 +722,7 @@ export class Engine {
 
   /** A place from which an element's anchor can be seen well: in front of it, where one can stand. */
   viewOf(id: string): Pose | null {
-    const row = this.compiled.ids.indexOf(id);
+    const row = this.compiled.sources.indexOf(id);
     if (row < 0 || row >= this.compiled.floatingCount || this.compiled.lost[row]) return null;
     this.placeLevel(useBench.getState().timeS);
     const at = (this.compiled.elementAnchor[row] as number) * 3;
@@ -743,6 +744,22 @@ export class Engine {
       }
     return best?.pose ?? poseTowards([target[0] + 4, target[1] + 1.5, target[2] + 4], target);
   }
+}
+
+/** The row of an element: of the many that it may stand for, the nearest that is shown, or else the first. */
+function rowFor({ c, f }: Solver, id: string): number {
+  let best = -1;
+  let bestM = Number.POSITIVE_INFINITY;
+  for (let row = c.sources.indexOf(id); row >= 0 && row < c.count; row++) {
+    if (c.sources[row] !== id) continue;
+    const { depthM } = placeOf(f, row, headRow(f));
+    const shown = f.failed[row] === Failed.Shown;
+    if (best < 0 || (shown && depthM < bestM)) {
+      best = row;
+      if (shown) bestM = depthM;
+    }
+  }
+  return best;
 }
 
 async function loadLevel(document: Document): Promise<LevelModel> {

@@ -27,7 +27,7 @@ export function Handles({ scale, size: [w, h], guides, pins }: Props) {
   if (!info?.point || !info.rect || !element || !selection || !document) return null;
   const floating = element.mount.kind === 'floating';
   const anchor = element.mount.kind === 'floating' ? document.anchors[element.mount.anchor] : undefined;
-  const fixed = anchor?.kind === 'midpoint';
+  const fixed = anchor?.kind === 'midpoint' || anchor?.kind === 'nodes';
   const [x, y] = [info.point[0] / scale, info.point[1] / scale];
   const [left, top, width, height] = info.rect.map((v) => v / scale) as [number, number, number, number];
   const dash = info.selectionShown ? undefined : '6 5';

@@ -69,12 +69,13 @@ export function drawOutside(
     const place = [0, 1, 2].map((k) => solver.c.anchorWorld[at + k] as number) as Vec3;
     const p = project(...place);
     const shown = solver.f.failed[i] === Verdict.Shown;
-    if (id === selection) line(eye, place, shown ? CHANNEL : RED, 2, shown ? [] : [7, 5]);
+    if (solver.c.sources[i] === selection) line(eye, place, shown ? CHANNEL : RED, 2, shown ? [] : [7, 5]);
     if (!p.inFront) return;
     // Shown is a full mark, hidden an open one.
-    if (shown) dot(context, p.x, p.y, id === selection ? 6 : 4, CHANNEL);
-    else ring(context, p.x, p.y, id === selection ? 6 : 3.5, RED);
-    if (id === selection) caption(context, p.x + 10, p.y + 4, solver.c.elements[i]?.name ?? id, placeOf(solver.f, i).depthM);
+    if (shown) dot(context, p.x, p.y, solver.c.sources[i] === selection ? 6 : 4, CHANNEL);
+    else ring(context, p.x, p.y, solver.c.sources[i] === selection ? 6 : 3.5, RED);
+    if (solver.c.sources[i] === selection)
+      caption(context, p.x + 10, p.y + 4, solver.c.elements[i]?.name ?? id, placeOf(solver.f, i).depthM);
   });
 }
 

@@ -1,8 +1,14 @@
 /** What is not wired yet: values nobody supplies, gauges without a source, placeholders left in. */
-import type { Document } from '@foreshore/document';
+import type { Document, Element } from '@foreshore/document';
 import { argumentsOf, messageFault } from '@foreshore/text';
 
 const PLACEHOLDERS = new Set(['', 'text', 'label', 'lorem ipsum', 'todo', 'tbd', 'xxx']);
+
+function standsAtMany(document: Document, element: Element | undefined): boolean {
+  if (!element) return false;
+  if (element.mount.kind === 'inside') return standsAtMany(document, document.elements[element.mount.group]);
+  return element.mount.kind === 'floating' && document.anchors[element.mount.anchor]?.kind === 'nodes';
+}
 
 /** What is loose about one element, a sentence each. */
 export function unwired(document: Document, id: string): string[] {
@@ -13,7 +19,10 @@ export function unwired(document: Document, id: string): string[] {
     const fault = messageFault(element.text);
     if (fault) out.push(`Its text cannot be read: ${fault.message}.`);
     if (PLACEHOLDERS.has(element.text.trim().toLowerCase())) out.push('Its text is still a placeholder.');
-    for (const name of argumentsOf(element.text)) if (!document.feeds[name]) out.push(`Its text names "${name}", which no feed supplies.`);
+    // What stands at many nodes takes from them what no feed is called.
+    const many = standsAtMany(document, element);
+    for (const name of argumentsOf(element.text))
+      if (!document.feeds[name] && !many) out.push(`Its text names "${name}", which no feed supplies.`);
   }
   if (element.pointer?.takes === 'acts') {
     const { action } = element.pointer;

@@ -1,6 +1,6 @@
 /** What the worker of bands does with a request. */
 
-import { bands, type Stretch } from '@foreshore/checks';
+import { bandIds, bands, type Stretch } from '@foreshore/checks';
 import { arrange, compile } from '@foreshore/core';
 import type { Document } from '@foreshore/document';
 import { type LevelModel, readLevel } from '@foreshore/level';
@@ -39,7 +39,7 @@ export async function answer({ job, document, viewer, route }: BandsRequest, rep
     const [level, text] = await Promise.all([levelOf(document), webShaper()]);
     const compiled = compile(document, level);
     const result = bands(arrange(compiled, one, text), way, (share) => reply({ job, share }));
-    reply({ job, ids: [...compiled.ids], bands: result, viewer, route });
+    reply({ job, ids: bandIds(compiled), bands: result, viewer, route });
   } catch (error) {
     reply({ job, failed: (error as Error).message });
   }
