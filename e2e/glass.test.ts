@@ -276,6 +276,67 @@ describe('trying Low Water', () => {
   });
 });
 
+describe('extremes', () => {
+  it('show every feed at its ends and list what then leaves its place, viewer by viewer', async () => {
+    const { page } = session;
+    await openBench(page, address, await createProject(address, { from: 'demo' }), '?t=2&sel=objective-text');
+    await press(page, 'Extremes');
+    await page.waitForSelector('.extremes[data-found="0"]');
+    expect(await page.evaluate(() => globalThis.foreshore?.live.getState().held.warmth)).toBe(100);
+    await press(page, 'Done');
+    expect(await page.evaluate(() => globalThis.foreshore?.live.getState().held)).toEqual({});
+    // A far too large objective: its longest text runs into its neighbours, on the narrow phone above all.
+    await page.click('[data-step="size"]');
+    const field = await page.waitForSelector('aria/Text size[role="textbox"]');
+    await field?.click({ clickCount: 3 });
+    await page.keyboard.type('110');
+    await page.keyboard.press('Enter');
+    await saved(page, 1);
+    await press(page, 'Extremes');
+    await page.waitForSelector('.extremes:not([data-found="0"])');
+    const rows = await page.$$eval('.extremes li', (all) => all.map((li) => li.textContent ?? ''));
+    expect(rows.some((row) => /runs into Objective.*Phone, all greatest/.test(row))).toBe(true);
+    // All least is the shortest objective at the same size: less goes wrong.
+    expect(rows.filter((row) => row.includes('all least')).length).toBeLessThanOrEqual(
+      rows.filter((row) => row.includes('all greatest')).length,
+    );
+    await page.evaluate(() =>
+      [...document.querySelectorAll<HTMLElement>('.extremes li')]
+        .find((li) => li.textContent?.includes('Phone'))
+        ?.querySelector('button')
+        ?.click(),
+    );
+    await page.waitForFunction(() => globalThis.foreshore?.bench.getState().viewer === 'phone', { polling: 50 });
+    expect(await page.evaluate(() => globalThis.foreshore?.bench.getState().selection)).toMatch(/objective|tide|samples/);
+    await press(page, 'Done');
+  });
+});
+
+describe('the order', () => {
+  it('shows nesting from the front to the back, folds, and moves one among its neighbours by keys', async () => {
+    const { page } = session;
+    await openBench(page, address, await createProject(address, { from: 'demo' }), '?t=2');
+    await press(page, 'Order');
+    const names = () => page.$$eval('.order-row', (all) => all.map((row) => row.getAttribute('data-order')));
+    expect((await names()).indexOf('tide-value')).toBeGreaterThan((await names()).indexOf('tide'));
+    await press(page, 'Fold Tide');
+    expect(await names()).not.toContain('tide-value');
+    await press(page, 'Unfold Tide');
+    const before = await names();
+    await page.click('[data-order="tide-stages"] .order-name');
+    await page.keyboard.down('Alt');
+    await page.keyboard.press('ArrowUp');
+    await page.keyboard.up('Alt');
+    // Stages and words change places in the row; what is inside of the words goes along.
+    const after = await names();
+    expect(after.indexOf('tide-stages')).toBe(before.indexOf('tide-words'));
+    const rects = [await rectOf('tide-words'), await rectOf('tide-stages')];
+    expect(rects[0]?.[0] ?? 0).toBeLessThan(rects[1]?.[0] ?? 0);
+    await press(page, 'Undo: Bring forward');
+    expect(await names()).toEqual(before);
+  });
+});
+
 describe('the Feeds view', () => {
   it('shows what feeds are worth, holds one, and the bench shows it; a feed that is removed is left unwired, not in the way', async () => {
     const { page } = session;

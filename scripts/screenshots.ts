@@ -27,6 +27,51 @@ const SHOTS: Shot[] = [
     },
   },
   {
+    name: 'glass',
+    take: async (page, address) => {
+      await openBench(page, address, 'low-water', '?sel=cold&t=26');
+      await page.click('[data-step="phase"]');
+      await bandsReady(page);
+    },
+  },
+  {
+    name: 'order',
+    take: async (page, address) => {
+      await openBench(page, address, 'low-water', '?viewer=ultrawide&sel=warmth-bar&t=16');
+      await page.evaluate(() => globalThis.foreshore?.bench.setState({ rail: 'order' }));
+      await page.waitForSelector('[data-order="warmth-bar"]');
+      await page.$eval('[data-order="warmth-bar"]', (row) => row.scrollIntoView({ block: 'center' }));
+      await bandsReady(page);
+    },
+  },
+  {
+    name: 'trying',
+    take: async (page, address) => {
+      await openBench(page, address, 'low-water', '?t=8');
+      await bandsReady(page);
+      await press(page, 'Try');
+      await page.evaluate(() => {
+        globalThis.foreshore?.engine.use('pause-button');
+        globalThis.foreshore?.bench.setState({ pointed: 'carry-on' });
+      });
+    },
+  },
+  {
+    name: 'many-nodes',
+    take: async (page, address) => {
+      await openBench(page, address, 'low-water', '?sel=stakes&t=26');
+      await page.click('[data-step="attach"]');
+      await bandsReady(page);
+    },
+  },
+  {
+    name: 'feeds',
+    take: async (page, address) => {
+      await page.goto(new URL('/p/low-water/feeds?t=15', address).href);
+      await page.waitForSelector('[data-feed="warmth"] .recharts-line');
+    },
+  },
+  {
     name: 'step-open',
     take: async (page, address) => {
       await openBench(page, address, 'low-water', '?viewer=handheld&sel=tide-board&t=20');

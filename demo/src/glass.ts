@@ -12,6 +12,7 @@ import {
   makeText,
   makeVeil,
   onGlass,
+  orderAfter,
   type Phase,
   type Show,
 } from '@foreshore/document';
@@ -176,7 +177,14 @@ const box = (group: Group, layout: Partial<Group['layout']>, plate: Group['paint
 const bare = (group: Group, layout: Partial<Group['layout']> = {}): Group => box(group, { padPx: [0, 0, 0, 0], ...layout }, null);
 const across = (element: Gauge): Gauge => ({ ...element, mount: { ...element.mount, stretch: [true, false] } as Gauge['mount'] });
 
-export function glass(): Record<string, Element> {
+/** The elements in the order in which they are written down, behind those given. */
+export function glass(world: Record<string, Element>): Record<string, Element> {
+  const all: Record<string, Element> = { ...world };
+  for (const [id, element] of Object.entries(parts())) all[id] = { ...element, order: orderAfter(all) };
+  return all;
+}
+
+function parts(): Record<string, Element> {
   const ink = { colour: '#15233BD9', radiusPx: 10, border: null };
   return {
     vitals: {

@@ -144,7 +144,7 @@ export function demoDocument(): Document {
     ...document,
     level: { file: LEVEL_FILE, hash: null, metresPerUnit: 1, upAxis: 'y' },
     anchors,
-    elements: { ...elements, ...glass() },
+    elements: glass(elements),
     routes: routes(),
     feeds: feeds(),
     phases: phases(),

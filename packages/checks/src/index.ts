@@ -1,2 +1,3 @@
 export * from './bands.ts';
+export * from './extremes.ts';
 export * from './replay.ts';

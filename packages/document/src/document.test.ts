@@ -88,6 +88,12 @@ describe('a document', () => {
       /Infinity is not a finite number/,
     ],
     ['a wrong kind', (d: Document) => Object.assign(d.anchors.board ?? {}, { kind: 'cloud' }), '/anchors/board/kind', /./],
+    [
+      'an order that leaves no room',
+      (d: Document) => Object.assign(d.anchors.board ?? {}, { order: 'b1' }),
+      '/anchors/board/order',
+      /fractional index/,
+    ],
     ['text for a number', (d: Document) => Object.assign(d.body, { radiusM: 'wide' }), '/body/radiusM', /./],
     ['a field that is not known', (d: Document) => Object.assign(d.glass, { colour: 'red' }), '/glass', /"colour"/],
     [

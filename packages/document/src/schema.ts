@@ -5,6 +5,7 @@
  * `[x, y, z, w]`. A camera looks along its own −Z. Field names carry their unit. Collections are
  * objects keyed by id; `order` sorts them (fractional keys, compared by code unit).
  */
+import { generateKeyBetween } from 'fractional-indexing';
 import { z } from 'zod';
 
 export const DOCUMENT_FORMAT = 'foreshore';
@@ -16,7 +17,16 @@ export const idSchema = z
   .regex(/^[A-Za-z0-9][A-Za-z0-9_-]{0,63}$/, 'an id has 1 to 64 letters, digits, hyphens or underscores and starts with a letter or digit')
   .refine((id) => id !== 'constructor', 'this id is reserved');
 const name = z.string().min(1).max(200);
-const order = z.string().min(1).max(200);
+/** A fractional index (`a0`, `a1`, `a0V`): between any two there is room for another. */
+const order = z.string().min(1).max(200).refine(isOrder, 'an order is a fractional index such as "a0" or "a0V"');
+
+function isOrder(key: string): boolean {
+  try {
+    return generateKeyBetween(key, null) > key;
+  } catch {
+    return false;
+  }
+}
 const positive = z.number().positive();
 const atLeastZero = z.number().nonnegative();
 const fraction = z.number().min(0).max(1);

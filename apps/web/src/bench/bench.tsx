@@ -100,13 +100,26 @@ export default function Bench() {
   return (
     <EngineContext value={engine}>
       <main className="bench">
-        <Header name={kept.name} view="bench" />
+        <Header name={kept.name} view="bench">
+          <Where />
+        </Header>
         <Picture />
         <Rail />
         <Chain />
         <Strip />
       </main>
     </EngineContext>
+  );
+}
+
+/** Where the viewer's eye is. */
+function Where() {
+  const position = useBench((s) => s.info?.pose.position);
+  if (!position) return null;
+  return (
+    <span className="where num" title="Where the eye is: east, up, south">
+      {position.map((v) => v.toFixed(1)).join(', ')} m
+    </span>
   );
 }
 

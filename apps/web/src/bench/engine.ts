@@ -66,6 +66,9 @@ export class Engine {
   model: LevelModel;
   private scene: LevelScene;
   private readonly text: TextShaper;
+  get shaper(): TextShaper {
+    return this.text;
+  }
   private readonly renderer: LevelRenderer;
   private document: Document;
   private compiled: Compiled;

@@ -17,6 +17,7 @@ import { change, draft, dropDraft, shownDocument, useProject } from '../state/pr
 import { Areas } from './areas.tsx';
 import { useEngine } from './context.ts';
 import { addRoute, editKind, type GlassKind, placeLabel, placeOnGlass, withAnchor, withElement } from './edits.ts';
+import { showEnd } from './extremes-panel.tsx';
 import { Handles } from './handles.tsx';
 import { Palette } from './palette.tsx';
 import { resizable, resized } from './resize.ts';
@@ -59,7 +60,7 @@ const STEER: Record<string, ['right' | 'up' | 'forward', number]> = {
 export function Picture() {
   const engine = useEngine();
   const document = useProject(shownDocument);
-  const { viewer, mode, outside, hover, typing, recording, flying, info, selection } = useBench();
+  const { viewer, mode, outside, extreme, hover, typing, recording, flying, info, selection } = useBench();
   useLive();
   const area = useRef<HTMLDivElement>(null);
   const picture = useRef<HTMLDivElement>(null);
@@ -505,8 +506,20 @@ export function Picture() {
             ))}
           </select>
         )}
-        <span className="where num">{info && mode !== 'try' ? `${places(info.pose.position, 1)} m` : ''}</span>
         <span className="spring" />
+        <button
+          type="button"
+          className="text-button"
+          data-action="extremes"
+          data-on={extreme !== null}
+          title="Every feed at its ends, at every viewer: what then goes wrong on the glass"
+          onClick={() => {
+            useBench.setState({ ...LOOK, outside: false });
+            showEnd(extreme ? null : 'greatest');
+          }}
+        >
+          Extremes
+        </button>
         <button
           type="button"
           className="text-button"

@@ -7,7 +7,9 @@ import { shownDocument, useProject } from '../state/project.ts';
 import { STEP_TITLES } from './chain.tsx';
 import { Content } from './content.tsx';
 import { useEngine } from './context.ts';
+import { ExtremesPanel } from './extremes-panel.tsx';
 import { LiveList } from './live-list.tsx';
+import { Order } from './order.tsx';
 import { StepSettings } from './step-settings.tsx';
 
 /** Least character height that ISO 9241-303 calls legible. */
@@ -63,15 +65,33 @@ function Tile({ id, viewer, verdict }: { id: string; viewer: Viewer; verdict: Ve
   );
 }
 
+function RailBody() {
+  const { mode, rail, extreme } = useBench();
+  if (mode === 'try') return <LiveList />;
+  if (extreme) return <ExtremesPanel />;
+  return (
+    <>
+      <span className="switch rail-switch" role="group" aria-label="The rail shows">
+        {(['content', 'order'] as const).map((what) => (
+          <button key={what} type="button" aria-pressed={rail === what} onClick={() => useBench.setState({ rail: what })}>
+            {what === 'content' ? 'Content' : 'Order'}
+          </button>
+        ))}
+      </span>
+      {rail === 'order' ? <Order /> : <Content />}
+    </>
+  );
+}
+
 export function Rail() {
   const document = useProject(shownDocument);
-  const { viewer, info, openStep, selection, mode } = useBench();
+  const { viewer, info, openStep, selection, mode, extreme } = useBench();
   if (!document) return null;
   const viewers = inOrder(document.viewers);
   const verdict = (id: string) => info?.verdicts.find((v) => v.viewer === id);
   return (
     <aside className="rail" aria-label="Viewers and settings">
-      {openStep && selection && mode !== 'try' ? (
+      {openStep && selection && mode !== 'try' && !extreme ? (
         <>
           <div className="tile-lines">
             {viewers.map(([id, one]) => (
@@ -100,7 +120,7 @@ export function Rail() {
                 <Tile key={id} id={id} viewer={one} verdict={verdict(id)} />
               ))}
           </div>
-          {mode === 'try' ? <LiveList /> : <Content />}
+          <RailBody />
         </>
       )}
     </aside>

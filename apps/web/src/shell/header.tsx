@@ -64,7 +64,7 @@ function UnwiredCount() {
   );
 }
 
-export function Header({ name, view }: { name?: string; view?: string }) {
+export function Header({ name, view, children }: { name?: string; view?: string; children?: React.ReactNode }) {
   const { undoable, redoable, id } = useProject();
   const [last, next] = [undoable.at(-1)?.what, redoable.at(-1)?.what];
   return (
@@ -76,6 +76,7 @@ export function Header({ name, view }: { name?: string; view?: string }) {
       {name && <span className="project-name">{name}</span>}
       {id && view && <Views id={id} view={view} />}
       <span className="spring" />
+      {children}
       {id && (
         <>
           <UnwiredCount />

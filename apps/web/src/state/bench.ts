@@ -60,6 +60,10 @@ interface BenchStore {
   pressed: string | null;
   /** Show what takes the pointer where. */
   areas: boolean;
+  /** What the rail shows of the elements: the selected one, or all in their order. */
+  rail: 'content' | 'order';
+  /** All feeds are held at these ends, and what goes wrong there is listed. */
+  extreme: 'least' | 'greatest' | null;
   /** The element whose text is being typed in the picture. */
   typing: string | null;
   info: FrameInfo | null;
@@ -82,6 +86,8 @@ export const useBench = create<BenchStore>(() => ({
   pointed: null,
   pressed: null,
   areas: false,
+  rail: 'content',
+  extreme: null,
   typing: null,
   info: null,
 }));

@@ -1,0 +1,79 @@
+/** Extremes: every feed at its ends, at every viewer, and what then goes wrong on the glass. */
+import { type End, type Extreme, extremes, valuesAtEnd } from '@foreshore/checks';
+import { compile } from '@foreshore/core';
+import { useMemo } from 'react';
+import { useBench } from '../state/bench.ts';
+import { useLive } from '../state/live.ts';
+import { shownDocument, useProject } from '../state/project.ts';
+import { useEngine } from './context.ts';
+
+const SAYS: Record<Extreme['fault'], string> = {
+  outsideScreen: 'leaves the screen',
+  outsideSafeArea: 'leaves the safe area',
+  outsideGroup: 'leaves its group',
+  overlaps: 'runs into',
+};
+
+/** Shows an end in the picture by holding every feed at it. */
+export function showEnd(end: End | null): void {
+  const { document } = useProject.getState();
+  if (!document) return;
+  useBench.setState({ extreme: end });
+  useLive.setState({ held: end ? valuesAtEnd(document, end) : {} });
+}
+
+export function ExtremesPanel() {
+  const engine = useEngine();
+  const document = useProject(shownDocument);
+  const { extreme, viewer } = useBench();
+  const phase = engine.phase();
+  const found = useMemo(() => (document ? extremes(compile(document, null), engine.shaper, phase) : []), [document, phase, engine]);
+  if (!document) return null;
+  return (
+    <section className="section" aria-label="Extremes">
+      <h2>
+        Extremes
+        <span className="spring" />
+        <span className="switch" role="group" aria-label="Feeds at">
+          {(['least', 'greatest'] as const).map((end) => (
+            <button key={end} type="button" aria-pressed={extreme === end} onClick={() => showEnd(end)}>
+              All {end}
+            </button>
+          ))}
+        </span>
+        <button type="button" className="text-button" onClick={() => showEnd(null)}>
+          Done
+        </button>
+      </h2>
+      <p className="hint">
+        Every number at the end of its range, every text at its shortest and its longest, at all {Object.keys(document.viewers).length}{' '}
+        viewers, in the phase {document.phases[phase ?? '']?.name ?? 'there is'}.
+      </p>
+      <ul className="extremes" data-found={found.length}>
+        {found.length === 0 && <li className="fine">Everything keeps its place.</li>}
+        {found.map((one) => (
+          <li
+            key={`${one.viewer} ${one.end} ${one.element} ${one.fault} ${one.with ?? ''}`}
+            data-here={one.viewer === viewer && one.end === extreme}
+          >
+            <button
+              type="button"
+              className="link-button"
+              onClick={() => {
+                showEnd(one.end);
+                useBench.setState({ viewer: one.viewer, selection: one.element });
+              }}
+            >
+              {document.elements[one.element]?.name}
+            </button>{' '}
+            {SAYS[one.fault]} {one.with ? document.elements[one.with]?.name : ''} by <span className="num">{one.byPx.toFixed(0)} px</span>
+            <span className="hint">
+              {' '}
+              {document.viewers[one.viewer]?.name}, all {one.end}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

@@ -1,0 +1,98 @@
+import { compile, type TextShaper } from '@foreshore/core';
+import {
+  barForm,
+  type Document,
+  type Element,
+  type Feed,
+  insideOf,
+  makeDocument,
+  makeGauge,
+  makeGroup,
+  makeText,
+  makeVeil,
+  onGlass,
+} from '@foreshore/document';
+import { describe, expect, it } from 'vitest';
+import { extremes, valueAtEnd } from './extremes.ts';
+
+/** A text is half an em wide for each character. */
+const text: TextShaper = {
+  shape: ({ text: t }) => ({
+    widthEm: t.length / 2,
+    heightEm: 1.25,
+    capHeightEm: 0.7,
+    lines: [],
+    ops: new Uint8Array(),
+    coords: new Float64Array(),
+    missing: [],
+  }),
+  argumentsOf: (message) => [...message.matchAll(/\{(\w+)\}/g)].map((m) => m[1] as string),
+  format: (message, _language, values) => ({ text: message.replace(/\{(\w+)\}/g, (_, name) => String(values[name])), fault: null }),
+};
+const documentOf = (elements: Record<string, Element>, feeds: Record<string, Feed> = {}): Document => {
+  const document = { ...makeDocument('Low Water'), elements, feeds };
+  const { desk } = document.viewers;
+  if (desk) document.viewers = { desk };
+  return document;
+};
+const found = (document: Document, phase: string | null = null) => extremes(compile(document, null), text, phase);
+const feed = (edit: Partial<Feed>): Feed => ({ name: 'Objective', order: 'a0', kind: 'text', unit: '', initial: 'Wait', ...edit });
+
+describe('the ends of a feed', () => {
+  it('are its range and what its source reaches, the shortest and the longest text, no and yes', () => {
+    const number = feed({ kind: 'number', initial: 5, range: [0, 10] });
+    expect([valueAtEnd(number, 'least'), valueAtEnd(number, 'greatest')]).toEqual([0, 10]);
+    expect(valueAtEnd({ ...number, source: { kind: 'sine', middle: 5, reach: 20, periodS: 1, startDeg: 0 } }, 'greatest')).toBe(25);
+    const words = feed({ source: { kind: 'steps', values: ['Go', 'Bring the dinghy in'], everyS: 1 } });
+    expect([valueAtEnd(words, 'least'), valueAtEnd(words, 'greatest')]).toEqual(['Go', 'Bring the dinghy in']);
+    expect(valueAtEnd(feed({ kind: 'flag', initial: false }), 'greatest')).toBe(true);
+  });
+});
+
+describe('at the ends', () => {
+  it('nothing is said of a glass that has room for everything', () => {
+    expect(found(documentOf({ a: makeText(onGlass([0, 0]), 'Tide', 'a0'), b: makeText(onGlass([1, 1]), 'Lamp', 'a1') }))).toEqual([]);
+  });
+
+  it('a text that grows out of the safe area and off the screen is named, with how far', () => {
+    // 28 px em: 14 px a character. From a pin 57.6 px inside the right edge, growing to the right.
+    const label = {
+      ...makeText(onGlass([1, 0.5]), '{objective}', 'a0'),
+      place: { ownPoint: [0, 0.5] as [number, number], offsetPx: [-50, 0] as [number, number], stay: 'free' as const, leader: null },
+    };
+    const steps = (longest: string) => ({
+      objective: feed({ initial: 'Go', source: { kind: 'steps' as const, values: [longest], everyS: 1 } }),
+    });
+    // 4 characters: 56 px, 6 px past the safe area; 10: 140 px, 32.4 px past the screen.
+    expect(found(documentOf({ label }, steps('Wait')))).toEqual([
+      { viewer: 'desk', end: 'greatest', element: 'label', fault: 'outsideSafeArea', byPx: expect.closeTo(6, 6) },
+    ]);
+    expect(found(documentOf({ label }, steps('Bring boat')))).toEqual([
+      { viewer: 'desk', end: 'greatest', element: 'label', fault: 'outsideScreen', byPx: expect.closeTo(140 - 50 - 57.6, 6) },
+    ]);
+  });
+
+  it('members that leave their group, and trays that run into each other, are named', () => {
+    const tray = makeGroup(onGlass([0, 0]), 'Tray', 'row', 'a0');
+    const narrow = { ...tray, layout: { ...tray.layout, widthPx: 60, padPx: [0, 0, 0, 0] as [number, number, number, number] } };
+    const bar = makeGauge(insideOf('tray'), 'Bar', null, barForm(), 'a1');
+    expect(found(documentOf({ tray: narrow, bar }))).toContainEqual(
+      expect.objectContaining({ element: 'bar', fault: 'outsideGroup', byPx: expect.closeTo(260, 6) }),
+    );
+    const other = makeText(onGlass([0, 0], [20, 10]), 'Tide', 'b0');
+    const both = found(documentOf({ tray: makeText(onGlass([0, 0]), 'Warmth', 'a0'), other }));
+    expect(both).toContainEqual(
+      expect.objectContaining({ element: 'tray', fault: 'overlaps', with: 'other', byPx: expect.closeTo(25, 6) }),
+    );
+  });
+
+  it('a veil covers everything by right, and what the phase hides is left out', () => {
+    const hidden = {
+      ...makeText(onGlass([0, 0]), 'Tide', 'b0'),
+      show: { phases: { paused: 'hidden' as const }, need: 'all' as const, conditions: [], lingerS: 0 },
+    };
+    const document = documentOf({ veil: makeVeil('Veil', 'a0'), a: makeText(onGlass([0, 0]), 'Lamp', 'a1'), hidden });
+    expect(found(document, 'roaming').map((f) => f.fault)).toEqual(['overlaps', 'overlaps']);
+    expect(found(document, 'paused')).toEqual([]);
+  });
+});

@@ -1,0 +1,132 @@
+/** Every feed at its ends, at every viewer: what of the glass then leaves its box, its safe area, the screen, or runs into another. */
+import { type Arranged, arrange, type Compiled, refresh, type TextShaper, type Values, wanted } from '@foreshore/core';
+import type { Document, Feed, FeedValue } from '@foreshore/document';
+
+export type End = 'least' | 'greatest';
+
+/** One thing that goes wrong at an end. */
+export interface Extreme {
+  viewer: string;
+  end: End;
+  /** The document's id of the element. */
+  element: string;
+  fault: 'outsideScreen' | 'outsideSafeArea' | 'outsideGroup' | 'overlaps';
+  /** By how many of the viewer's pixels. */
+  byPx: number;
+  /** The other element, where two run into each other. */
+  with?: string;
+}
+
+/** What a feed is worth at an end: of a number its range or what its source reaches, of a text the shortest and the longest known. */
+export function valueAtEnd(feed: Feed, end: End): FeedValue {
+  const pick = (values: readonly number[]) => (end === 'least' ? Math.min(...values) : Math.max(...values));
+  const { source, initial } = feed;
+  if (feed.kind === 'flag') return end === 'greatest';
+  if (feed.kind === 'text') {
+    const texts = [initial, ...(source?.kind === 'steps' ? source.values : [])].filter((v): v is string => typeof v === 'string');
+    return texts.reduce((best, t) => ((end === 'least' ? t.length < best.length : t.length > best.length) ? t : best));
+  }
+  const reached: number[] = [initial as number, ...(feed.range ?? [])];
+  if (source?.kind === 'ramp' || source?.kind === 'wander') reached.push(source.from, source.to);
+  else if (source?.kind === 'sine') reached.push(source.middle - source.reach, source.middle + source.reach);
+  else if (source?.kind === 'steps') reached.push(...source.values.filter((v): v is number => typeof v === 'number'));
+  return pick(reached);
+}
+
+export const valuesAtEnd = (document: Document, end: End): Record<string, FeedValue> =>
+  Object.fromEntries(Object.entries(document.feeds).map(([id, feed]) => [id, valueAtEnd(feed, end)]));
+
+interface Box {
+  x: number;
+  y: number;
+  w: number;
+  h: number;
+}
+/** A box of the glass in the viewer's pixels. */
+function boxOf(a: Arranged, row: number): Box {
+  const { boxes, compiled, fit } = a;
+  const top = compiled.root[row] as number;
+  const at = (k: number) => boxes[row * 4 + k] as number;
+  const inner = row !== top;
+  return {
+    x: (at(0) + (inner ? (boxes[top * 4] as number) : 0)) * fit,
+    y: (at(1) + (inner ? (boxes[top * 4 + 1] as number) : 0)) * fit,
+    w: at(2) * fit,
+    h: at(3) * fit,
+  };
+}
+/** How far a box reaches beyond another, pixels; 0 where it lies inside. */
+const beyond = (box: Box, around: Box): number =>
+  Math.max(0, around.x - box.x, around.y - box.y, box.x + box.w - around.x - around.w, box.y + box.h - around.y - around.h);
+const overlap = (a: Box, b: Box): number =>
+  Math.min(Math.min(a.x + a.w, b.x + b.w) - Math.max(a.x, b.x), Math.min(a.y + a.h, b.y + b.h) - Math.max(a.y, b.y));
+
+/** Less than this is rounding. */
+const LEAST_PX = 0.5;
+
+/** @param phase the state of the game to look at; what it hides is left out. */
+export function extremes(compiled: Compiled, text: TextShaper, phase: string | null): Extreme[] {
+  const { document } = compiled;
+  const out: Extreme[] = [];
+  for (const [viewer, described] of Object.entries(document.viewers)) {
+    const a = arrange(compiled, described, text);
+    for (const end of ['least', 'greatest'] as const) {
+      const worth = valuesAtEnd(document, end);
+      const values: Values = compiled.feedIds.map((id) => worth[id]);
+      refresh(a, values);
+      out.push(...faultsOf(a, viewer, end, phase));
+    }
+  }
+  return out;
+}
+
+function faultsOf(a: Arranged, viewer: string, end: End, phase: string | null): Extreme[] {
+  const { compiled, safe, viewer: screen } = a;
+  const whole: Box = { x: 0, y: 0, w: screen.widthPx, h: screen.heightPx };
+  const sure: Box = { x: safe.left, y: safe.top, w: safe.right - safe.left, h: safe.bottom - safe.top };
+  const out: Extreme[] = [];
+  const say = (row: number, fault: Extreme['fault'], byPx: number, other?: number) =>
+    out.push({
+      viewer,
+      end,
+      element: compiled.sources[row] as string,
+      fault,
+      byPx,
+      ...(other === undefined ? {} : { with: compiled.sources[other] as string }),
+    });
+  const hidden = (row: number): boolean => {
+    for (let at = row; at >= 0; at = compiled.parent[at] as number)
+      if (phase !== null && compiled.elements[at]?.show?.phases[phase] === 'hidden') return true;
+    return false;
+  };
+  const roots: number[] = [];
+  for (let row = compiled.floatingCount; row < compiled.count; row++) {
+    const element = compiled.elements[row];
+    const up = compiled.parent[row] as number;
+    if (!element || (compiled.root[row] as number) < compiled.floatingCount || hidden(row)) continue;
+    const box = boxOf(a, row);
+    if (up >= 0) {
+      const group = compiled.elements[up];
+      const over = beyond(box, boxOf(a, up));
+      // A member that has less room than it wants is squeezed: as much a fault as one that sticks out.
+      if (group?.kind === 'group' && over > LEAST_PX) say(row, 'outsideGroup', over);
+      else if (element.kind === 'label' && wanted(a.tree, row, 0) * a.fit - box.w > LEAST_PX)
+        say(row, 'outsideGroup', wanted(a.tree, row, 0) * a.fit - box.w);
+      continue;
+    }
+    // A veil is meant to cover everything.
+    const veil = element.mount.kind === 'glass' && element.mount.within === 'screen' && element.mount.stretch.some(Boolean);
+    if (veil) continue;
+    roots.push(row);
+    const off = beyond(box, whole);
+    if (off > LEAST_PX) say(row, 'outsideScreen', off);
+    else if (beyond(box, sure) > LEAST_PX) say(row, 'outsideSafeArea', beyond(box, sure));
+  }
+  roots.forEach((row, k) => {
+    for (const other of roots.slice(k + 1)) {
+      const by = overlap(boxOf(a, row), boxOf(a, other));
+      if (by > LEAST_PX) say(row, 'overlaps', by, other);
+    }
+  });
+  return out;
+}
