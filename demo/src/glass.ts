@@ -128,12 +128,12 @@ const button = (
   action: string,
   order: string,
 ): Record<string, Element> => {
-  const group = makeGroup(carried, name, 'row', order);
+  const frame = makeGroup(carried, name, 'row', order);
   return {
     [id]: {
-      ...group,
+      ...frame,
       mount: carried.mount.kind === 'inside' ? { ...carried.mount, stretch: [true, false] } : carried.mount,
-      layout: { ...group.layout, spread: 'centre', padPx: [24, 8, 24, 10] },
+      layout: { ...frame.layout, spread: 'centre', padPx: [24, 8, 24, 10] },
       paint: { plate: { colour: '#E6D5A6', radiusPx: 6, border: { colour: '#15233B', widthPx: 2 } }, opacity: 1 },
       pointer: {
         takes: 'acts',
@@ -169,12 +169,12 @@ const text = (
     paint: { ...label.paint, outline: null, ...paint },
   };
 };
-const box = (group: Group, layout: Partial<Group['layout']>, plate: Group['paint']['plate'] = group.paint.plate): Group => ({
-  ...group,
-  layout: { ...group.layout, ...layout },
-  paint: { ...group.paint, plate },
+const box = (tray: Group, layout: Partial<Group['layout']>, plate: Group['paint']['plate'] = tray.paint.plate): Group => ({
+  ...tray,
+  layout: { ...tray.layout, ...layout },
+  paint: { ...tray.paint, plate },
 });
-const bare = (group: Group, layout: Partial<Group['layout']> = {}): Group => box(group, { padPx: [0, 0, 0, 0], ...layout }, null);
+const bare = (tray: Group, layout: Partial<Group['layout']> = {}): Group => box(tray, { padPx: [0, 0, 0, 0], ...layout }, null);
 const across = (element: Gauge): Gauge => ({ ...element, mount: { ...element.mount, stretch: [true, false] } as Gauge['mount'] });
 
 /** The elements in the order in which they are written down, behind those given. */
@@ -290,6 +290,13 @@ function parts(): Record<string, Element> {
       'd2',
       24,
     ),
+    'pause-button': {
+      ...text(onGlass([0, 0], [0, 60]), 'Pause button', 'Pause', 'd5', 24, {
+        paint: { colour: '#15233B', weight: 700, plate: { colour: '#E6D5A6', padEm: [0.7, 0.3], radiusEm: 0.3 } },
+      }),
+      show: whileRoaming(),
+      pointer: { takes: 'acts', action: 'pause', padPx: 6, pointed: { plate: '#1B6E83', text: '#FFFFFF' }, pressed: { plate: '#12445A' } },
+    },
     objective: {
       ...box(
         makeGroup(onGlass([0.5, 0]), 'Objective', 'column', 'e0'),
@@ -325,13 +332,6 @@ function parts(): Record<string, Element> {
     ),
     ...button(insideOf('pause-card'), 'carry-on', 'Carry on', 'carry-on', 'f4'),
     ...button(insideOf('pause-card'), 'give-up', 'Give up', 'give-up', 'f5'),
-    'pause-button': {
-      ...text(onGlass([0, 0], [0, 60]), 'Pause button', 'Pause', 'd5', 24, {
-        paint: { colour: '#15233B', weight: 700, plate: { colour: '#E6D5A6', padEm: [0.7, 0.3], radiusEm: 0.3 } },
-      }),
-      show: whileRoaming(),
-      pointer: { takes: 'acts', action: 'pause', padPx: 6, pointed: { plate: '#1B6E83', text: '#FFFFFF' }, pressed: { plate: '#12445A' } },
-    },
     'stranded-veil': {
       ...makeVeil('Stranded veil', 'g0'),
       show: only('stranded'),

@@ -1,4 +1,4 @@
-import { compile, type TextShaper } from '@foreshore/core';
+import { compile } from '@foreshore/core';
 import {
   barForm,
   type Document,
@@ -13,22 +13,9 @@ import {
   onGlass,
 } from '@foreshore/document';
 import { describe, expect, it } from 'vitest';
+import { plainText as text } from '../../core/src/sample.ts';
 import { extremes, valueAtEnd } from './extremes.ts';
 
-/** A text is half an em wide for each character. */
-const text: TextShaper = {
-  shape: ({ text: t }) => ({
-    widthEm: t.length / 2,
-    heightEm: 1.25,
-    capHeightEm: 0.7,
-    lines: [],
-    ops: new Uint8Array(),
-    coords: new Float64Array(),
-    missing: [],
-  }),
-  argumentsOf: (message) => [...message.matchAll(/\{(\w+)\}/g)].map((m) => m[1] as string),
-  format: (message, _language, values) => ({ text: message.replace(/\{(\w+)\}/g, (_, name) => String(values[name])), fault: null }),
-};
 const documentOf = (elements: Record<string, Element>, feeds: Record<string, Feed> = {}): Document => {
   const document = { ...makeDocument('Low Water'), elements, feeds };
   const { desk } = document.viewers;

@@ -19,14 +19,12 @@ import { compile } from './compile.ts';
 import { drawList, opacityOf } from './draw-list.ts';
 import { explain } from './explain.ts';
 import { GaugeState, gaugeColour } from './gauges.ts';
+import { fixedText as text } from './sample.ts';
 import { makeSolver, type Solver, solve } from './solve.ts';
 import type { Pose } from './spaces/pose.ts';
 import { Verdict } from './steps/names.ts';
-import type { TextShaper } from './text.ts';
 import { readValues, type Values } from './values.ts';
 
-const block = { widthEm: 4, heightEm: 1.25, capHeightEm: 0.7, lines: [], ops: new Uint8Array(), coords: new Float64Array(), missing: [] };
-const text: TextShaper = { shape: () => block, argumentsOf: () => [], format: (message) => ({ text: message, fault: null }) };
 const HEAD: Pose = { position: [0, 1.65, 0], rotation: [0, 0, 0, 1] };
 
 function document(elements: Record<string, Element>, source: FeedSource = { kind: 'fixed' }): Document {

@@ -8,6 +8,7 @@ import { explain } from './explain.ts';
 import { placeOf } from './frame.ts';
 import type { Level } from './level.ts';
 import { matchingNodes, patternOf } from './match.ts';
+import { plainText } from './sample.ts';
 import { makeSolver, solve } from './solve.ts';
 import type { Pose } from './spaces/pose.ts';
 import { Verdict } from './steps/names.ts';
@@ -15,20 +16,11 @@ import type { TextShaper } from './text.ts';
 
 const said: string[] = [];
 const text: TextShaper = {
-  shape: ({ text: t }) => {
-    said.push(t);
-    return {
-      widthEm: t.length / 2,
-      heightEm: 1.25,
-      capHeightEm: 0.7,
-      lines: [],
-      ops: new Uint8Array(),
-      coords: new Float64Array(),
-      missing: [],
-    };
+  ...plainText,
+  shape: (request) => {
+    said.push(request.text);
+    return plainText.shape(request);
   },
-  argumentsOf: (message) => [...message.matchAll(/\{(\w+)\}/g)].map((m) => m[1] as string),
-  format: (message, _language, values) => ({ text: message.replace(/\{(\w+)\}/g, (_, name) => String(values[name])), fault: null }),
 };
 const HEAD: Pose = { position: [0, 0, 0], rotation: [0, 0, 0, 1] };
 

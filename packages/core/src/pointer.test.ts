@@ -19,12 +19,10 @@ import { compile } from './compile.ts';
 import { drawList, paintedRows } from './draw-list.ts';
 import { placeOf } from './frame.ts';
 import { actingRow, react, rowUnder } from './pointer.ts';
+import { fixedText as text } from './sample.ts';
 import { makeSolver, type Solver, solve } from './solve.ts';
 import { Verdict } from './steps/names.ts';
-import type { TextShaper } from './text.ts';
 
-const block = { widthEm: 4, heightEm: 1.25, capHeightEm: 0.7, lines: [], ops: new Uint8Array(), coords: new Float64Array(), missing: [] };
-const text: TextShaper = { shape: () => block, argumentsOf: () => [], format: (message) => ({ text: message, fault: null }) };
 const pointer = (edit: Partial<Pointer>): Pointer => ({ takes: 'acts', action: null, padPx: 0, pointed: {}, pressed: {}, ...edit });
 const documentOf = (elements: Record<string, Element>): Document => ({ ...makeDocument('Low Water'), elements });
 function solved(document: Document, inputs: { pointed?: string; pressed?: string } = {}): Solver {

@@ -7,16 +7,13 @@ import { drawList } from './draw-list.ts';
 import { explain } from './explain.ts';
 import { placeOf } from './frame.ts';
 import type { Level } from './level.ts';
+import { fixedText as text } from './sample.ts';
 import { makeSolver, type Solver, solve } from './solve.ts';
 import { projectionOf } from './spaces/lens.ts';
 import type { Pose, Vec3 } from './spaces/pose.ts';
 import { projectPoint } from './spaces/project.ts';
 import { STEPS, Verdict } from './steps/names.ts';
-import type { TextShaper } from './text.ts';
 
-/** Every text is 4 em wide and 1.25 em high, so that boxes can be worked out by hand. */
-const block = { widthEm: 4, heightEm: 1.25, capHeightEm: 0.7, lines: [], ops: new Uint8Array(), coords: new Float64Array(), missing: [] };
-const text: TextShaper = { shape: () => block, argumentsOf: () => [], format: (message) => ({ text: message, fault: null }) };
 const HEAD: Pose = { position: [0, 0, 0], rotation: [0, 0, 0, 1] };
 
 const bare = (edit: (label: Label) => Label = (l) => l): Label => {

@@ -123,7 +123,7 @@ function Controls({ document, durationS }: { document: Document; durationS: numb
       {routes.length > 0 && (
         <select
           className="small-select"
-          style={{ flex: 1, minWidth: 0 }}
+          style={{ flex: 1, minWidth: 0, maxWidth: 'none' }}
           aria-label="Route"
           value={route}
           onChange={(event) => useBench.setState({ route: event.currentTarget.value, timeS: 0, pose: null })}

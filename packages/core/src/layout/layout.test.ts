@@ -15,23 +15,9 @@ import { describe, expect, it } from 'vitest';
 import { arrange, refresh } from '../arrange.ts';
 import { compile } from '../compile.ts';
 import { placeOf } from '../frame.ts';
+import { plainText as text } from '../sample.ts';
 import { makeSolver, type Solver, solve } from '../solve.ts';
-import type { TextShaper } from '../text.ts';
 
-/** A text is as many half em wide as it has characters, and 1.25 em high. */
-const text: TextShaper = {
-  shape: ({ text: t }) => ({
-    widthEm: t.length / 2,
-    heightEm: 1.25,
-    capHeightEm: 0.7,
-    lines: [],
-    ops: new Uint8Array(),
-    coords: new Float64Array(),
-    missing: [],
-  }),
-  argumentsOf: (message) => [...message.matchAll(/\{(\w+)\}/g)].map((m) => m[1] as string),
-  format: (message, _language, values) => ({ text: message.replace(/\{(\w+)\}/g, (_, name) => String(values[name])), fault: null }),
-};
 type Elements = Record<string, Element>;
 const of = (elements: Elements, edit: (d: Document) => void = () => {}): Document => {
   const document = makeDocument('Low Water');
