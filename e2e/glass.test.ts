@@ -117,6 +117,22 @@ describe('an element of the glass', () => {
     await saved(page);
   });
 
+  it('is brought to each screen by the fit that the project chooses, in the viewer settings', async () => {
+    const { page } = session;
+    await press(page, 'Viewer');
+    await page.evaluate(() => globalThis.foreshore?.bench.setState({ viewer: 'phone' }));
+    const fit = () => page.evaluate(() => globalThis.foreshore?.engine.fitOf('phone'));
+    expect(await fit()).toBeCloseTo(1170 / 1920, 9);
+    await page.waitForSelector('aria/Fit to another screen');
+    await page.click('aria/Fit to another screen');
+    const option = await page.waitForSelector('aria/By the height[role="option"]', { visible: true });
+    await option?.evaluate((el) => (el as HTMLElement).click());
+    await page.waitForFunction((before) => globalThis.foreshore?.engine.fitOf('phone') !== before, { polling: 50 }, 1170 / 1920);
+    expect(await fit()).toBeCloseTo(2532 / 1080, 9);
+    await press(page, 'Undo: Change the glass');
+    await page.evaluate(() => globalThis.foreshore?.bench.setState({ viewer: 'desk', rail: 'content' }));
+  });
+
   it('is put inside a group, and laid out by it', async () => {
     const { page } = session;
     const tray = await place('Row', 0.2, 0.2);

@@ -11,6 +11,7 @@ import {
   type Compiled,
   clockTimes,
   compile,
+  countsOf,
   drawList,
   explain,
   Verdict as Failed,
@@ -167,7 +168,7 @@ export class Engine {
     this.arranged.clear();
     this.replays.clear();
     for (const [viewer, solver] of this.live) {
-      const same = solver.c.ids.length === this.compiled.ids.length && solver.c.ids.every((id, i) => id === this.compiled.ids[i]);
+      const same = sameRows(solver.c, this.compiled);
       const arranged = this.arrangedFor(viewer);
       if (same && arranged) this.live.set(viewer, makeSolver(arranged, 1, solver.m));
       else this.live.delete(viewer);
@@ -747,6 +748,12 @@ export class Engine {
       }
     return best?.pose ?? poseTowards([target[0] + 4, target[1] + 1.5, target[2] + 4], target);
   }
+}
+
+/** Whether what is remembered of one document's rows, gauges and conditions can be gone on with in another. */
+function sameRows(a: Compiled, b: Compiled): boolean {
+  const [counts, others] = [countsOf(a), countsOf(b)];
+  return JSON.stringify(counts) === JSON.stringify(others) && a.ids.every((id, i) => id === b.ids[i]);
 }
 
 /** The row of an element: of the many that it may stand for, the nearest that is shown, or else the first. */

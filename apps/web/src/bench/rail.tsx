@@ -11,6 +11,7 @@ import { ExtremesPanel } from './extremes-panel.tsx';
 import { LiveList } from './live-list.tsx';
 import { Order } from './order.tsx';
 import { StepSettings } from './step-settings.tsx';
+import { ViewerSettings } from './viewer-settings.tsx';
 
 /** Least character height that ISO 9241-303 calls legible. */
 const LEAST_ARCMIN = 16;
@@ -65,6 +66,8 @@ function Tile({ id, viewer, verdict }: { id: string; viewer: Viewer; verdict: Ve
   );
 }
 
+const RAIL_NAMES = { content: 'Content', order: 'Order', viewer: 'Viewer' };
+
 function RailBody() {
   const { mode, rail, extreme } = useBench();
   if (mode === 'try') return <LiveList />;
@@ -72,13 +75,13 @@ function RailBody() {
   return (
     <>
       <span className="switch rail-switch" role="group" aria-label="The rail shows">
-        {(['content', 'order'] as const).map((what) => (
+        {(['content', 'order', 'viewer'] as const).map((what) => (
           <button key={what} type="button" aria-pressed={rail === what} onClick={() => useBench.setState({ rail: what })}>
-            {what === 'content' ? 'Content' : 'Order'}
+            {RAIL_NAMES[what]}
           </button>
         ))}
       </span>
-      {rail === 'order' ? <Order /> : <Content />}
+      {rail === 'order' ? <Order /> : rail === 'viewer' ? <ViewerSettings /> : <Content />}
     </>
   );
 }

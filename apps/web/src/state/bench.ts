@@ -60,8 +60,8 @@ interface BenchStore {
   pressed: string | null;
   /** Show what takes the pointer where. */
   areas: boolean;
-  /** What the rail shows of the elements: the selected one, or all in their order. */
-  rail: 'content' | 'order';
+  /** What the rail shows of the elements: the selected one, all in their order, or the viewer looked through. */
+  rail: 'content' | 'order' | 'viewer';
   /** All feeds are held at these ends, and what goes wrong there is listed. */
   extreme: 'least' | 'greatest' | null;
   /** The element whose text is being typed in the picture. */
