@@ -11,6 +11,8 @@ import { STEP_TITLES } from './chain.tsx';
 import { useBands } from './use-bands.ts';
 
 const NAME_PX = 220;
+/** Shares of the route from here on are all of it. */
+const ALWAYS = 0.9995;
 const ROW_PX = { one: 22, rows: 22, all: 6 };
 const HEIGHT_NAMES = { one: 'one row', rows: 'rows', all: 'all' };
 const HEIGHT_PX = { one: 53, rows: 220, all: 320 };
@@ -165,11 +167,12 @@ export function Strip() {
   const { bands, share, failed } = useBands();
   const list = useRef<HTMLDivElement>(null);
   const [scroll, setScroll] = useState({ top: 0, height: 200 });
+  const [unfolded, setUnfolded] = useState(false);
   const way = document?.routes[route];
   const durationS = way ? Math.max(routeDurationS(way), 0.1) : 60;
 
   // The worst first: what is shown the least, then by order.
-  const rows = useMemo(() => {
+  const every = useMemo(() => {
     if (!document) return [];
     const all = inOrder(document.elements).map(([id, element], at) => ({
       id,
@@ -181,6 +184,12 @@ export function Strip() {
     if (bands.size) all.sort((a, b) => a.share - b.share || a.at - b.at);
     return strip === 'one' ? all.filter((row) => row.id === selection).slice(0, 1) : all;
   }, [document?.elements, bands, strip, selection]);
+  // What is shown all the time is folded away, the selected row aside.
+  const fine = strip === 'rows' && bands.size > 0 ? every.filter((row) => row.share >= ALWAYS && row.id !== selection) : [];
+  const rows = useMemo(
+    () => (unfolded || fine.length === 0 ? every : every.filter((row) => !fine.includes(row))),
+    [every, unfolded, fine.length],
+  );
   const rowPx = ROW_PX[strip];
   const tall = (id: string) => (strip === 'all' && id === selection ? 24 : rowPx);
   const tops = useMemo(() => {
@@ -259,13 +268,13 @@ export function Strip() {
           </span>
         )}
       </div>
-      <div className="rows" ref={list} role="listbox" aria-label="Elements" data-bands={bands.size > 0 ? 'ready' : 'none'}>
+      <div className="rows" ref={list} data-bands={bands.size > 0 ? 'ready' : 'none'}>
         {rows.length === 0 && (
           <p className="strip-empty">
             {strip === 'one' ? 'Nothing is selected.' : 'There is no element yet. Choose Place and click a surface.'}
           </p>
         )}
-        <div style={{ height: total, position: 'relative' }}>
+        <div {...(rows.length ? { role: 'listbox', 'aria-label': 'Elements' } : {})} style={{ height: total, position: 'relative' }}>
           {visible.map(({ row, index, top }) => (
             <div
               key={row.id}
@@ -287,6 +296,11 @@ export function Strip() {
             </div>
           ))}
         </div>
+        {fine.length > 0 && (
+          <button type="button" className="fold-fine" aria-expanded={unfolded} onClick={() => setUnfolded(!unfolded)}>
+            {fine.length} {fine.length === 1 ? 'is' : 'are'} shown all the time: {unfolded ? 'fold them away' : 'list them too'}
+          </button>
+        )}
         {failed && (
           <p className="bands-note" role="alert">
             The bands could not be worked out: {failed}
