@@ -9,7 +9,7 @@ export default defineConfig({
           include: ['{packages,apps,demo,benchmarks}/**/*.test.ts'],
           testTimeout: 120_000,
           hookTimeout: 60_000,
-          maxWorkers: 2,
+          maxWorkers: 1,
         },
       },
       {

@@ -1,6 +1,18 @@
 /** What is calculated and what is painted agree: drawn meshes, painted text, and frames solved in Node and in Chromium. */
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
-import { arrange, clockTimes, compile, makeSolver, type Pose, placeOf, poseTowards, solve, type Vec3 } from '../packages/core/src/index.ts';
+import {
+  arrange,
+  clockTimes,
+  compile,
+  makeSolver,
+  type Pose,
+  phaseAt,
+  placeOf,
+  poseTowards,
+  readValues,
+  solve,
+  type Vec3,
+} from '../packages/core/src/index.ts';
 import { type Document, makeLabel } from '../packages/document/src/index.ts';
 import { readLevel } from '../packages/level/src/index.ts';
 import { addBox, newLevel, toBinary } from '../packages/level/src/sample.ts';
@@ -174,6 +186,8 @@ describe('frames', () => {
     const level = await readLevel(bytes, { metresPerUnit: 1, upAxis: 'y' });
     const compiled = compile(document, level);
     const text = shippedShaper();
+    // The route that the bench has chosen: its feeds and phases are in force.
+    const route = document.routes['out-to-the-lamp'] ?? null;
     const poses = posesAbout(8).map((pose, k): Pose => ({ ...pose, position: [pose.position[0] - 20 + 5 * k, 3, pose.position[2] - 8] }));
     let compared = 0;
     for (const viewer of Object.keys(document.viewers)) {
@@ -183,7 +197,8 @@ describe('frames', () => {
         const there = await page.evaluate((v, p, t) => globalThis.foreshore?.engine.solveAt(v, p, t) ?? [], viewer, pose, timeS);
         level.poses(clockTimes(level, timeS));
         const solver = makeSolver(arranged);
-        solve(solver, { timeS, head: pose, views: [], depthOrder: false });
+        const values = readValues(compiled, route, timeS, pose, {});
+        solve(solver, { timeS, head: pose, views: [], depthOrder: false, values, phase: phaseAt(route, timeS) });
         expect(there.map((e) => e.id)).toEqual(compiled.ids);
         there.forEach((element, i) => {
           expect(element.failed).toBe(solver.f.failed[i]);

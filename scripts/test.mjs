@@ -1,6 +1,6 @@
 // npm test: everything, on a fresh clone too. `npm test -- unit` or `-- e2e` runs a part.
-import { spawnSync } from 'node:child_process';
-import { existsSync, mkdirSync, readFileSync } from 'node:fs';
+import { spawn, spawnSync } from 'node:child_process';
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { build, install, needNode, root, run, stop } from './house.mjs';
 
@@ -39,18 +39,37 @@ if (!only) {
   step('types', bin('tsc'), ['-p', '.']);
   step('boundaries', bin('depcruise'), ['--config', '.dependency-cruiser.cjs', 'packages', 'apps', 'demo', 'e2e', 'benchmarks']);
 }
-const vitest = (project) => {
+const report = (project) => {
   const file = join(results, `${project}.json`);
-  step(project, bin('vitest'), ['run', '--project', project, '--reporter=dot', '--reporter=json', `--outputFile.json=${file}`]);
   return existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : { numPassedTests: 0, numFailedTests: 1, numPendingTests: 0 };
 };
-const reports = [];
-if (!only || only === 'unit') reports.push(vitest('unit'));
-if (!only || only === 'e2e') {
+/** Runs one of vitest's projects; with `quietly`, what it says is kept until it is done. */
+const vitest = (project, quietly) =>
+  new Promise((resolve) => {
+    const began = Date.now();
+    const file = join(results, `${project}.json`);
+    rmSync(file, { force: true });
+    const said = [];
+    const child = spawn(bin('vitest'), ['run', '--project', project, '--reporter=dot', '--reporter=json', `--outputFile.json=${file}`], {
+      cwd: root,
+      stdio: quietly ? ['ignore', 'pipe', 'pipe'] : 'inherit',
+    });
+    for (const stream of [child.stdout, child.stderr]) stream?.on('data', (data) => said.push(data));
+    child.on('exit', (code) => {
+      process.stdout.write(Buffer.concat(said));
+      process.stdout.write(`${project}: ${code === 0 ? 'fine' : 'FAILED'} (${((Date.now() - began) / 1000).toFixed(0)} s)\n`);
+      if (code !== 0) failed.push(project);
+      resolve();
+    });
+  });
+// Both at once: the unit tests wait for processes much of the time, the browser tests for the picture.
+const wanted = only ? [only] : ['unit', 'e2e'];
+if (wanted.includes('e2e')) {
   chromium();
   build();
-  reports.push(vitest('e2e'));
 }
+await Promise.all(wanted.map((project) => vitest(project, project === 'unit' && wanted.length > 1)));
+const reports = wanted.map(report);
 const sum = (key) => reports.reduce((total, report) => total + (report[key] ?? 0), 0);
 if (failed.length) process.stdout.write(`Failed: ${failed.join(', ')}.\n`);
 process.stdout.write(`${sum('numPassedTests')} passed, ${sum('numFailedTests')} failed\n`);
