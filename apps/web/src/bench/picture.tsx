@@ -511,7 +511,7 @@ export function Picture() {
           type="button"
           className="text-button"
           data-action="extremes"
-          data-on={extreme !== null}
+          aria-pressed={extreme !== null}
           title="Every feed at its ends, at every viewer: what then goes wrong on the glass"
           onClick={() => {
             useBench.setState({ ...LOOK, outside: false });
