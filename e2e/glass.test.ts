@@ -119,7 +119,8 @@ describe('an element of the glass', () => {
 
   it('is brought to each screen by the fit that the project chooses, in the viewer settings', async () => {
     const { page } = session;
-    await press(page, 'Viewer');
+    // The choice of viewers in the bar is called the same.
+    await press(page, 'Viewer[role="button"]');
     await page.evaluate(() => globalThis.foreshore?.bench.setState({ viewer: 'phone' }));
     const fit = () => page.evaluate(() => globalThis.foreshore?.engine.fitOf('phone'));
     expect(await fit()).toBeCloseTo(1170 / 1920, 9);
