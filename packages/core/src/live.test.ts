@@ -159,6 +159,16 @@ describe('the Phase step', () => {
     expect(link).toMatchObject({ step: 'phase', says: 'Tray: hidden in Paused' });
   });
 
+  it('lets go of dimming with the phase: what is inside is dimmed once with its group, and bright again after', () => {
+    const tray = { ...makeGroup(onGlass([0, 0]), 'Tray', 'row', 'a0'), show: show({ phases: { paused: 'dimmed' } }) };
+    const solver = solverOf(document({ tray, bar: { ...gauge(), ...insideOf('tray') } }));
+    const opacities = ['roaming', 'paused', 'roaming'].map((phase, k) => {
+      step(solver, k, [80], phase);
+      return opacityOf(solver, solver.c.ids.indexOf('bar'));
+    });
+    expect(opacities).toEqual([1, 0.35, 1]);
+  });
+
   it('needs its conditions, with a leave value, and says what fails in numbers', () => {
     const when = show({ conditions: [{ kind: 'compare', feed: 'warmth', is: 'below', value: 35, leave: 5 }] });
     const solver = solverOf(document({ bar: gauge({ show: when }) }));

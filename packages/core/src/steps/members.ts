@@ -6,14 +6,13 @@ import type { Work } from './step.ts';
 /** Runs for the rows that do not float over an anchor of their own, after all that do. A group comes before its members. */
 export function placeMembers({ c, a, f, m, head }: Work): void {
   const { parent, root, floatingCount } = c;
-  const { failed, hidden, dimmed, places, viewCount, count } = f;
+  const { failed, hidden, places, viewCount, count } = f;
   const { boxes, ems, fit } = a;
   const { widthPx, heightPx } = a.projection;
   for (let i = floatingCount; i < count; i++) {
     const up = parent[i] as number;
     const top = root[i] as number;
     const onGlass = top >= floatingCount;
-    if (up >= 0 && dimmed[up]) dimmed[i] = 1;
     m.viewIn[i] = 0;
     for (let v = 0; v < (viewCount > 1 ? viewCount + 1 : 1); v++) {
       const at = (v * count + i) * At.Stride;
