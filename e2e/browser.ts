@@ -72,6 +72,9 @@ export async function openBrowser(width = 1280, height = 800): Promise<Session> 
 /** Waits until the bench shows its first picture. */
 export const benchReady = (page: Page) => page.waitForFunction(() => Boolean(globalThis.foreshore?.bench.getState().info), { polling: 50 });
 
+/** The picture shows everything done so far. */
+export const settled = (page: Page) => page.waitForFunction(() => globalThis.foreshore?.engine.settled === true, { polling: 50 });
+
 export async function openBench(page: Page, address: string, id: string, query = ''): Promise<void> {
   await page.goto(new URL(`/p/${id}/bench${query}`, address).href);
   await benchReady(page);

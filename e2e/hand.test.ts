@@ -1,6 +1,6 @@
 /** By hand in the picture: dragging an anchor over surfaces and a label's offset; recording a walk. */
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
-import { createProject, inPicture, openBench, openBrowser, placeLabel, press, type Session, saved } from './browser.ts';
+import { createProject, inPicture, openBench, openBrowser, placeLabel, press, type Session, saved, settled } from './browser.ts';
 
 const address = inject('address');
 let session: Session;
@@ -9,8 +9,9 @@ beforeAll(async () => {
 });
 afterAll(() => session.close());
 
-const at = (id: string) =>
-  session.page.evaluate((wanted) => {
+const at = async (id: string) => {
+  await settled(session.page);
+  return session.page.evaluate((wanted) => {
     const { engine, project, bench } = globalThis.foreshore as NonNullable<typeof globalThis.foreshore>;
     return {
       place: engine.anchorPlace(wanted),
@@ -19,6 +20,7 @@ const at = (id: string) =>
       rect: bench.getState().info?.rect,
     };
   }, id);
+};
 
 async function drag(from: { x: number; y: number }, to: { x: number; y: number }): Promise<void> {
   const { mouse } = session.page;

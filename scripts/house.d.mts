@@ -1,6 +1,6 @@
+/** The types of what TypeScript uses of house.mjs. */
 export const root: string;
-export function stop(sentence: string): never;
-export function needNode(): void;
-export function run(command: string, args: readonly string[], options?: object): number;
-export function install(): void;
+/** Bundles a program that runs in Node where needed; its path. */
+export function program(name: 'server' | 'cli'): string;
+/** Builds the application where its sources are newer. */
 export function build(): void;

@@ -1,18 +1,17 @@
 // npm start: installs and builds what is missing, then serves. npm run dev: the same, reloading on every change.
 import { spawn } from 'node:child_process';
 import { resolve } from 'node:path';
-import { build, install, needNode, root } from './house.mjs';
+import { build, install, needNode, program, root } from './house.mjs';
 
 needNode();
 const args = process.argv.slice(2);
 const dev = args.includes('--dev');
 const rest = args.filter((a) => a !== '--dev');
-install();
+const { database } = await install();
 
 // The data folder is meant from where the command was given.
 const folder = rest.indexOf('--data');
 if (folder >= 0 && rest[folder + 1]) rest[folder + 1] = resolve(process.env.INIT_CWD ?? process.cwd(), rest[folder + 1]);
-const server = ['--import', 'tsx', 'apps/server/src/main.ts', ...rest];
 
 const children = [];
 const start = (command, list, options = {}) => {
@@ -29,6 +28,8 @@ for (const signal of ['SIGINT', 'SIGTERM'])
   });
 
 if (dev) {
+  await database;
+  const server = ['--import', 'tsx', 'apps/server/src/main.ts', ...rest];
   const at = rest.indexOf('--port');
   const port = at >= 0 ? rest[at + 1] : '4180';
   start(process.execPath, ['--watch-path=apps/server', '--watch-path=packages', '--watch-preserve-output', ...server, '--web', 'none']);
@@ -37,6 +38,8 @@ if (dev) {
   });
 } else {
   build();
+  const server = program('server');
+  await database;
   process.stdout.write('Starting the server.\n');
-  start(process.execPath, server);
+  start(process.execPath, [server, ...rest]);
 }

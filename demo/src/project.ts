@@ -1,5 +1,6 @@
 /** The demo project: more than sixty labelled things in Low Water, the glass in front of them, and three routes past them. */
 import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
 import { poseTowards, type Vec3 } from '@foreshore/core';
 import { type Anchor, type Document, type Element, type Label, makeDocument, makeLabel, type Route } from '@foreshore/document';
 import { actions, feeds, glass, phases } from './glass.ts';
@@ -155,6 +156,6 @@ export function demoDocument(): Document {
 /** What the server seeds. */
 export const demo = {
   document: demoDocument,
-  level: (): Uint8Array => new Uint8Array(readFileSync(new URL(`../${LEVEL_FILE}`, import.meta.url))),
+  level: (): Uint8Array => new Uint8Array(readFileSync(createRequire(import.meta.url).resolve('@foreshore/demo/low-water.glb'))),
   fileName: LEVEL_FILE,
 };

@@ -6,7 +6,7 @@ import { fileURLToPath } from 'node:url';
 import { type Document, readProjectFile } from '@foreshore/document';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { WebSocket } from 'ws';
-import { callAt, makeEmptyAt, rename, startTestServer, type TestServer } from './test-server.ts';
+import { callAt, MAIN, makeEmptyAt, rename, startTestServer, type TestServer } from './test-server.ts';
 
 let server: TestServer;
 beforeAll(async () => {
@@ -141,7 +141,7 @@ describe('starting and stopping', () => {
     await other.remove();
   });
   it('refuses words it does not know', async () => {
-    const child = spawn(process.execPath, ['--import', 'tsx', fileURLToPath(new URL('./main.ts', import.meta.url)), '--port', 'tide'], {
+    const child = spawn(process.execPath, [MAIN, '--port', 'tide'], {
       stdio: ['ignore', 'ignore', 'pipe'],
     });
     const [code] = (await once(child, 'exit')) as [number];

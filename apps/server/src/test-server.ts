@@ -3,11 +3,10 @@ import { type ChildProcess, spawn } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import { type Document, diff } from '@foreshore/document';
+import { program, root } from '../../../scripts/house.mjs';
 
-const MAIN = fileURLToPath(new URL('./main.ts', import.meta.url));
-const ROOT = fileURLToPath(new URL('../../..', import.meta.url));
+export const MAIN = program('server');
 
 export interface TestServer {
   address: string;
@@ -24,8 +23,8 @@ export async function startTestServer(
   port = 0,
   args: string[] = [],
 ): Promise<TestServer> {
-  const child = spawn(process.execPath, ['--import', 'tsx', MAIN, '--port', String(port), '--data', folder, ...args], {
-    cwd: ROOT,
+  const child = spawn(process.execPath, [MAIN, '--port', String(port), '--data', folder, ...args], {
+    cwd: root,
     stdio: ['ignore', 'pipe', 'pipe'],
   });
   let said = '';

@@ -48,7 +48,7 @@ import { type Anchor, type Document, type Element, type FeedValue, inOrder } fro
 import { cameraPose, emptyGround, invertAffine, type LevelModel, readLevel } from '@foreshore/level';
 import { paintCanvas } from '@foreshore/paint';
 import { webShaper } from '../level/fonts.ts';
-import { LevelRenderer } from '../level/renderer.ts';
+import { LevelRenderer, SOFTWARE } from '../level/renderer.ts';
 import { LevelScene } from '../level/scene.ts';
 import { api } from '../state/api.ts';
 import { type FrameInfo, type Hover, useBench, type Verdict } from '../state/bench.ts';
@@ -477,7 +477,7 @@ export class Engine {
     }
     const others = [...this.tiles.keys()];
     // While moving, one tile with a picture, and fewer where pictures are slow: the main picture stays quick.
-    const due = moving ? this.tileDue(others) : others;
+    const due = moving ? this.tileDue(others) : quick && SOFTWARE ? [] : others;
     for (const viewer of due) {
       const canvas = this.tiles.get(viewer);
       const one = this.frameOf(viewer);

@@ -6,7 +6,20 @@ import type { LevelScene } from './scene.ts';
 const FAR_M = 5000;
 
 /** Without a graphics card, multisampling halves the pictures a second; edges are then smoothed by drawing twice as large, at rest only. */
-const SOFTWARE = drawsInSoftware();
+export const SOFTWARE = drawsInSoftware();
+
+interface Last {
+  scene: LevelScene;
+  shows: string;
+  density: number;
+  picture: OffscreenCanvas | null;
+}
+
+function copyOf(canvas: HTMLCanvasElement | OffscreenCanvas): OffscreenCanvas {
+  const copy = new OffscreenCanvas(canvas.width, canvas.height);
+  copy.getContext('2d', { alpha: false })?.drawImage(canvas, 0, 0);
+  return copy;
+}
 
 function drawsInSoftware(): boolean {
   const gl = new OffscreenCanvas(1, 1).getContext('webgl2');
@@ -29,6 +42,7 @@ export class LevelRenderer {
   private readonly renderer: WebGLRenderer;
   private readonly camera = new PerspectiveCamera();
   private readonly one = new Vector3(1, 1, 1);
+  private readonly last = new WeakMap<HTMLCanvasElement | OffscreenCanvas, Last>();
   lost = false;
 
   /** @param restored called when the graphics context has come back and everything should be drawn again. */
@@ -61,6 +75,14 @@ export class LevelRenderer {
     if (this.lost) return;
     const { width, height } = target.canvas;
     const density = SOFTWARE && !quick ? 2 : 1;
+    scene.update();
+    const shows = JSON.stringify([width, height, scene.moves, pose.position, pose.rotation, projection]);
+    const last = this.last.get(target.canvas);
+    const same = last?.scene === scene && last.shows === shows;
+    if (same && last.picture && last.density >= density) {
+      target.drawImage(last.picture, 0, 0);
+      return;
+    }
     this.renderer.setSize(width * density, height * density, false);
     const { camera } = this;
     camera.matrixWorld.compose(new Vector3(...pose.position), new Quaternion(...pose.rotation), this.one);
@@ -68,9 +90,10 @@ export class LevelRenderer {
     glProjection(projection, camera.projectionMatrix);
     camera.projectionMatrixInverse.copy(camera.projectionMatrix).invert();
     scene.sky.matrixWorld.setPosition(...pose.position);
-    scene.update();
     this.renderer.render(scene.scene, camera);
     target.drawImage(this.renderer.domElement, 0, 0, width, height);
+    // Asked for a second time, it stands still: kept, so that what changes in front of the level does not draw the level again.
+    this.last.set(target.canvas, { scene, shows, density, picture: same ? copyOf(target.canvas) : null });
   }
 
   dispose(): void {
