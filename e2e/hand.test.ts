@@ -108,7 +108,7 @@ describe('recording', () => {
       start?.position[2] ?? 0,
     );
     await page.keyboard.up('KeyW');
-    await press(page, 'Stop recording');
+    await press(page, 'Stop');
     await saved(page, 1);
     const route = await page.evaluate(() => Object.values(globalThis.foreshore?.project.getState().document?.routes ?? {})[0]);
     expect(route?.poses.length).toBeGreaterThan(1);

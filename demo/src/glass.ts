@@ -5,11 +5,19 @@ import {
   type Feed,
   type Gauge,
   type Group,
+  type Instance,
   insideOf,
   type Label,
+  type Motion,
   makeGauge,
   makeGroup,
+  makeInstance,
+  makeMovement,
+  makePicture,
+  makeScreenPaint,
+  makeSlider,
   makeText,
+  makeToggle,
   makeVeil,
   onGlass,
   orderAfter,
@@ -85,6 +93,38 @@ export const feeds = (): Record<string, Feed> => ({
     range: [0, 120],
     source: { kind: 'distance', anchor: 'lamp-mast' },
   },
+  oilDays: { name: 'Oil in store', order: 'a7', kind: 'number', unit: 'd', initial: 9, range: [0, 14], source: { kind: 'fixed' } },
+  settingsOpen: { name: 'Settings are open', order: 'a8', kind: 'flag', unit: '', initial: false, source: { kind: 'fixed' } },
+  wind: { name: 'Volume of the wind', order: 'a9', kind: 'number', unit: '%', initial: 70, range: [0, 100], source: { kind: 'fixed' } },
+  gulls: { name: 'Volume of the gulls', order: 'aA', kind: 'number', unit: '%', initial: 40, range: [0, 100], source: { kind: 'fixed' } },
+  hints: { name: 'Hints', order: 'aB', kind: 'flag', unit: '', initial: true, source: { kind: 'fixed' } },
+  coldWarning: { name: 'Warn of the cold', order: 'aC', kind: 'flag', unit: '', initial: true, source: { kind: 'fixed' } },
+  steadyHead: { name: 'Steady head', order: 'aD', kind: 'flag', unit: '', initial: false, source: { kind: 'fixed' } },
+  logOpen: {
+    name: 'Log is open',
+    order: 'aE',
+    kind: 'flag',
+    unit: '',
+    initial: false,
+    source: { kind: 'key', code: 'KeyL', how: 'turns' },
+  },
+  log: {
+    name: 'Log',
+    order: 'aF',
+    kind: 'list',
+    unit: '',
+    initial: ['06:10 tide turned', '06:42 lamp lit on the mast'],
+    source: {
+      kind: 'steps',
+      values: [
+        ['06:10 tide turned'],
+        ['06:10 tide turned', '06:42 lamp lit on the mast'],
+        ['06:10 tide turned', '06:42 lamp lit on the mast', '07:05 first sluice closed'],
+      ],
+      everyS: 9,
+    },
+  },
+  speed: { name: 'Speed', order: 'aG', kind: 'number', unit: 'm/s', initial: 0, range: [0, 8], source: { kind: 'speed' } },
 });
 
 export const actions = (): Record<string, Action> => ({
@@ -105,6 +145,9 @@ export const actions = (): Record<string, Action> => ({
       { kind: 'send', when: [], action: 'carry-on' },
     ],
   },
+  settings: { name: 'Open the settings', order: 'a5', reactions: [{ kind: 'set', when: [], feed: 'settingsOpen', value: true }] },
+  'settings-done': { name: 'Close the settings', order: 'a6', reactions: [{ kind: 'set', when: [], feed: 'settingsOpen', value: false }] },
+  'hide-pickers': { name: 'Put the jars away', order: 'a7', reactions: [{ kind: 'show', when: [], element: 'samples', shown: 'other' }] },
 });
 
 export const phases = (): Record<string, Phase> => ({
@@ -120,19 +163,56 @@ const whileRoaming = () => show({ phases: { cinematic: 'hidden', paused: 'dimmed
 const only = (phase: string) =>
   show({ phases: Object.fromEntries(Object.keys(phases()).flatMap((p) => (p === phase ? [] : [[p, 'hidden' as const]]))) });
 
-/** A button: a plate with a text inside; pointing at it changes both. */
+const isOpen = (feed: string, open: boolean) => show({ conditions: [{ kind: 'compare', feed, is: 'equals', value: open, leave: 0 }] });
+
+/** A line of the settings: what it is, and what sets it. */
+const setting = (id: string, name: string, order: string, control: Element): Record<string, Element> => ({
+  [id]: {
+    ...bare(
+      makeGroup(
+        { ...insideOf('settings-list'), mount: { kind: 'inside', group: 'settings-list', pin: [0, 0], stretch: [true, false] } },
+        name,
+        'row',
+        order,
+      ),
+      {
+        spread: 'between',
+        padPx: [0, 6, 18, 6],
+      },
+    ),
+  },
+  [`${id}-name`]: text(insideOf(id), `${name}, name`, name, `${order}1`, 26, { paint: { colour: '#15233B' } }),
+  [`${id}-control`]: control,
+});
+const volume = (id: string, feed: string, order: string): Element => ({
+  ...makeSlider(insideOf(id), `${id} slider`, feed, `${order}2`),
+  widthPx: 260,
+  paint: { fill: '#1B6E83', track: '#D8CFB8', knob: '#12445A', border: null, opacity: 1 },
+});
+const tick = (id: string, feed: string, order: string, form: 'switch' | 'tick' = 'switch'): Element => {
+  const toggle = makeToggle(insideOf(id), `${id} switch`, feed, `${order}2`);
+  return {
+    ...toggle,
+    form,
+    ...(form === 'tick' && { widthPx: 36 }),
+    paint: { ...toggle.paint, border: { colour: '#15233B', widthPx: 2 } },
+  };
+};
+
+/** A button: a plate with a text inside, as wide as what it is in, or as itself; pointing at it changes both. */
 const button = (
   carried: Parameters<typeof makeText>[0],
   id: string,
   name: string,
   action: string,
   order: string,
+  own = false,
 ): Record<string, Element> => {
   const frame = makeGroup(carried, name, 'row', order);
   return {
     [id]: {
       ...frame,
-      mount: carried.mount.kind === 'inside' ? { ...carried.mount, stretch: [true, false] } : carried.mount,
+      mount: carried.mount.kind === 'inside' && !own ? { ...carried.mount, stretch: [true, false] } : carried.mount,
       layout: { ...frame.layout, spread: 'centre', padPx: [24, 8, 24, 10] },
       paint: { plate: { colour: '#E6D5A6', radiusPx: 6, border: { colour: '#15233B', widthPx: 2 } }, opacity: 1 },
       pointer: {
@@ -141,6 +221,7 @@ const button = (
         padPx: 4,
         pointed: { plate: '#1B6E83', text: '#FFFFFF' },
         pressed: { plate: '#12445A' },
+        changeS: 0.12,
       },
     },
     [`${id}-text`]: text(insideOf(id), `${name} text`, name, `${order}V`, 28, {
@@ -180,7 +261,11 @@ const across = (element: Gauge): Gauge => ({ ...element, mount: { ...element.mou
 /** The elements in the order in which they are written down, behind those given. */
 export function glass(world: Record<string, Element>): Record<string, Element> {
   const all: Record<string, Element> = { ...world };
-  for (const [id, element] of Object.entries(parts())) all[id] = { ...element, order: orderAfter(all) };
+  for (const [id, element] of Object.entries(parts())) {
+    const translations = TRANSLATIONS[id];
+    const said = element.kind === 'label' && translations ? { ...element, translations } : element;
+    all[id] = { ...said, order: orderAfter(all) };
+  }
   return all;
 }
 
@@ -200,6 +285,16 @@ function parts(): Record<string, Element> {
       ),
       { spread: 'between', align: 'end' },
     ),
+    'warmth-flame': {
+      ...makeGauge(
+        insideOf('warmth-line'),
+        'Warmth flame',
+        'warmth',
+        { kind: 'picture', picture: 'flame', behind: null, widthPx: 40, heightPx: 40, towards: 'up' },
+        'b1V',
+      ),
+      paint: { fill: RED, track: '#00000000', border: null, opacity: 1 },
+    },
     'warmth-name': text(insideOf('warmth-line'), 'Warmth name', 'Warmth', 'b2', 26),
     'warmth-value': text(insideOf('warmth-line'), 'Warmth value', '{warmth, number, ::precision-integer} %', 'b3', 26, {
       paint: { weight: 700 },
@@ -225,9 +320,17 @@ function parts(): Record<string, Element> {
       }),
       show: show({
         phases: { cinematic: 'hidden', paused: 'hidden', stranded: 'hidden' },
-        conditions: [{ kind: 'compare', feed: 'warmth', is: 'below', value: 30, leave: 6 }],
+        conditions: [
+          { kind: 'compare', feed: 'warmth', is: 'below', value: 30, leave: 6 },
+          { kind: 'compare', feed: 'coldWarning', is: 'equals', value: true, leave: 0 },
+        ],
         lingerS: 1,
       }),
+      motion: {
+        enter: { ...makeMovement('slide'), edge: 'left', easing: 'springy', timeS: 0.45 },
+        leave: makeMovement('fade'),
+        betweenS: 0,
+      },
     },
     'lamp-dial': { ...bare(makeGroup(onGlass([1, 1]), 'Lamp dial', 'free', 'b6'), { widthPx: 132, heightPx: 132 }), show: whileRoaming() },
     'lamp-ring': {
@@ -255,7 +358,7 @@ function parts(): Record<string, Element> {
         insideOf('tide'),
         'Tide stages',
         'tide',
-        { kind: 'pips', count: 5, sizePx: 14, gapPx: 4, shape: 'soft', part: 'whole', vertical: true },
+        { kind: 'stages', pictures: ['tide-0', 'tide-1', 'tide-2', 'tide-3'], widthPx: 64, heightPx: 64 },
         'c1',
       ),
       empty: -1,
@@ -276,7 +379,7 @@ function parts(): Record<string, Element> {
         insideOf('samples'),
         'Samples pips',
         'samples',
-        { kind: 'pips', count: 5, sizePx: 20, gapPx: 6, shape: 'round', part: 'whole', vertical: false },
+        { kind: 'pips', count: 5, sizePx: 32, gapPx: 2, shape: 'round', part: 'whole', vertical: false, picture: 'jar' },
         'd1',
       ),
       full: 5,
@@ -314,11 +417,14 @@ function parts(): Record<string, Element> {
       paint: { colour: '#15233B', weight: 700, align: 'centre' },
     }),
     'pause-veil': { ...makeVeil('Pause veil', 'f0'), show: only('paused') },
-    'pause-card': box(
-      makeGroup(insideOf('pause-veil', [0.5, 0.5]), 'Pause card', 'column', 'f1'),
-      { align: 'centre', gapPx: 10, padPx: [60, 36, 60, 40] },
-      { colour: '#F5F0E3F5', radiusPx: 8, border: null },
-    ),
+    'pause-card': {
+      show: isOpen('settingsOpen', false),
+      ...box(
+        makeGroup(insideOf('pause-veil', [0.5, 0.5]), 'Pause card', 'column', 'f1'),
+        { align: 'centre', gapPx: 10, padPx: [60, 36, 60, 40] },
+        { colour: '#F5F0E3F5', radiusPx: 8, border: null },
+      ),
+    },
     'pause-title': text(insideOf('pause-card'), 'Pause title', 'Paused', 'f2', 54, {
       paint: { colour: '#15233B', weight: 700, align: 'centre' },
     }),
@@ -331,23 +437,203 @@ function parts(): Record<string, Element> {
       { paint: { colour: '#15233B', align: 'centre' } },
     ),
     ...button(insideOf('pause-card'), 'carry-on', 'Carry on', 'carry-on', 'f4'),
-    ...button(insideOf('pause-card'), 'give-up', 'Give up', 'give-up', 'f5'),
+    ...button(insideOf('pause-card'), 'settings-button', 'Settings', 'settings', 'f5'),
+    ...button(insideOf('pause-card'), 'give-up', 'Give up', 'give-up', 'f6'),
+    'settings-card': {
+      ...bare(makeGroup(insideOf('pause-veil', [0.5, 0.5]), 'Settings card', 'free', 'f7'), { widthPx: 760, heightPx: 520 }),
+      show: isOpen('settingsOpen', true),
+      motion: {
+        enter: { ...makeMovement('unfold'), edge: 'top', timeS: 0.25 },
+        leave: { ...makeMovement('fade'), timeS: 0.15 },
+        betweenS: 0,
+      },
+    },
+    'settings-frame': {
+      ...makePicture(
+        { ...insideOf('settings-card'), mount: { kind: 'inside', group: 'settings-card', pin: [0, 0], stretch: [true, true] } },
+        'Settings frame',
+        'frame',
+        60,
+        60,
+        'f70',
+      ),
+      fill: 'nine',
+      cornersPx: [24, 24, 24, 24],
+    },
+    'settings-title': text(insideOf('settings-card', [0, 0], [40, 32]), 'Settings title', 'Settings', 'f71', 44, {
+      paint: { colour: '#12445A', weight: 700 },
+    }),
+    'settings-list': bare(makeGroup(insideOf('settings-card', [0.5, 0], [0, 100]), 'Settings list', 'column', 'f72'), {
+      widthPx: 680,
+      heightPx: 300,
+      gapPx: 6,
+      scroll: { thumb: '#12445A', thumbPx: 8 },
+    }),
+    ...setting('set-wind', 'Volume of the wind', 'f73', volume('set-wind', 'wind', 'f73')),
+    ...setting('set-gulls', 'Volume of the gulls', 'f74', volume('set-gulls', 'gulls', 'f74')),
+    ...setting('set-hints', 'Hints', 'f75', tick('set-hints', 'hints', 'f75')),
+    ...setting('set-cold', 'Warn of the cold', 'f76', tick('set-cold', 'coldWarning', 'f76')),
+    ...setting('set-head', 'Steady head while walking', 'f77', tick('set-head', 'steadyHead', 'f77', 'tick')),
+    ...setting('set-log', 'Keep the log open', 'f78', tick('set-log', 'logOpen', 'f78', 'tick')),
+    ...button(insideOf('settings-card', [0.5, 1], [0, -28]), 'settings-done', 'Done', 'settings-done', 'f79', true),
+    'cold-sight': {
+      ...makeScreenPaint('desaturate', 'Cold sight', 'warmth', 'f8'),
+      empty: 35,
+      full: 5,
+      fallPerS: 0.5,
+      show: show({ phases: { cinematic: 'hidden' } }),
+    },
+    'stranded-sight': { ...makeScreenPaint('vignette', 'Stranded sight', null, 'f9'), show: only('stranded') },
+    'log-board': {
+      ...box(
+        makeGroup(onGlass([1, 0.5]), 'Log board', 'column', 'fA'),
+        { gapPx: 6, padPx: [20, 14, 20, 16], leastPx: [320, 0] },
+        { colour: '#F5F0E3F0', radiusPx: 6, border: { colour: '#12445A', widthPx: 2 } },
+      ),
+      show: {
+        ...show({ phases: { cinematic: 'hidden', paused: 'hidden', stranded: 'hidden' } }),
+        conditions: isOpen('logOpen', true).conditions,
+      },
+      motion: {
+        enter: { ...makeMovement('slide'), edge: 'right' },
+        leave: { ...makeMovement('slide'), edge: 'right', timeS: 0.2 },
+        betweenS: 0,
+      },
+    },
+    'log-title': text(insideOf('log-board'), 'Log title', 'Log', 'fA1', 28, { paint: { colour: '#12445A', weight: 700 } }),
+    'log-lines': text(insideOf('log-board'), 'Log lines', '{log}', 'fA2', 24, { paint: { colour: '#15233B' } }),
     'stranded-veil': {
       ...makeVeil('Stranded veil', 'g0'),
       show: only('stranded'),
       paint: { plate: { colour: '#12445ACC', radiusPx: 0, border: null }, opacity: 1 },
     },
-    'stranded-title': text(insideOf('stranded-veil', [0.5, 0.42]), 'Stranded title', 'The water has you', 'g1', 72, {
-      paint: { weight: 700, align: 'centre' },
-    }),
-    ...button(insideOf('stranded-veil', [0.5, 0.66]), 'ebb', 'Wait for the ebb', 'ebb', 'g3'),
+    'stranded-title': {
+      ...text(insideOf('stranded-veil', [0.5, 0.42]), 'Stranded title', 'The water has you', 'g1', 72, {
+        paint: { weight: 700, align: 'centre' },
+      }),
+      motion: arrives(0.2),
+    },
+    ...arriving(button(insideOf('stranded-veil', [0.5, 0.66]), 'ebb', 'Wait for the ebb', 'ebb', 'g3'), 'ebb', 1.4),
     'stranded-words': text(
       insideOf('stranded-veil', [0.5, 0.54]),
       'Stranded words',
       'Way to the lamp: {lampM, number, ::precision-integer} m',
       'g2',
       34,
-      { paint: { align: 'centre' } },
+      { paint: { align: 'centre' }, motion: arrives(0.8) },
     ),
+    ...instruments(),
   };
 }
+
+/** One after the other, in steps. */
+const arrives = (delayS: number): Motion => ({
+  enter: { ...makeMovement('fade'), easing: 'stepped', timeS: 0.6, delayS },
+  leave: null,
+  betweenS: 0,
+});
+const arriving = (elements: Record<string, Element>, id: string, delayS: number): Record<string, Element> => ({
+  ...elements,
+  [id]: { ...(elements[id] as Element), motion: arrives(delayS) },
+});
+
+/** A board for an instrument in the world: one template, two uses. */
+function instruments(): Record<string, Element> {
+  const floating = (anchor: string) => ({
+    mount: { kind: 'floating' as const, anchor },
+    place: {
+      ownPoint: [0.5, 1] as [number, number],
+      offsetPx: [0, -96] as [number, number],
+      stay: 'free' as const,
+      leader: { widthPx: 2, colour: '#15233B' },
+    },
+  });
+  const world = { rule: 'world' as const, emM: 0.006, leastPx: 0.5, greatestPx: 1.1, hideBelowPx: 0.42, leavePx: 0.05 };
+  const use = (anchor: string, name: string, values: Instance['values'], order: string): Instance => ({
+    ...makeInstance(floating(anchor), 'instrument', name, order),
+    size: world,
+    values,
+    show: whileRoaming(),
+  });
+  return {
+    instrument: {
+      ...box(
+        makeGroup(onGlass([0.5, 0.5]), 'Instrument board', 'column', 'h0'),
+        { gapPx: 6, padPx: [18, 10, 18, 14] },
+        { colour: '#F5F0E3F0', radiusPx: 6, border: { colour: '#12445A', widthPx: 2 } },
+      ),
+      template: {
+        parameters: {
+          title: { kind: 'text', initial: 'Instrument' },
+          reading: { kind: 'feed', initial: 'tide' },
+          least: { kind: 'number', initial: 0 },
+          most: { kind: 'number', initial: 1 },
+        },
+        only: true,
+      },
+    },
+    'instrument-title': {
+      ...text(insideOf('instrument'), 'Instrument title', '{title}', 'h1', 26, { paint: { colour: '#12445A', weight: 700 } }),
+    },
+    'instrument-reading': text(insideOf('instrument'), 'Instrument reading', '{reading, number, ::.0}', 'h2', 34, {
+      paint: { colour: '#15233B' },
+    }),
+    'instrument-bar': {
+      ...makeGauge(
+        insideOf('instrument'),
+        'Instrument bar',
+        null,
+        { kind: 'bar', widthPx: 220, heightPx: 16, towards: 'right', radiusPx: 4 },
+        'h3',
+      ),
+      paint: { fill: '#1B6E83', track: '#D8CFB8', border: null, opacity: 1 },
+      uses: { source: 'reading', empty: 'least', full: 'most' },
+    },
+    'board-tide': use('tide-board', 'Tide board', { title: 'Water over the causeway, m', reading: 'tide', least: -1, most: 2 }, 'h4'),
+    'board-oil': use('boat-shed', 'Oil board', { title: 'Oil in store, days', reading: 'oilDays', least: 0, most: 14 }, 'h5'),
+  };
+}
+
+/** What texts of the glass are in the other languages. */
+const TRANSLATIONS: Record<string, { de: string; ar: string }> = {
+  'warmth-name': { de: 'W\u00e4rme', ar: '\u0627\u0644\u062f\u0641\u0621' },
+  cold: { de: 'Kalt: Schutz suchen', ar: '\u0628\u0631\u062f: \u0627\u0628\u062d\u062b \u0639\u0646 \u0645\u0623\u0648\u0649' },
+  'lamp-name': { de: 'Lampe', ar: '\u0627\u0644\u0645\u0635\u0628\u0627\u062d' },
+  'tide-value': { de: 'Tide {tide, number, ::.00} m', ar: '\u0627\u0644\u0645\u062f {tide, number, ::.00} \u0645' },
+  'tide-clock': {
+    de: 'Wasser kehrt in {clockS, number, ::precision-integer} s zur\u00fcck',
+    ar: '\u064a\u0639\u0648\u062f \u0627\u0644\u0645\u0627\u0621 \u0628\u0639\u062f {clockS, number, ::precision-integer} \u062b',
+  },
+  'samples-count': {
+    de: '{samples, plural, =0 {Noch keine Proben} one {# Probe} other {# Proben}}',
+    ar: '{samples, plural, =0 {\u0644\u0627 \u0639\u064a\u0646\u0627\u062a} one {\u0639\u064a\u0646\u0629 \u0648\u0627\u062d\u062f\u0629} two {\u0639\u064a\u0646\u062a\u0627\u0646} few {# \u0639\u064a\u0646\u0627\u062a} other {# \u0639\u064a\u0646\u0629}}',
+  },
+  'pause-button': { de: 'Pause', ar: '\u0625\u064a\u0642\u0627\u0641' },
+  'objective-title': { de: 'Jetzt', ar: '\u0627\u0644\u0622\u0646' },
+  'pause-title': { de: 'Pause', ar: '\u0645\u062a\u0648\u0642\u0641' },
+  'pause-words': {
+    de: 'Auch die Tide wartet: noch {clockS, number, ::precision-integer} s.',
+    ar: '\u0627\u0644\u0645\u062f \u064a\u0646\u062a\u0638\u0631 \u0623\u064a\u0636\u0627: {clockS, number, ::precision-integer} \u062b',
+  },
+  'carry-on-text': { de: 'Weiter', ar: '\u062a\u0627\u0628\u0639' },
+  'settings-button-text': { de: 'Einstellungen', ar: '\u0627\u0644\u0625\u0639\u062f\u0627\u062f\u0627\u062a' },
+  'give-up-text': { de: 'Aufgeben', ar: '\u0627\u0633\u062a\u0633\u0644\u0645' },
+  'settings-title': { de: 'Einstellungen', ar: '\u0627\u0644\u0625\u0639\u062f\u0627\u062f\u0627\u062a' },
+  'settings-done-text': { de: 'Fertig', ar: '\u062a\u0645' },
+  'set-wind-name': { de: 'Lautst\u00e4rke des Windes', ar: '\u0635\u0648\u062a \u0627\u0644\u0631\u064a\u062d' },
+  'set-gulls-name': { de: 'Lautst\u00e4rke der M\u00f6wen', ar: '\u0635\u0648\u062a \u0627\u0644\u0646\u0648\u0627\u0631\u0633' },
+  'set-hints-name': { de: 'Hinweise', ar: '\u0627\u0644\u062a\u0644\u0645\u064a\u062d\u0627\u062a' },
+  'set-cold-name': { de: 'Vor K\u00e4lte warnen', ar: '\u062a\u062d\u0630\u064a\u0631 \u0645\u0646 \u0627\u0644\u0628\u0631\u062f' },
+  'set-head-name': { de: 'Ruhiger Kopf beim Gehen', ar: '\u062b\u0628\u0627\u062a \u0627\u0644\u0631\u0623\u0633' },
+  'set-log-name': {
+    de: 'Tagebuch offen lassen',
+    ar: '\u0625\u0628\u0642\u0627\u0621 \u0627\u0644\u0633\u062c\u0644 \u0645\u0641\u062a\u0648\u062d\u0627',
+  },
+  'log-title': { de: 'Tagebuch', ar: '\u0627\u0644\u0633\u062c\u0644' },
+  'stranded-title': { de: 'Das Wasser hat dich', ar: '\u0623\u062f\u0631\u0643\u0643 \u0627\u0644\u0645\u0627\u0621' },
+  'stranded-words': {
+    de: 'Weg zur Lampe: {lampM, number, ::precision-integer} m',
+    ar: '\u0625\u0644\u0649 \u0627\u0644\u0645\u0635\u0628\u0627\u062d: {lampM, number, ::precision-integer} \u0645',
+  },
+  'ebb-text': { de: 'Auf die Ebbe warten', ar: '\u0627\u0646\u062a\u0638\u0631 \u0627\u0644\u062c\u0632\u0631' },
+};

@@ -4,6 +4,7 @@ import { createRequire } from 'node:module';
 import { poseTowards, type Vec3 } from '@foreshore/core';
 import { type Anchor, type Document, type Element, type Label, makeDocument, makeLabel, type Route } from '@foreshore/document';
 import { actions, feeds, glass, phases } from './glass.ts';
+import { pictureFiles, pictures } from './pictures.ts';
 import { CAUSEWAY_TOP_M, causewayAt, groundHeight } from './terrain.ts';
 
 const LEVEL_FILE = 'low-water.glb';
@@ -150,6 +151,9 @@ export function demoDocument(): Document {
     feeds: feeds(),
     phases: phases(),
     actions: actions(),
+    pictures: pictures(),
+    languages: ['de', 'ar'],
+    cursor: { picture: 'needle', overActing: 'needle-lit', hotSpot: [0.083, 0.083], sizePx: 44 },
   };
 }
 
@@ -158,4 +162,5 @@ export const demo = {
   document: demoDocument,
   level: (): Uint8Array => new Uint8Array(readFileSync(createRequire(import.meta.url).resolve('@foreshore/demo/low-water.glb'))),
   fileName: LEVEL_FILE,
+  pictures: pictureFiles,
 };

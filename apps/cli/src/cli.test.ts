@@ -104,7 +104,12 @@ describe('foreshore solve', () => {
     const zip = join(folder, 'demo.foreshore.zip');
     writeFileSync(
       zip,
-      writeProjectFile({ document: readDocument(readFileSync(DEMO, 'utf8')), level: new Uint8Array(readFileSync(LEVEL)), fonts: {} }),
+      writeProjectFile({
+        document: readDocument(readFileSync(DEMO, 'utf8')),
+        level: new Uint8Array(readFileSync(LEVEL)),
+        fonts: {},
+        pictures: {},
+      }),
     );
     expect(run(['solve', zip, ...args]).stdout).toBe(fromDocument.stdout);
   });

@@ -1,13 +1,15 @@
 /** A project from disk: a document with its level beside it, or a project file. */
-import { readFileSync } from 'node:fs';
+import { existsSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
-import { type Document, DocumentError, PROJECT_FILE_EXTENSION, readDocument, readProjectFile } from '@foreshore/document';
+import { type Document, DocumentError, PROJECT_FILE_EXTENSION, pictureName, readDocument, readProjectFile } from '@foreshore/document';
 import { type LevelModel, packLevel } from '@foreshore/level';
 import { checkLevel } from '@foreshore/level/check';
 
 export interface Opened {
   document: Document;
   level: LevelModel | null;
+  /** The bytes of a picture by its hash; undefined where they are not there. */
+  picture: (hash: string) => Uint8Array | undefined;
 }
 
 const readFile = (path: string): Uint8Array => new Uint8Array(readFileSync(path));
@@ -17,11 +19,20 @@ export const isProjectFile = (path: string): boolean =>
 /** @throws DocumentError, LevelError, or the file system's own error. */
 export async function openProject(path: string): Promise<Opened> {
   if (isProjectFile(path)) {
-    const { document, level } = readProjectFile(readFile(path));
-    return { document, level: document.level && level ? (await checkLevel(level, document.level)).model : null };
+    const { document, level, pictures } = readProjectFile(readFile(path));
+    return {
+      document,
+      picture: (hash) => pictures[hash],
+      level: document.level && level ? (await checkLevel(level, document.level)).model : null,
+    };
   }
   const document = readDocument(readFileSync(path, 'utf8'));
-  if (!document.level) return { document, level: null };
+  const picture = (hash: string): Uint8Array | undefined => {
+    const known = Object.values(document.pictures ?? {}).find((one) => one.hash === hash);
+    const file = known && join(dirname(path), pictureName(known));
+    return file && existsSync(file) ? readFile(file) : undefined;
+  };
+  if (!document.level) return { document, level: null, picture };
   const beside = join(dirname(path), document.level.file);
   let bytes: Uint8Array;
   try {
@@ -31,5 +42,5 @@ export async function openProject(path: string): Promise<Opened> {
       { code: 'missing', pointer: '/level/file', message: `names "${document.level.file}", which is not beside the document` },
     ]);
   }
-  return { document, level: (await checkLevel(packLevel([{ name: document.level.file, bytes }]).bytes, document.level)).model };
+  return { document, picture, level: (await checkLevel(packLevel([{ name: document.level.file, bytes }]).bytes, document.level)).model };
 }

@@ -29,6 +29,7 @@ export interface SolveOptions {
   pose?: string;
   json?: boolean;
   svg?: string;
+  language?: string;
 }
 
 const among = (collection: object): string => Object.keys(collection).join(', ') || 'none';
@@ -42,10 +43,13 @@ export async function solveCommand(file: string, options: SolveOptions): Promise
   const timeS = options.at === undefined ? 0 : Number(options.at);
   if (!Number.isFinite(timeS) || timeS < 0) throw new UsageError(`--at takes seconds from 0, not "${options.at}".`);
 
-  const { document, level } = await openProject(file);
+  const { document, level, picture } = await openProject(file);
   const viewer = Object.hasOwn(document.viewers, options.viewer) ? document.viewers[options.viewer] : undefined;
   if (!viewer) throw new UsageError(`There is no viewer "${options.viewer}"; there are: ${among(document.viewers)}.`);
-  const arranged = arrange(compile(document, level), viewer, shippedShaper());
+  const languages = [document.language, ...(document.languages ?? [])];
+  const language = options.language ?? document.language;
+  if (!languages.includes(language)) throw new UsageError(`There is no language "${language}"; there are: ${languages.join(', ')}.`);
+  const arranged = arrange(compile(document, level), viewer, shippedShaper(), undefined, language);
   let solver: Solver;
   let pose: Pose;
   if (given) {
@@ -63,7 +67,14 @@ export async function solveCommand(file: string, options: SolveOptions): Promise
     solver = replay.solver;
     pose = replay.pose(timeS);
   }
-  if (options.svg) writeFileSync(options.svg, paintSvg(drawList(solver)));
+  if (options.svg) {
+    const types = new Map(Object.values(document.pictures ?? {}).map(({ hash, type }) => [hash, type]));
+    const address = (hash: string) => {
+      const bytes = picture(hash);
+      return bytes && `data:${types.get(hash)};base64,${Buffer.from(bytes).toString('base64')}`;
+    };
+    writeFileSync(options.svg, paintSvg(drawList(solver), address));
+  }
   if (!options.json) return '';
   const elements = solver.c.ids.map((id, i) => {
     const failed = solver.f.failed[i] as Verdict;

@@ -2,10 +2,13 @@
 import {
   documentSchema,
   findFaults,
+  MOST_PICTURE_BYTES,
   makeDocument,
   type Patch,
+  PictureError,
   PROJECT_FILE_EXTENSION,
   patchSchema,
+  readPicture,
   readProjectFile,
   writeProjectFile,
 } from '@foreshore/document';
@@ -43,6 +46,8 @@ export interface Demo {
   document: () => unknown;
   level: () => Uint8Array;
   fileName: string;
+  /** The bytes of its pictures, by file name. */
+  pictures: () => Record<string, Uint8Array>;
 }
 
 interface Endpoint {
@@ -80,9 +85,22 @@ export async function takeLevel(store: Store, bytes: Uint8Array, fileName: strin
   return store.addLevel(kept, fileName, { warnings, size, nodes, triangles, asksUnit });
 }
 
+export function takePicture(store: Store, bytes: Uint8Array, fileName: string) {
+  try {
+    return store.addPicture(bytes, fileName, readPicture(bytes));
+  } catch (error) {
+    if (error instanceof PictureError) throw new Problem(422, 'picture', `"${fileName}" ${error.message}.`);
+    throw error;
+  }
+}
+
 export function endpoints(store: Store, live: Live, demo: Demo): Endpoint[] {
   const importFile = async (bytes: Uint8Array) => {
     const file = readProjectFile(bytes);
+    for (const [id, { hash, name }] of Object.entries(file.document.pictures ?? {})) {
+      const kept = takePicture(store, file.pictures[hash] as Uint8Array, name);
+      if (kept.hash !== hash) throw new Problem(422, 'picture', `/pictures/${id}: its bytes are not those that the document names.`);
+    }
     if (!file.document.level || !file.level) return store.create({ ...file.document, level: null });
     const facts = await takeLevel(store, file.level, file.document.level.file);
     return store.create({ ...file.document, level: { ...file.document.level, hash: facts.hash } });
@@ -99,6 +117,7 @@ export function endpoints(store: Store, live: Live, demo: Demo): Endpoint[] {
     const faults = findFaults(document);
     if (faults.length) throw new Error(`The demo is not a document: ${faults[0]?.pointer} ${faults[0]?.message}`);
     const whole = documentSchema.parse(document);
+    for (const [name, bytes] of Object.entries(demo.pictures())) takePicture(store, bytes, name);
     return store.create({ ...whole, level: whole.level && { ...whole.level, hash: facts.hash } });
   };
   const change = (id: string, base: number, patch: Patch, changeId: string, clientId: string) => {
@@ -212,7 +231,17 @@ export function endpoints(store: Store, live: Live, demo: Demo): Endpoint[] {
       handle: (req, res) => {
         const { id, document } = store.read(idOf(req));
         const level = document.level?.hash ? store.levelBytes(document.level.hash) : null;
-        const bytes = writeProjectFile({ document, level, fonts: shippedFonts() });
+        const bytes = writeProjectFile({
+          document,
+          level,
+          fonts: shippedFonts(),
+          pictures: Object.fromEntries(
+            Object.values(document.pictures ?? {}).flatMap(({ hash }) => {
+              const file = store.pictureFile(hash);
+              return file ? [[hash, file.bytes] as const] : [];
+            }),
+          ),
+        });
         res.attachment(`${id}${PROJECT_FILE_EXTENSION}`).type('application/zip').send(Buffer.from(bytes));
       },
     },
@@ -237,6 +266,30 @@ export function endpoints(store: Store, live: Live, demo: Demo): Endpoint[] {
         const bytes = bodyOf(req);
         if (bytes[0] !== 0xff || bytes[1] !== 0xd8) throw new Problem(415, 'picture', 'The picture is not a JPEG.');
         store.setPicture(store.read(idOf(req)).id, Buffer.from(bytes));
+      },
+    },
+    {
+      method: 'post',
+      path: '/api/pictures',
+      summary: 'Checks and keeps a picture (PNG, JPEG, WebP or SVG; ?name=FILE)',
+      file: { type: 'application/octet-stream', mostBytes: MOST_PICTURE_BYTES + 1024 },
+      answers: 201,
+      handle: (req) => takePicture(store, bodyOf(req), parsed(z.string().min(1).max(255), req.query.name)),
+    },
+    {
+      method: 'get',
+      path: '/api/pictures/:hash',
+      summary: 'The bytes of a picture',
+      answers: 200,
+      handle: (req, res) => {
+        const file = /^[0-9a-f]{64}$/.test(String(req.params.hash)) ? store.pictureFile(String(req.params.hash)) : null;
+        if (!file) throw notFound('such picture');
+        // Whatever an SVG holds, opened by itself it may do nothing.
+        res
+          .set('Cache-Control', 'public, max-age=31536000, immutable')
+          .set('Content-Security-Policy', "default-src 'none'; style-src 'unsafe-inline'; img-src data:; sandbox")
+          .type(file.type)
+          .send(Buffer.from(file.bytes));
       },
     },
     {

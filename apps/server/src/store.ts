@@ -8,7 +8,7 @@ import { createHash, randomUUID } from 'node:crypto';
 import { closeSync, existsSync, fsyncSync, mkdirSync, openSync, readFileSync, renameSync, rmSync, writeSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { applyChange, type Document, freeId, type Patch, parseDocument } from '@foreshore/document';
+import { applyChange, type Document, freeId, type Patch, type PictureFacts, parseDocument } from '@foreshore/document';
 import Database from 'better-sqlite3';
 import { and, asc, desc, eq, gt, isNull } from 'drizzle-orm';
 import { type BetterSQLite3Database, drizzle } from 'drizzle-orm/better-sqlite3';
@@ -202,15 +202,31 @@ export class Store {
   }
 
   addLevel(bytes: Uint8Array, fileName: string, facts: Omit<LevelFacts, 'hash' | 'fileName'>): LevelFacts {
+    return { hash: this.keep('level', bytes, fileName, facts), fileName, ...facts };
+  }
+
+  addPicture(bytes: Uint8Array, fileName: string, facts: PictureFacts): PictureFacts & { hash: string; fileName: string } {
+    return { hash: this.keep('picture', bytes, fileName, facts), fileName, ...facts };
+  }
+
+  /** Keeps a file under the hash of its bytes. */
+  private keep(kind: 'level' | 'picture', bytes: Uint8Array, fileName: string, facts: object): string {
     const hash = createHash('sha256').update(bytes).digest('hex');
     const path = join(this.files, hash);
     if (!existsSync(path)) writeDurably(path, bytes);
     this.db
       .insert(asset)
-      .values({ hash, kind: 'level', fileName, size: bytes.byteLength, facts: JSON.stringify(facts), createdAt: Date.now() })
+      .values({ hash, kind, fileName, size: bytes.byteLength, facts: JSON.stringify(facts), createdAt: Date.now() })
       .onConflictDoNothing()
       .run();
-    return { hash, fileName, ...facts };
+    return hash;
+  }
+
+  /** The bytes of a picture and what they are, or null where it was never sent. */
+  pictureFile(hash: string): { bytes: Uint8Array; type: PictureFacts['type'] } | null {
+    const known = this.db.select({ kind: asset.kind, facts: asset.facts }).from(asset).where(eq(asset.hash, hash)).get();
+    if (known?.kind !== 'picture') return null;
+    return { bytes: readFileSync(join(this.files, hash)), type: (JSON.parse(known.facts) as PictureFacts).type };
   }
 
   levelPath(hash: string): string | null {

@@ -25,6 +25,9 @@ export class Replay {
   /** Who has the pointer in the frames to come, by id: nothing but looks depends on it. */
   pointed: string | null = null;
   pressed: string | null = null;
+  /** What is shown or hidden, and scrolled, by hand, for the whole route. */
+  forced: NonNullable<Inputs['forced']> = {};
+  scrolled: NonNullable<Inputs['scrolled']> = {};
   private readonly route: Route;
   private readonly kept: Memory[] = [];
   private readonly clips: Float64Array;
@@ -88,6 +91,8 @@ export class Replay {
       phase: this.phase ?? phaseAt(this.route, timeS),
       pointed: this.pointed,
       pressed: this.pressed,
+      forced: this.forced,
+      scrolled: this.scrolled,
     };
     return solve(this.solver, inputs);
   }

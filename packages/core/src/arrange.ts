@@ -7,10 +7,11 @@
  */
 import type { Element, FeedValue, GaugeForm, Label, Viewer } from '@foreshore/document';
 import type { Compiled } from './compile.ts';
+import { sameValue } from './format.ts';
 import { measure, pinned, place, type Tree, wanted } from './layout/tree.ts';
 import { type Projection, projectionOf } from './spaces/lens.ts';
 import { type Box, clampSpan, fitScale, pixelsPerDegree, safeBox } from './spaces/screen.ts';
-import type { Formatted, TextBlock, TextShaper } from './text.ts';
+import { directionOf, type Formatted, messageIn, type TextBlock, type TextRequest, type TextShaper } from './text.ts';
 import { initialValues, type Values } from './values.ts';
 
 /** Columns of `rows`. An enum, because bundlers write its numbers into the loops that use it; exported constants would be looked up there each time. */
@@ -43,6 +44,10 @@ export interface Arranged {
   readonly projection: Projection;
   /** Pixels of the viewer for one design pixel. */
   readonly fit: number;
+  /** The same by the fit of each row's own root. */
+  readonly fits: Float64Array;
+  /** The language texts are in. */
+  readonly language: string;
   readonly pixelsPerArcmin: number;
   readonly safe: Box;
   readonly rows: Float64Array;
@@ -57,6 +62,10 @@ export interface Arranged {
   /** Where the pin of a row is, design pixels from the screen's top left; of rows on the glass and inside of it. */
   readonly pins: Float64Array;
   readonly tree: Tree;
+  /** Rows of the groups that scroll. */
+  readonly scrolling: Int32Array;
+  /** By how much the text of a label that is kept in a room does not fit it, design pixels. */
+  readonly overflow: Float64Array;
   readonly text: TextShaper;
   /** The feeds that a label's message names; the rows of labels that name a feed. */
   readonly users: readonly (readonly number[])[];
@@ -70,16 +79,28 @@ export interface Arranged {
 }
 
 // Text is shaped in em, so one block serves every viewer and every later frame; an edited element is a new object.
-const shaped = new WeakMap<TextShaper, WeakMap<Element, TextBlock>>();
+const shaped = new WeakMap<TextShaper, WeakMap<Element, Map<string, Fitted>>>();
 
-/** @param projection stands in for the viewer's own lens, for instance while the bench looks from outside. */
+/** A text in its room: how large its em is, design pixels, and by how much it does not fit. */
+interface Fitted {
+  block: TextBlock;
+  em: number;
+  overflow: number;
+}
+
+/**
+ * @param projection stands in for the viewer's own lens, for instance while the bench looks from outside.
+ * @param language of the texts; without it, the one the document is written in.
+ */
 export function arrange(
   compiled: Compiled,
   viewer: Viewer,
   text: TextShaper,
   projection: Projection = projectionOf(viewer.lens, viewer.widthPx, viewer.heightPx),
+  language: string = compiled.document.language,
 ): Arranged {
   const { elements, members, count, root, feedIds } = compiled;
+  const { glass } = compiled.document;
   const natural = new Float64Array(count * 2);
   const boxes = new Float64Array(count * 4);
   const treeRows = new Map<number, number[]>();
@@ -92,13 +113,15 @@ export function arrange(
   const users: number[][] = feedIds.map(() => []);
   elements.forEach((element, i) => {
     if (element.kind !== 'label') return;
-    for (const name of text.argumentsOf(element.text)) users[feedIds.indexOf(name)]?.push(i);
+    for (const name of text.argumentsOf(messageIn(element, language))) users[feedIds.indexOf(feedNamed(compiled, i, name))]?.push(i);
   });
   const a: Arranged = {
     compiled,
     viewer,
     projection,
-    fit: fitScale(compiled.document.glass, viewer),
+    fit: fitScale(glass, viewer),
+    fits: Float64Array.from(root, (top) => fitScale(glass, viewer, elements[top]?.fit)),
+    language,
     pixelsPerArcmin: pixelsPerDegree(viewer) / 60,
     safe: safeBox(viewer),
     rows: new Float64Array(compiled.floatingCount * Row.Stride),
@@ -107,7 +130,9 @@ export function arrange(
     boxes,
     ems: new Float64Array(count).fill(1),
     pins: new Float64Array(count * 2),
-    tree: { elements, members, natural, boxes },
+    tree: { elements, members, natural, boxes, surplus: new Float64Array(count) },
+    scrolling: Int32Array.from(elements.flatMap((e, i) => (e.kind === 'group' && e.layout.scroll ? [i] : []))),
+    overflow: new Float64Array(count),
     text,
     users,
     seen: initialValues(compiled),
@@ -117,7 +142,7 @@ export function arrange(
   };
   elements.forEach((element, i) => {
     if (element.kind === 'label') writeText(a, i, element);
-    else if (element.kind === 'gauge') a.tree.natural.set(gaugeExtent(element.form), i * 2);
+    else a.tree.natural.set(extentOf(element), i * 2);
   });
   layOutDirty(a);
   return a;
@@ -126,7 +151,7 @@ export function arrange(
 /** Takes over feed values: only texts that name a changed feed are formatted, and only trees whose content changed its size laid out. */
 export function refresh(a: Arranged, values: Values): void {
   for (let k = 0; k < values.length; k++) {
-    if (a.seen[k] === values[k]) continue;
+    if (sameValue(a.seen[k], values[k])) continue;
     a.seen[k] = values[k];
     const rows = a.users[k] as readonly number[];
     for (let u = 0; u < rows.length; u++) {
@@ -139,13 +164,13 @@ export function refresh(a: Arranged, values: Values): void {
 
 function writeText(a: Arranged, row: number, label: Label): void {
   const before = a.blocks[row];
-  const block = blockOf(a, row, label);
-  if (block === before) return;
+  const { block, em, overflow } = blockOf(a, row, label);
+  if (block === before && a.ems[row] === em) return;
   a.blocks[row] = block;
-  const [padX, padY] = label.paint.plate?.padEm ?? [0, 0];
-  const em = designEm(a, label);
   a.ems[row] = em;
-  const [w, h] = [(block.widthEm + 2 * padX) * em, (block.heightEm + 2 * padY) * em];
+  a.overflow[row] = overflow;
+  const [padX, padY] = label.paint.plate?.padEm ?? [0, 0];
+  const [w, h] = [label.room ? label.room.widthPx : (block.widthEm + 2 * padX) * em, (block.heightEm + 2 * padY) * em];
   if (before && a.tree.natural[row * 2] === w && a.tree.natural[row * 2 + 1] === h) return;
   a.tree.natural[row * 2] = w;
   a.tree.natural[row * 2 + 1] = h;
@@ -153,36 +178,82 @@ function writeText(a: Arranged, row: number, label: Label): void {
 }
 
 /** The em of a label where it is laid out in design pixels. A label that floats by itself is laid out in em: 1. */
-function designEm(a: Arranged, { size, mount }: Label): number {
+function designEm(a: Arranged, row: number, { size, mount }: Label): number {
   if (mount.kind === 'floating') return 1;
-  return size.rule === 'angle' ? (size.emArcmin * a.pixelsPerArcmin) / a.fit : size.rule === 'screen' ? size.emPx : 1;
+  return size.rule === 'angle' ? (size.emArcmin * a.pixelsPerArcmin) / (a.fits[row] as number) : size.rule === 'screen' ? size.emPx : 1;
 }
 
-function blockOf(a: Arranged, row: number, label: Label): TextBlock {
-  const { text: shaper } = a;
-  const { weight, align, lineHeight, wrapEm } = label.paint;
-  const shape = (text: string) => shaper.shape({ text, weight, align, lineHeight, wrapEm });
-  const names = shaper.argumentsOf(label.text);
-  const plain = names.length === 0 && !label.text.includes('{') && !label.text.includes("'");
+function blockOf(a: Arranged, row: number, label: Label): Fitted {
+  const { text: shaper, language } = a;
+  const message = messageIn(label, language);
+  const names = shaper.argumentsOf(message);
+  const plain = names.length === 0 && !message.includes('{') && !message.includes("'");
+  const em = designEm(a, row, label);
   if (plain) {
     let blocks = shaped.get(shaper);
     if (!blocks) shaped.set(shaper, (blocks = new WeakMap()));
-    let block = blocks.get(label);
-    if (!block) blocks.set(label, (block = shape(label.text)));
-    return block;
+    let known = blocks.get(label);
+    if (!known) blocks.set(label, (known = new Map()));
+    // An em by angle depends on the viewer; without a room it changes no line.
+    const key = label.room ? `${language} ${em}` : language;
+    let fitted = known.get(key);
+    if (!fitted) known.set(key, (fitted = fitText(shaper, label, message, em, language)));
+    return label.room ? fitted : { ...fitted, em };
   }
   a.work.texts++;
-  const { document } = a.compiled;
   const values: Record<string, FeedValue | undefined> = {};
   for (const name of names) values[name] = worthOf(a, row, name);
-  const { text, fault } = shaper.format(label.text, document.language, values);
+  const { text, fault } = shaper.format(message, language, values);
   a.messageFaults[row] = fault;
-  return shape(text);
+  return fitText(shaper, label, text, em, language);
+}
+
+/** Shrinking looks this many times for the largest em that fits. */
+const SHRINK_STEPS = 8;
+
+/** Shapes a text, in its room where it has one: as it is, or shrunk, or cut. */
+function fitText(shaper: TextShaper, { paint, room }: Label, text: string, em: number, language: string): Fitted {
+  const { weight, align, lineHeight, wrapEm, plate } = paint;
+  const base: TextRequest = { text, weight, align, lineHeight, wrapEm, direction: directionOf(language) };
+  if (!room) return { block: shaper.shape(base), em, overflow: 0 };
+  const padEm = 2 * (plate?.padEm[0] ?? 0);
+  const at = (size: number, cut: boolean): Fitted => {
+    const widthEm = Math.max(0.1, room.widthPx / size - padEm);
+    const block = shaper.shape({ ...base, wrapEm: widthEm, ...(cut && { cutAfter: room.lines ?? 1e6 }) });
+    const tooWide = (block.widthEm - widthEm) * size;
+    const tooHigh = room.lines === null ? 0 : (block.lines.length - room.lines) * lineHeight * size;
+    // A hundredth of a pixel of rounding is no overflow.
+    return { block, em: size, overflow: Math.max(tooWide, tooHigh) > 0.01 ? Math.max(tooWide, tooHigh) : 0 };
+  };
+  const whole = at(em, room.over === 'cut');
+  if (room.over !== 'shrink' || whole.overflow === 0) return whole;
+  let best = at(em * room.leastShare, false);
+  if (best.overflow > 0) return best;
+  let [low, high] = [room.leastShare, 1];
+  for (let k = 0; k < SHRINK_STEPS; k++) {
+    const middle = (low + high) / 2;
+    const tried = at(em * middle, false);
+    if (tried.overflow > 0) high = middle;
+    else {
+      low = middle;
+      best = tried;
+    }
+  }
+  return best;
+}
+
+/** The feed that a name in a text stands for: a parameter's, or its own. */
+function feedNamed({ parameters }: Compiled, row: number, name: string): string {
+  const own = parameters[row];
+  return own?.feeds.has(name) ? String(own.values[name]) : name;
 }
 
 /** What a name in a text is worth: a feed, or what the node carries that this row stands at; `node` is the node's name. */
 function worthOf({ compiled, seen }: Arranged, row: number, name: string): FeedValue | undefined {
-  const feed = compiled.feedIds.indexOf(name);
+  const own = compiled.parameters[row];
+  const value = own?.values[name];
+  if (value !== undefined && value !== null && !own?.feeds.has(name)) return value;
+  const feed = compiled.feedIds.indexOf(feedNamed(compiled, row, name));
   if (feed >= 0) return seen[feed];
   const node = compiled.nodeOf[row] as number;
   return name === 'node' ? compiled.level?.nodeIds[node] : compiled.level?.nodeProperties[node]?.[name];
@@ -192,8 +263,16 @@ function worthOf({ compiled, seen }: Arranged, row: number, name: string): FeedV
 export function gaugeExtent(form: GaugeForm): [number, number] {
   if (form.kind === 'bar') return [form.widthPx, form.heightPx];
   if (form.kind === 'ring') return [form.diameterPx, form.diameterPx];
+  if (form.kind === 'picture' || form.kind === 'stages') return [form.widthPx, form.heightPx];
   const length = form.count * form.sizePx + (form.count - 1) * form.gapPx;
   return form.vertical ? [form.sizePx, length] : [length, form.sizePx];
+}
+
+/** Width and height of an element that has neither text nor members, design pixels. */
+export function extentOf(element: Element): [number, number] {
+  if (element.kind === 'gauge') return gaugeExtent(element.form);
+  if (element.kind === 'picture' || element.kind === 'toggle' || element.kind === 'slider') return [element.widthPx, element.heightPx];
+  return [0, 0];
 }
 
 function layOutDirty(a: Arranged): void {
@@ -202,7 +281,8 @@ function layOutDirty(a: Arranged): void {
 }
 
 function layOut(a: Arranged, top: number): void {
-  const { tree, compiled, fit, safe, projection } = a;
+  const { tree, compiled, safe, projection } = a;
+  const fit = a.fits[top] as number;
   const rows = a.treeRows.get(top) ?? [];
   a.work.trees++;
   measure(tree, rows);

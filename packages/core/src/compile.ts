@@ -4,14 +4,22 @@
  * Anchors stand in such an order that a midpoint comes after both its ends. What does not move has its place
  * in the world computed here once; `moving` lists the rest, to be placed every frame.
  */
-import type { Anchor, Document, Element, Gauge } from '@foreshore/document';
+import type { Anchor, Condition, Document, Element, Gauge, ScreenPaint } from '@foreshore/document';
 import { inOrder } from '@foreshore/document/order';
+import { type ParameterValue, parameterValues, standIn, withParameters } from '@foreshore/document/template';
 import type { Level } from './level.ts';
 import { matchingNodes } from './match.ts';
 import type { Vec3 } from './spaces/pose.ts';
 
 export const ON_NODE = 0;
 export const MIDPOINT = 1;
+
+/** The parameters of a template where it stands, by name. */
+export interface Parameters {
+  readonly values: Readonly<Record<string, ParameterValue>>;
+  /** Those whose value is the id of a feed. */
+  readonly feeds: ReadonlySet<string>;
+}
 
 export interface Compiled {
   readonly document: Document;
@@ -23,10 +31,12 @@ export interface Compiled {
   readonly parent: Int32Array;
   /** The row of the outermost element; its own where it is inside of nothing. */
   readonly root: Int32Array;
+  /** The row of the nearest group around an element that clips it, or −1. */
+  readonly clipper: Int32Array;
   /** Rows of a group's members, in order. */
   readonly members: readonly (readonly number[])[];
   readonly feedIds: readonly string[];
-  /** Rows of the gauges. */
+  /** Rows of the gauges, and of screen paint, which follows a feed as they do. */
   readonly gauges: Int32Array;
   /** The feed of each gauge, or −1. */
   readonly gaugeFeed: Int32Array;
@@ -40,6 +50,12 @@ export interface Compiled {
   readonly sources: readonly string[];
   /** The node a row stands at, where its element stands at many; else −1. */
   readonly nodeOf: Int32Array;
+  /** Of a row that stands in a template or an instance of one, its parameters; else null. */
+  readonly parameters: readonly (Parameters | null)[];
+  /** Rows that look otherwise while they are off, pointed at or pressed. */
+  readonly lookers: Int32Array;
+  /** Rows that move as they come and go. */
+  readonly motions: Int32Array;
   readonly elements: readonly Element[];
   readonly anchorIds: readonly string[];
   /** Places in the world, three numbers an anchor; rows of moving anchors are written by `placeAnchors`. */
@@ -136,45 +152,89 @@ interface ElementRow {
   node: number;
   /** The id of its anchor's row, where it floats. */
   anchor: string;
+  parameters: Parameters | null;
+  /** The group whose members stand in it: its own id, or that of its template. */
+  of: string;
+}
+
+/** Parameters take on what a node carries under their names. */
+function nodeValues(level: Level | null, node: number, values: Record<string, ParameterValue>): Record<string, ParameterValue> {
+  const carried = node < 0 ? undefined : level?.nodeProperties[node];
+  if (!carried) return values;
+  return Object.fromEntries(
+    Object.entries(values).map(([name, value]) => {
+      const own = carried[name];
+      return [name, typeof own === 'string' || typeof own === 'number' ? own : value];
+    }),
+  );
 }
 
 /** Rows in their order: what floats first, then what is inside of it, then each element of the glass followed by what is inside. */
-function rowsOf(document: Document, anchored: readonly AnchorRow[]): { rows: ElementRow[]; floatingCount: number } {
+function rowsOf(document: Document, level: Level | null, anchored: readonly AnchorRow[]): { rows: ElementRow[]; floatingCount: number } {
   const inside = new Map<string, [string, Element][]>();
   const glass: [string, Element][] = [];
   const rows: ElementRow[] = [];
   const many = new Map<Anchor, AnchorRow[]>();
   for (const one of anchored) if (one.anchor.kind === 'nodes') listed(many, one.anchor).push(one);
+  /** A row for an element as it stands: an instance gives way to its template. */
+  const add = (row: Omit<ElementRow, 'of'>, key: string): number => {
+    const { element } = row;
+    const template =
+      element.kind === 'instance' ? document.elements[element.of] : element.kind === 'group' && element.template ? element : null;
+    if (template?.kind !== 'group')
+      return rows.push({ ...row, element: row.parameters ? withParameters(element, row.parameters.values) : element, of: key }) - 1;
+    const values = nodeValues(level, row.node, parameterValues(template, element.kind === 'instance' ? element : { values: {} }));
+    const named = Object.entries(template.template?.parameters ?? {});
+    const parameters = { values, feeds: new Set(named.flatMap(([name, { kind }]) => (kind === 'feed' ? [name] : []))) };
+    const stands = element.kind === 'instance' ? standIn(template, element) : element;
+    return (
+      rows.push({ ...row, parameters, element: withParameters(stands, values), of: element.kind === 'instance' ? element.of : key }) - 1
+    );
+  };
+  const carriedAlone = { parent: -1, node: -1, anchor: '', parameters: null };
   for (const [id, element] of inOrder(document.elements)) {
     const { mount } = element;
-    if (mount.kind === 'glass') glass.push([id, element]);
-    else if (mount.kind === 'inside') listed(inside, mount.group).push([id, element]);
+    if (mount.kind === 'inside') listed(inside, mount.group).push([id, element]);
+    else if (element.kind === 'group' && element.template?.only) continue;
+    else if (mount.kind === 'glass') glass.push([id, element]);
     else {
       const anchor = document.anchors[mount.anchor];
       const places = anchor && many.get(anchor);
-      if (!places) rows.push({ id, source: id, element, parent: -1, node: -1, anchor: mount.anchor });
+      if (!places) add({ ...carriedAlone, id, source: id, element, anchor: mount.anchor }, id);
       for (const { id: place, node } of places ?? [])
-        rows.push({
-          id: place.includes('@') ? `${id}@${place.slice(place.indexOf('@') + 1)}` : id,
-          source: id,
-          element,
-          parent: -1,
-          node: node ?? -1,
-          anchor: place,
-        });
+        add(
+          {
+            ...carriedAlone,
+            id: place.includes('@') ? `${id}@${place.slice(place.indexOf('@') + 1)}` : id,
+            source: id,
+            element,
+            node: node ?? -1,
+            anchor: place,
+          },
+          id,
+        );
     }
   }
   const floatingCount = rows.length;
   const below = (up: number): void => {
-    const { id, source, node } = rows[up] as ElementRow;
-    const suffix = id.slice(source.length);
-    for (const [member, element] of inside.get(source) ?? [])
-      below(rows.push({ id: member + suffix, source: member, element, parent: up, node, anchor: '' }) - 1);
+    const { id, source, node, of, parameters } = rows[up] as ElementRow;
+    const [own, place] = id.split('@') as [string, string?];
+    for (const [member, element] of inside.get(of) ?? []) {
+      // Inside of an instance, rows are called `instance.member`, and selecting one selects the instance.
+      const within = own !== of;
+      const key = (within ? `${own}.${member}` : member) + (place === undefined ? '' : `@${place}`);
+      const row = { id: key, source: within ? source : member, element, parent: up, node, anchor: '', parameters };
+      below(add(row, member));
+    }
   };
   for (let i = 0; i < floatingCount; i++) below(i);
-  for (const [id, element] of glass) below(rows.push({ id, source: id, element, parent: -1, node: -1, anchor: '' }) - 1);
+  for (const [id, element] of glass) below(add({ ...carriedAlone, id, source: id, element }, id));
   return { rows, floatingCount };
 }
+
+/** Conditions without their groups, in the order in which they are written. */
+const leaves = (conditions: readonly Condition[]): Exclude<Condition, { kind: 'group' }>[] =>
+  conditions.flatMap((c) => (c.kind === 'group' ? leaves(c.conditions) : [c]));
 
 const rowsWhere = (elements: readonly Element[], wanted: (element: Element) => boolean): Int32Array =>
   Int32Array.from(elements.flatMap((element, i) => (wanted(element) ? [i] : [])));
@@ -222,23 +282,26 @@ export function compile(document: Document, level: Level | null): Compiled {
     toPlace.push(row);
   });
 
-  const { rows, floatingCount } = rowsOf(document, anchored);
+  const { rows, floatingCount } = rowsOf(document, level, anchored);
   const n = rows.length;
   const ids = rows.map(({ id }) => id);
   const elements = rows.map(({ element }) => element);
   const parent = Int32Array.from(rows, (row) => row.parent);
   const root = Int32Array.from({ length: n }, (_, i) => i);
+  const clipper = new Int32Array(n).fill(-1);
   const members: number[][] = Array.from({ length: n }, () => []);
   parent.forEach((up, i) => {
     if (up < 0) return;
     root[i] = root[up] as number;
     members[up]?.push(i);
+    const group = elements[up];
+    clipper[i] = group?.kind === 'group' && (group.layout.clip || group.layout.scroll) ? up : (clipper[up] as number);
   });
   const feedIds = inOrder(document.feeds).map(([id]) => id);
   const feed = new Map(feedIds.map((id, i) => [id, i]));
-  const gauges = rowsWhere(elements, (element) => element.kind === 'gauge');
+  const gauges = rowsWhere(elements, (element) => element.kind === 'gauge' || element.kind === 'screenPaint');
   const shows = rowsWhere(elements, (element) => element.show !== undefined);
-  const conditions = [...shows].map((i) => elements[i]?.show?.conditions ?? []);
+  const conditions = [...shows].map((i) => leaves(elements[i]?.show?.conditions ?? []));
   let first = 0;
   const compiled: Compiled = {
     document,
@@ -247,14 +310,18 @@ export function compile(document: Document, level: Level | null): Compiled {
     floatingCount,
     parent,
     root,
+    clipper,
     members,
     feedIds,
     gauges,
-    gaugeFeed: gauges.map((i) => feed.get((elements[i] as Gauge).source ?? '') ?? -1),
+    gaugeFeed: gauges.map((i) => feed.get((elements[i] as Gauge | ScreenPaint).source ?? '') ?? -1),
     shows,
     firstCondition: Int32Array.from(conditions, (list) => (first += list.length) - list.length),
     conditionFeed: Int32Array.from(conditions.flat(), (c) => feed.get(c.feed) ?? -1),
     ids,
+    parameters: rows.map(({ parameters }) => parameters),
+    lookers: rowsWhere(elements, ({ pointer }) => pointer !== undefined && (pointer.takes === 'acts' || pointer.offWhen !== undefined)),
+    motions: rowsWhere(elements, (element) => element.motion !== undefined),
     sources: rows.map(({ source }) => source),
     nodeOf: Int32Array.from(rows, (row) => row.node),
     elements,
@@ -281,4 +348,4 @@ export function compile(document: Document, level: Level | null): Compiled {
 }
 
 /** The document's id of a row's element, from the row's id. */
-export const sourceOf = (rowId: string): string => rowId.split('@')[0] as string;
+export const sourceOf = (rowId: string): string => rowId.split(/[@.]/)[0] as string;

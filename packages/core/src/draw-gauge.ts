@@ -1,6 +1,7 @@
 /** Gauges as items of the draw list: bars, rings and rows of pips. */
 import type { Gauge, GaugeForm } from '@foreshore/document';
-import { type DrawItem, pushBorder, type Rect } from './draw-items.ts';
+import { type DrawItem, partOf, pushBorder, type Rect } from './draw-items.ts';
+import { contained, PLAIN, pushPicture } from './draw-picture.ts';
 import { GaugeState, gaugeColour } from './gauges.ts';
 import type { Work } from './steps/step.ts';
 
@@ -20,7 +21,9 @@ export function drawGauge(items: DrawItem[], work: Work, row: number, gauge: Gau
   };
   if (gauge.form.kind === 'bar') drawBar(items, element, gauge, gauge.form, rect, unit, reading, opacity);
   else if (gauge.form.kind === 'ring') drawRing(items, element, gauge, gauge.form, rect, unit, reading, opacity);
-  else drawPips(items, element, gauge, gauge.form, rect, unit, reading, opacity);
+  else if (gauge.form.kind === 'picture') drawFilled(items, work, element, gauge.form, gauge, rect, unit, reading, opacity);
+  else if (gauge.form.kind === 'stages') drawStage(items, work, element, gauge.form, gauge, rect, unit, reading, opacity);
+  else drawPips(items, work, element, gauge, gauge.form, rect, unit, reading, opacity);
 }
 
 interface Reading {
@@ -33,12 +36,83 @@ interface Reading {
   beyond: -1 | 0 | 1;
 }
 
-/** The part of a box from one share to another along the way a bar grows. */
-function partOf([x, y, w, h]: Rect, towards: 'right' | 'left' | 'up' | 'down', from: number, to: number): Rect {
-  if (towards === 'right') return [x + w * from, y, w * (to - from), h];
-  if (towards === 'left') return [x + w * (1 - to), y, w * (to - from), h];
-  if (towards === 'down') return [x, y + h * from, w, h * (to - from)];
-  return [x, y + h * (1 - to), w, h * (to - from)];
+function drawFilled(
+  items: DrawItem[],
+  { c }: Work,
+  element: string,
+  form: Extract<GaugeForm, { kind: 'picture' }>,
+  gauge: Gauge,
+  rect: Rect,
+  unit: number,
+  { share, ghost, broken }: Reading,
+  opacity: number,
+): void {
+  const { pictures = {} } = c.document;
+  const [file, behind] = [pictures[form.picture ?? ''], pictures[form.behind ?? '']];
+  const looks = { ...PLAIN, opacity };
+  if (behind) pushPicture(items, element, behind, contained(behind.widthPx, behind.heightPx, rect), looks);
+  // Without one of its own, what is not filled is the same picture, grey and faint.
+  else if (file)
+    pushPicture(items, element, file, contained(file.widthPx, file.heightPx, rect), { ...looks, saturation: 0, opacity: opacity * 0.35 });
+  const part = (from: number, to: number, more: Partial<typeof looks>) => {
+    if (!file || to - from <= 0) return;
+    const box = contained(file.widthPx, file.heightPx, rect);
+    const source = partOf([0, 0, file.widthPx, file.heightPx], form.towards, from, to);
+    pushPicture(items, element, file, partOf(box, form.towards, from, to), { ...looks, ...more }, source);
+  };
+  const [x, y, w, h] = rect;
+  if (broken || !file)
+    items.push({
+      kind: 'line',
+      element,
+      x1: x,
+      y1: y + h,
+      x2: x + w,
+      y2: y,
+      widthPx: Math.max(2 * unit, h * 0.06),
+      colour: gauge.paint.fill,
+      opacity,
+    });
+  if (broken) return;
+  if (gauge.ghost) part(share, ghost, { tint: gauge.ghost.colour });
+  part(0, share, {});
+}
+
+/** Which of n pictures stands for a share: the k-th from k/n on, the last when full. */
+export const stageOf = (share: number, count: number): number => Math.max(0, Math.min(count - 1, Math.floor(share * count + 1e-9)));
+
+function drawStage(
+  items: DrawItem[],
+  { c }: Work,
+  element: string,
+  form: Extract<GaugeForm, { kind: 'stages' }>,
+  gauge: Gauge,
+  rect: Rect,
+  unit: number,
+  { share, broken }: Reading,
+  opacity: number,
+): void {
+  const id = form.pictures[broken ? 0 : stageOf(share, form.pictures.length)] as string;
+  const file = c.document.pictures?.[id];
+  if (file)
+    pushPicture(items, element, file, contained(file.widthPx, file.heightPx, rect), {
+      ...PLAIN,
+      opacity: broken ? opacity * 0.3 : opacity,
+      saturation: broken ? 0 : 1,
+    });
+  const [x, y, w, h] = rect;
+  if (broken)
+    items.push({
+      kind: 'line',
+      element,
+      x1: x,
+      y1: y + h,
+      x2: x + w,
+      y2: y,
+      widthPx: Math.max(2 * unit, h * 0.06),
+      colour: gauge.paint.fill,
+      opacity,
+    });
 }
 
 function drawBar(
@@ -129,6 +203,7 @@ function drawRing(
 
 function drawPips(
   items: DrawItem[],
+  { c }: Work,
   element: string,
   gauge: Gauge,
   form: Extract<GaugeForm, { kind: 'pips' }>,
@@ -147,6 +222,43 @@ function drawPips(
     const filled = (share: number) => Math.max(0, Math.min(1, share * form.count - k));
     const whole = (share: number) => (form.part === 'whole' ? Math.floor(filled(share) + 1e-9) : filled(share));
     const edge = { element, x, y, width: side, height: side, radius };
+    const { pictures = {} } = c.document;
+    const [file, behind] = [pictures[form.picture ?? ''], pictures[form.behind ?? '']];
+    if (file) {
+      const box: Rect = [x, y, side, side];
+      const looks = { ...PLAIN, opacity };
+      const full = reading.broken ? 0 : whole(reading.share);
+      if (behind) pushPicture(items, element, behind, contained(behind.widthPx, behind.heightPx, box), looks);
+      else
+        pushPicture(items, element, file, contained(file.widthPx, file.heightPx, box), {
+          ...looks,
+          saturation: 0,
+          opacity: opacity * 0.35,
+        });
+      const towards = form.vertical ? 'up' : 'right';
+      if (full > 0)
+        pushPicture(
+          items,
+          element,
+          file,
+          partOf(contained(file.widthPx, file.heightPx, box), towards, 0, full),
+          looks,
+          partOf([0, 0, file.widthPx, file.heightPx], towards, 0, full),
+        );
+      if (reading.broken)
+        items.push({
+          kind: 'line',
+          element,
+          x1: x,
+          y1: y + side,
+          x2: x + side,
+          y2: y,
+          widthPx: side * 0.14,
+          colour: gauge.paint.fill,
+          opacity,
+        });
+      continue;
+    }
     const part = (from: number, to: number, colour: string) => {
       if (to - from <= 0) return;
       const [px, py, pw, ph] = partOf([x, y, side, side], form.vertical ? 'up' : 'right', from, to);

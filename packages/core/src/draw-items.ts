@@ -1,4 +1,5 @@
 /** The items of a draw list: all that painters know. Lengths are pixels of the viewer. */
+import type { ScreenPaint } from '@foreshore/document';
 import type { TextBlock } from './text.ts';
 
 export interface PlateItem {
@@ -66,9 +67,56 @@ export interface UnclipItem {
   kind: 'unclip';
   element: string;
 }
-export type DrawItem = PlateItem | TextItem | LineItem | ArcItem | ClipItem | UnclipItem;
+/** A part of a picture, in a box. */
+export interface PictureItem {
+  kind: 'picture';
+  element: string;
+  /** The hash of its bytes. */
+  picture: string;
+  /** Width and height of the whole picture, in the pixels that `from` is given in. */
+  size: [number, number];
+  /** Left, top, width and height of the part that is painted. */
+  from: Rect;
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+  tint: string | null;
+  saturation: number;
+  blurPx: number;
+  opacity: number;
+}
+/** Paint over everything painted so far. */
+export interface ScreenItem {
+  kind: 'screen';
+  element: string;
+  effect: ScreenPaint['effect'];
+  /** 0: nothing of it, 1: all. */
+  amount: number;
+  colour: string;
+}
+/** Begins a part of the list that is moved as a whole: x' = a x + c y + e, y' = b x + d y + f. */
+export interface PushItem {
+  kind: 'push';
+  element: string;
+  matrix: [a: number, b: number, c: number, d: number, e: number, f: number];
+}
+/** Ends what the last push began. */
+export interface PopItem {
+  kind: 'pop';
+  element: string;
+}
+export type DrawItem = PlateItem | TextItem | LineItem | ArcItem | ClipItem | UnclipItem | PictureItem | ScreenItem | PushItem | PopItem;
 
 export type Rect = [number, number, number, number];
+
+/** The part of a box from one share to another along the way something fills it. */
+export function partOf([x, y, w, h]: Rect, towards: 'right' | 'left' | 'up' | 'down', from: number, to: number): Rect {
+  if (towards === 'right') return [x + w * from, y, w * (to - from), h];
+  if (towards === 'left') return [x + w * (1 - to), y, w * (to - from), h];
+  if (towards === 'down') return [x, y + h * from, w, h * (to - from)];
+  return [x, y + h * (1 - to), w, h * (to - from)];
+}
 
 /** The outline of a box, as wide as asked for and wholly inside of it. */
 export function pushBorder(

@@ -1,9 +1,12 @@
 /** What is to be painted, back to front, in the viewer's own pixels. Painters know nothing of elements or steps. */
 import type { Element, Group, Label } from '@foreshore/document';
+import { drawSlider, drawToggle } from './draw-control.ts';
 import { drawGauge } from './draw-gauge.ts';
-import { type DrawItem, type LineItem, pushBorder } from './draw-items.ts';
-import { type ElementPlace, placeOf } from './frame.ts';
-import { lookOf } from './pointer.ts';
+import { type DrawItem, type LineItem, type PushItem, pushBorder, type Rect } from './draw-items.ts';
+import { drawPicture, PLAIN, pushPicture } from './draw-picture.ts';
+import { At, type ElementPlace, placeOf } from './frame.ts';
+import { movedBy } from './motions.ts';
+import { lookOf, turningPoint } from './pointer.ts';
 import { Verdict } from './steps/names.ts';
 import { DIMMED } from './steps/phase.ts';
 import type { Work } from './steps/step.ts';
@@ -17,7 +20,7 @@ export interface DrawList {
 }
 
 /** How opaque an element is painted, groups around it and dimming by the phase included. */
-export function opacityOf(work: Pick<Work, 'c' | 'f'>, row: number): number {
+export function opacityOf(work: Pick<Work, 'c' | 'f' | 'm'>, row: number): number {
   const { c, f } = work;
   const up = c.parent[row] as number;
   const around = up < 0 ? 1 : opacityOf(work, up);
@@ -26,38 +29,129 @@ export function opacityOf(work: Pick<Work, 'c' | 'f'>, row: number): number {
   return around * (c.elements[row]?.paint.opacity ?? 1) * (dimmed ? DIMMED : 1) * lookOf(work, row).opacity;
 }
 
-/** What is shown, back to front: what floats, the farthest first where the frame has an order, then the glass. A group is painted before its members. */
-export function drawList(work: Work, view = 0): DrawList {
+/** Whether a row is painted: it is shown, or on its way out. */
+export const isSeen = ({ f }: Pick<Work, 'f'>, row: number): boolean => f.failed[row] === Verdict.Shown || f.leaving[row] === 1;
+
+/**
+ * What is shown, back to front: paint over the level, what floats, the farthest first where the frame has an order, then the
+ * glass. A group is painted before its members.
+ * @param pointer where the pointer is, in pixels of the viewer, where the document has a picture for it.
+ */
+export function drawList(work: Work, view = 0, pointer: readonly [number, number] | null = null): DrawList {
   const { a, f, c } = work;
   const items: DrawItem[] = [];
-  const emit = (row: number): void => {
-    if (f.failed[row] !== Verdict.Shown) return;
+  drawScreenPaint(items, work);
+  const emit = (row: number, around: number): void => {
+    if (!isSeen(work, row)) return;
     const element = c.elements[row] as Element;
-    const own = opacityOf(work, row);
     const place = placeOf(f, row, view);
     // A view may have the anchor behind it although the head has it in front.
     if (Number.isNaN(place.rect[0])) return;
-    if (element.kind === 'label') drawLabel(items, work, row, element, place, own);
-    else if (element.kind === 'gauge') drawGauge(items, work, row, element, place.rect, unitOf(work, row, view), own);
-    else drawPlate(items, work, row, element, place, own);
+    const id = c.ids[row] as string;
+    const moved = movedBy(work, row, place.rect);
+    const own = opacityOf(work, row) * around * (moved?.opacity ?? 1);
+    if (moved) items.push({ kind: 'push', element: id, matrix: moved.matrix });
     if (element.place.leader) drawLeader(items, work, row, element.place.leader, place, own);
-    const members = c.members[row] as readonly number[];
-    if (element.kind !== 'group' || members.length === 0) return;
-    const [x, y, width, height] = place.rect;
-    const edge = {
-      element: c.ids[row] as string,
-      x,
-      y,
-      width,
-      height,
-      radius: (element.paint.plate?.radiusPx ?? 0) * unitOf(work, row, view),
-    };
-    if (element.layout.clip) items.push({ kind: 'clip', ...edge });
-    for (const member of members) emit(member);
-    if (element.layout.clip) items.push({ kind: 'unclip', element: edge.element });
+    const turned = (element.turnDeg ?? 0) !== 0;
+    if (turned) items.push({ kind: 'push', element: id, matrix: turnOf(work, element, row, view) });
+    drawOwn(items, work, row, element, place, view, own);
+    if (element.kind === 'group')
+      drawInside(items, work, row, element, place.rect, view, (member) => emit(member, around * (moved?.opacity ?? 1)));
+    if (turned) items.push({ kind: 'pop', element: id });
+    if (moved) items.push({ kind: 'pop', element: id });
   };
-  for (const row of rootsBackToFront(work)) emit(row);
+  for (const row of rootsBackToFront(work)) emit(row, 1);
+  if (pointer) drawCursor(items, work, pointer);
   return { space: 'screen', widthPx: a.projection.widthPx, heightPx: a.projection.heightPx, items };
+}
+
+function turnOf({ f }: Work, element: Element, row: number, view: number): PushItem['matrix'] {
+  const angle = ((element.turnDeg ?? 0) * Math.PI) / 180;
+  const [cos, sin] = [Math.cos(angle), Math.sin(angle)];
+  const [x, y] = turningPoint(element, f.places, ((f.viewCount > 1 ? view * f.count : 0) + row) * At.Stride);
+  return [cos, sin, -sin, cos, x - cos * x + sin * y, y - sin * x - cos * y];
+}
+
+function drawOwn(items: DrawItem[], work: Work, row: number, element: Element, place: ElementPlace, view: number, own: number): void {
+  const unit = unitOf(work, row, view);
+  const id = work.c.ids[row] as string;
+  if (element.kind === 'label') drawLabel(items, work, row, element, place, own);
+  else if (element.kind === 'gauge') drawGauge(items, work, row, element, place.rect, unit, own);
+  else if (element.kind === 'toggle') drawToggle(items, work, row, element, place.rect, unit, own, lookOf(work, row));
+  else if (element.kind === 'slider') drawSlider(items, work, row, element, place.rect, unit, own, lookOf(work, row));
+  else if (element.kind === 'group') drawPlate(items, work, row, element, place, own);
+  else if (element.kind === 'picture') {
+    const look = lookOf(work, row);
+    const tinted = look.text === undefined ? element : { ...element, paint: { ...element.paint, tint: look.text } };
+    drawPicture(items, id, tinted, work.c.document.pictures?.[element.picture ?? ''], place.rect, unit, own);
+  }
+}
+
+/** Members, clipped where the group clips, and the thumb where there is something to scroll. */
+function drawInside(
+  items: DrawItem[],
+  work: Work,
+  row: number,
+  { layout, paint }: Group,
+  rect: Rect,
+  view: number,
+  emit: (member: number) => void,
+): void {
+  const { c, f, a } = work;
+  const members = c.members[row] as readonly number[];
+  if (members.length === 0) return;
+  const [x, y, width, height] = rect;
+  const unit = unitOf(work, row, view);
+  const element = c.ids[row] as string;
+  const clips = layout.clip || layout.scroll !== undefined;
+  if (clips) items.push({ kind: 'clip', element, x, y, width, height, radius: (paint.plate?.radiusPx ?? 0) * unit });
+  for (const member of members) emit(member);
+  const surplus = a.tree.surplus[row] as number;
+  if (layout.scroll && surplus > 0) {
+    const across = layout.direction === 'row';
+    const length = across ? width : height;
+    const content = length + surplus * unit;
+    const thick = layout.scroll.thumbPx * unit;
+    const [at, long] = [((f.scrolled[row] as number) * unit * length) / content, (length * length) / content];
+    const thumb: Rect = across ? [x + at, y + height - thick, long, thick] : [x + width - thick, y + at, thick, long];
+    items.push({
+      kind: 'plate',
+      element,
+      x: thumb[0],
+      y: thumb[1],
+      width: thumb[2],
+      height: thumb[3],
+      radius: thick / 2,
+      colour: layout.scroll.thumb,
+      opacity: opacityOf(work, row),
+    });
+  }
+  if (clips) items.push({ kind: 'unclip', element });
+}
+
+/** Under everything else: it belongs to the picture of the level. */
+function drawScreenPaint(items: DrawItem[], work: Work): void {
+  const { c, f } = work;
+  for (let g = 0; g < c.gauges.length; g++) {
+    const row = c.gauges[g] as number;
+    const element = c.elements[row];
+    if (element?.kind !== 'screenPaint' || f.failed[row] !== Verdict.Shown) continue;
+    const amount = (f.gaugeShare[g] as number) * opacityOf(work, row);
+    if (amount > 0.001)
+      items.push({ kind: 'screen', element: c.ids[row] as string, effect: element.effect, amount, colour: element.colour });
+  }
+}
+
+/** The picture that stands for the pointer, its hot spot exactly there. */
+function drawCursor(items: DrawItem[], { c, a, f }: Work, [x, y]: readonly [number, number]): void {
+  const { cursor, pictures = {} } = c.document;
+  if (!cursor) return;
+  const file = pictures[(f.pointedRow >= 0 ? cursor.overActing : null) ?? cursor.picture];
+  if (!file) return;
+  const side = cursor.sizePx * a.fit;
+  const scale = side / Math.max(file.widthPx, file.heightPx);
+  const [w, h] = [file.widthPx * scale, file.heightPx * scale];
+  pushPicture(items, 'cursor', file, [x - cursor.hotSpot[0] * w, y - cursor.hotSpot[1] * h, w, h], PLAIN);
 }
 
 /** All rows in the order in which they are painted, a group before its members; hidden ones too. */
@@ -79,7 +173,7 @@ function* rootsBackToFront({ c, f }: Work): Generator<number> {
 /** Pixels of the viewer for one of a row's design pixels. */
 function unitOf({ c, f, a }: Work, row: number, view: number): number {
   const top = c.root[row] as number;
-  return top >= c.floatingCount ? a.fit : placeOf(f, top, view).emPx;
+  return top >= c.floatingCount ? (a.fits[top] as number) : placeOf(f, top, view).emPx;
 }
 
 const clamp = (v: number, from: number, to: number): number => (v < from ? from : Math.min(v, to));
@@ -139,13 +233,11 @@ function drawLeader(
     y1: pointY,
     x2: toX,
     y2: toY,
-    widthPx: leader.widthPx * a.fit,
+    widthPx: leader.widthPx * (a.fits[row] as number),
     colour: leader.colour,
     opacity,
   };
-  // Under what the element itself has painted.
-  const first = items.findIndex((item) => item.element === line.element);
-  items.splice(first < 0 ? items.length : first, 0, line);
+  items.push(line);
 }
 
 function drawPlate(items: DrawItem[], work: Work, row: number, { paint }: Group, { rect }: ElementPlace, opacity: number): void {

@@ -1,4 +1,6 @@
 /** The one place that turns quantities into words. The unit is written beside it by the caller. */
+import type { FeedValue } from '@foreshore/document';
+
 const digits = (value: number, places: number): string => {
   const text = value.toFixed(places);
   return /^-0(\.0*)?$/.test(text) ? text.slice(1) : text;
@@ -10,5 +12,16 @@ export const formatSeconds = (s: number): string => digits(s, 1);
 /** A fraction of a length. */
 export const formatShare = (share: number): string => String(Number(share.toFixed(3)));
 /** A feed's value, as a person would write it. */
-export const formatValue = (value: number | string | boolean): string =>
-  typeof value === 'number' ? String(Number(value.toFixed(3))) : typeof value === 'boolean' ? (value ? 'yes' : 'no') : `"${value}"`;
+export const formatValue = (value: FeedValue): string => {
+  if (typeof value === 'number') return String(Number(value.toFixed(3)));
+  if (typeof value === 'boolean') return value ? 'yes' : 'no';
+  return Array.isArray(value) ? `${value.length} ${value.length === 1 ? 'line' : 'lines'}` : `"${value}"`;
+};
+
+/** Lists are the same where their lines are. */
+export function sameValue(a: FeedValue | undefined, b: FeedValue | undefined): boolean {
+  if (a === b) return true;
+  if (!Array.isArray(a) || !Array.isArray(b) || a.length !== b.length) return false;
+  for (let k = 0; k < a.length; k++) if (a[k] !== b[k]) return false;
+  return true;
+}

@@ -33,12 +33,14 @@ export interface Counts {
   gauges: number;
   shows: number;
   conditions: number;
+  motions: number;
 }
 export const countsOf = (c: Compiled): Counts => ({
   rows: c.count,
   gauges: c.gauges.length,
   shows: c.shows.length,
   conditions: c.conditionFeed.length,
+  motions: c.motions.length,
 });
 
 /** What is remembered of a viewer from frame to frame. A class, because engines write a changing number into a field of one without allocating. */
@@ -61,6 +63,14 @@ export class Memory {
   readonly gaugeShown: Float64Array;
   readonly gaugeGhost: Float64Array;
   readonly gaugeDropS: Float64Array;
+  /** Of what moves as it comes and goes: 1 while it is there; when that last changed, seconds; how far it had come then, 0..1. */
+  readonly motionIn: Uint8Array;
+  readonly motionS: Float64Array;
+  readonly motionFrom: Float64Array;
+  /** One a row: how it looked before, how it looks (`Look`), and when that last changed, seconds. */
+  readonly lookBefore: Uint8Array;
+  readonly lookNow: Uint8Array;
+  readonly lookS: Float64Array;
 
   constructor(counts: Counts) {
     this.counts = counts;
@@ -75,6 +85,12 @@ export class Memory {
     this.gaugeShown = new Float64Array(counts.gauges);
     this.gaugeGhost = new Float64Array(counts.gauges);
     this.gaugeDropS = new Float64Array(counts.gauges);
+    this.motionIn = new Uint8Array(counts.motions);
+    this.motionS = new Float64Array(counts.motions).fill(Number.NEGATIVE_INFINITY);
+    this.motionFrom = new Float64Array(counts.motions);
+    this.lookBefore = new Uint8Array(counts.rows);
+    this.lookNow = new Uint8Array(counts.rows);
+    this.lookS = new Float64Array(counts.rows).fill(Number.NEGATIVE_INFINITY);
   }
 
   /** Takes over what another of the same counts remembers. */
@@ -91,6 +107,12 @@ export class Memory {
     this.gaugeShown.set(from.gaugeShown);
     this.gaugeGhost.set(from.gaugeGhost);
     this.gaugeDropS.set(from.gaugeDropS);
+    this.motionIn.set(from.motionIn);
+    this.motionS.set(from.motionS);
+    this.motionFrom.set(from.motionFrom);
+    this.lookBefore.set(from.lookBefore);
+    this.lookNow.set(from.lookNow);
+    this.lookS.set(from.lookS);
   }
 
   copy(): Memory {
@@ -117,6 +139,17 @@ export interface Frame {
   readonly gaugeShare: Float64Array;
   readonly gaugeGhost: Float64Array;
   readonly gaugeState: Uint8Array;
+  /** One a motion: how far it has come, 0 (not there) to 1 (as it stays); a springy one passes 1. */
+  readonly presence: Float64Array;
+  /** 1 where an element is refused but still to be seen, because it, or a group around it, is leaving. */
+  readonly leaving: Uint8Array;
+  /** How far what is inside of a group is scrolled, design pixels; and by how much it is longer than its box. */
+  readonly scrolled: Float64Array;
+  /** By how much a row is moved by what scrolls around it, right and down, design pixels; two numbers a row. */
+  readonly shift: Float64Array;
+  /** What reactions have shown or hidden, by element; the rows that this decided. */
+  forced: Readonly<Record<string, 'shown' | 'hidden'>>;
+  readonly forcedRows: number[];
   /** What the frame was solved with. */
   values: Values;
   phase: string | null;
@@ -138,6 +171,12 @@ export const makeFrame = (counts: Counts, viewCount = 1): Frame => ({
   gaugeShare: new Float64Array(counts.gauges),
   gaugeGhost: new Float64Array(counts.gauges),
   gaugeState: new Uint8Array(counts.gauges),
+  presence: new Float64Array(counts.motions).fill(1),
+  leaving: new Uint8Array(counts.rows),
+  scrolled: new Float64Array(counts.rows),
+  shift: new Float64Array(counts.rows * 2),
+  forced: {},
+  forcedRows: [],
   values: [],
   phase: null,
   pointedRow: -1,

@@ -1,5 +1,5 @@
 /** What a gauge shows of its feed's value: a share of the whole, softened in time, with the loss just suffered behind it. */
-import type { FeedValue, Gauge } from '@foreshore/document';
+import type { FeedValue, Gauge, ScreenPaint } from '@foreshore/document';
 import type { Work } from './steps/step.ts';
 
 /** How the value of a gauge's feed stands. Whatever is not fine must look like that, never like full or empty. */
@@ -14,9 +14,12 @@ export enum GaugeState {
   Over = 4,
 }
 
-export const shareOf = ({ empty, full }: Gauge, value: number): number => (value - empty) / (full - empty);
+/** What follows a feed between two of its values. */
+type Follower = Gauge | ScreenPaint;
 
-export function gaugeState(gauge: Gauge, value: FeedValue | undefined): GaugeState {
+export const shareOf = ({ empty, full }: { empty: number; full: number }, value: number): number => (value - empty) / (full - empty);
+
+export function gaugeState(gauge: { empty: number; full: number }, value: FeedValue | undefined): GaugeState {
   if (value === undefined) return GaugeState.Missing;
   if (typeof value !== 'number' || !Number.isFinite(value)) return GaugeState.NotNumber;
   const share = shareOf(gauge, value);
@@ -36,10 +39,15 @@ export function moveGauges({ c, f, m }: Work): void {
   const fresh = Number.isNaN(m.timeS);
   const dt = fresh ? 0 : f.timeS - m.timeS;
   for (let g = 0; g < c.gauges.length; g++) {
-    const gauge = c.elements[c.gauges[g] as number] as Gauge;
+    const gauge = c.elements[c.gauges[g] as number] as Follower;
     const value = f.values[c.gaugeFeed[g] as number];
-    const state = gaugeState(gauge, value);
+    // Without a feed, screen paint is always there in full.
+    const state = gauge.kind === 'screenPaint' && gauge.source === null ? GaugeState.Fine : gaugeState(gauge, value);
     f.gaugeState[g] = state;
+    if (gauge.kind === 'screenPaint' && gauge.source === null) {
+      f.gaugeShare[g] = 1;
+      continue;
+    }
     if (state === GaugeState.Missing || state === GaugeState.NotNumber) {
       m.gaugeIn[g] = 0;
       f.gaugeShare[g] = 0;
@@ -54,11 +62,14 @@ export function moveGauges({ c, f, m }: Work): void {
       m.gaugeDropS[g] = Number.NEGATIVE_INFINITY;
     } else if (dt > 0) {
       const before = m.gaugeTarget[g] as number;
-      const tau = gauge.smoothS;
+      const tau = gauge.kind === 'gauge' ? gauge.smoothS : 0;
       const rate = (target - before) / dt;
       m.gaugeShown[g] = tau > 0 ? target - rate * tau + ((m.gaugeShown[g] as number) - before + rate * tau) * Math.exp(-dt / tau) : target;
       if (target < before) m.gaugeDropS[g] = f.timeS;
-      moveGhost(m, g, gauge, f.timeS, dt);
+      if (gauge.kind === 'gauge') moveGhost(m, g, gauge, f.timeS, dt);
+      // Screen paint rises at once and falls at its own pace.
+      else if (gauge.fallPerS !== null)
+        m.gaugeShown[g] = m.gaugeGhost[g] = Math.max(target, (m.gaugeGhost[g] as number) - gauge.fallPerS * dt);
     }
     m.gaugeTarget[g] = target;
     f.gaugeShare[g] = Math.max(0, Math.min(1, m.gaugeShown[g] as number));

@@ -118,6 +118,8 @@ describe('an action', () => {
     expect(react(document, 'pick', { samples: 0 })).toEqual({
       values: { samples: 5 },
       phase: 'paused',
+      forced: {},
+      played: [],
       did: ['Samples 2', 'Samples 5', 'phase Paused'],
     });
   });
@@ -126,7 +128,13 @@ describe('an action', () => {
     const document = game({
       pick: [{ kind: 'add', when: [{ kind: 'compare', feed: 'samples', is: 'below', value: 5, leave: 0 }], feed: 'samples', by: 1 }],
     });
-    expect(react(document, 'pick', { samples: 5 })).toEqual({ values: {}, phase: null, did: ['did not add: its condition does not hold'] });
+    expect(react(document, 'pick', { samples: 5 })).toEqual({
+      values: {},
+      phase: null,
+      forced: {},
+      played: [],
+      did: ['did not add: its condition does not hold'],
+    });
     expect(react(document, 'pick', { samples: undefined }).values).toEqual({});
   });
 

@@ -1,5 +1,5 @@
 /** Which element has the pointer, how that makes elements look, and what pressing one does. */
-import type { Action, Document, FeedValue, Pointer } from '@foreshore/document';
+import type { Action, Document, Element, FeedValue, Pointer, Slider } from '@foreshore/document';
 import { formatValue } from './format.ts';
 import { At } from './frame.ts';
 import { Verdict } from './steps/names.ts';
@@ -7,7 +7,26 @@ import { compare } from './steps/phase.ts';
 import type { Work } from './steps/step.ts';
 
 const BLOCKS: Pointer = { takes: 'blocks', action: null, padPx: 0, pointed: {}, pressed: {} };
-export const pointerOf = (work: Pick<Work, 'c'>, row: number): Pointer => work.c.elements[row]?.pointer ?? BLOCKS;
+const ACTS: Pointer = { ...BLOCKS, takes: 'acts' };
+const PASSES: Pointer = { ...BLOCKS, takes: 'passes' };
+/** What an element does with the pointer: toggles and sliders act by themselves, screen paint lets it pass. */
+export function pointerOf(work: Pick<Work, 'c'>, row: number): Pointer {
+  const element = work.c.elements[row];
+  if (element?.pointer) return element.pointer;
+  if (element?.kind === 'toggle' || element?.kind === 'slider') return ACTS;
+  return element?.kind === 'screenPaint' ? PASSES : BLOCKS;
+}
+
+/** Whether an element, or a group around it, is off: it acts on nothing. */
+export function isOff(work: Pick<Work, 'c' | 'f'>, row: number): boolean {
+  const { c, f } = work;
+  for (let at = row; at >= 0; at = c.parent[at] as number) {
+    const when = c.elements[at]?.pointer?.offWhen;
+    if (when && when.length > 0 && when.every((condition) => compare(condition, f.values[c.feedIds.indexOf(condition.feed)], false)))
+      return true;
+  }
+  return false;
+}
 
 /**
  * The row that has the pointer at a place in the viewer's pixels, or −1 where it goes to the world: the front-most shown
@@ -25,45 +44,195 @@ export function rowUnder(work: Work, x: number, y: number): number {
   return -1;
 }
 
-function takes({ c, f, a, head }: Work, row: number, x: number, y: number): boolean {
-  if (f.failed[row] !== Verdict.Shown) return false;
+/** A point of the frame as it would be if neither an element nor the groups around it were turned. */
+export function turnedBack(work: Pick<Work, 'c' | 'f' | 'head'>, row: number, x: number, y: number): [number, number] {
+  const { c, f, head } = work;
+  const up = c.parent[row] as number;
+  const [px, py] = up >= 0 ? turnedBack(work, up, x, y) : [x, y];
   const element = c.elements[row];
-  const pointer = element?.pointer ?? BLOCKS;
-  if (pointer.takes === 'passes' || (pointer.takes === 'blocks' && element?.kind === 'group' && !element.paint.plate)) return false;
-  const pad = pointer.padPx * a.fit;
+  const turn = ((element?.turnDeg ?? 0) * Math.PI) / 180;
+  if (!element || turn === 0) return [px, py];
+  const [cx, cy] = turningPoint(element, f.places, (head + row) * At.Stride);
+  const [dx, dy] = [px - cx, py - cy];
+  return [cx + dx * Math.cos(turn) + dy * Math.sin(turn), cy - dx * Math.sin(turn) + dy * Math.cos(turn)];
+}
+
+/** The own point of an element, about which it is turned, pixels. */
+export function turningPoint({ place }: Element, places: Float64Array, at: number): [number, number] {
+  return [
+    (places[at + At.RectX] as number) + place.ownPoint[0] * (places[at + At.RectW] as number),
+    (places[at + At.RectY] as number) + place.ownPoint[1] * (places[at + At.RectH] as number),
+  ];
+}
+
+/** Whether a point lies in the box of a row, and in what clips it. */
+export function within(work: Pick<Work, 'c' | 'f' | 'head'>, row: number, x: number, y: number, pad = 0): boolean {
+  const { c, f, head } = work;
+  const [px, py] = turnedBack(work, row, x, y);
   const at = (head + row) * At.Stride;
   const left = (f.places[at + At.RectX] as number) - pad;
   const top = (f.places[at + At.RectY] as number) - pad;
-  return (
-    x >= left &&
-    y >= top &&
-    x < left + (f.places[at + At.RectW] as number) + 2 * pad &&
-    y < top + (f.places[at + At.RectH] as number) + 2 * pad
-  );
+  const [w, h] = [(f.places[at + At.RectW] as number) + 2 * pad, (f.places[at + At.RectH] as number) + 2 * pad];
+  if (!(px >= left && py >= top && px < left + w && py < top + h)) return false;
+  const clipper = c.clipper[row] as number;
+  return clipper < 0 || within(work, clipper, x, y);
 }
 
-/** The row that would act when this one is pressed: itself, or the nearest group around it that acts; −1 where none does. */
-export function actingRow(work: Pick<Work, 'c'>, row: number): number {
+function takes(work: Work, row: number, x: number, y: number): boolean {
+  const { c, f, a } = work;
+  if (f.failed[row] !== Verdict.Shown) return false;
+  const element = c.elements[row];
+  const pointer = pointerOf(work, row);
+  if (
+    pointer.takes === 'passes' ||
+    (pointer.takes === 'blocks' && element?.kind === 'group' && !element.paint.plate && !element.layout.scroll)
+  )
+    return false;
+  return within(work, row, x, y, pointer.padPx * (a.fits[row] as number));
+}
+
+/** The row that would act when this one is pressed: itself, or the nearest group around it that acts; −1 where none does, or it is off. */
+export function actingRow(work: Pick<Work, 'c' | 'f'>, row: number): number {
+  for (let at = row; at >= 0; at = work.c.parent[at] as number) if (pointerOf(work, at).takes === 'acts') return isOff(work, at) ? -1 : at;
+  return -1;
+}
+
+/** The nearest group around a row, or itself, that scrolls and has something to scroll; −1 where there is none. */
+export function scrollingRow(work: Pick<Work, 'c' | 'a'>, row: number): number {
   for (let at = row; at >= 0; at = work.c.parent[at] as number) {
-    const { takes: what } = pointerOf(work, at);
-    if (what === 'acts') return at;
+    const group = work.c.elements[at];
+    if (group?.kind === 'group' && group.layout.scroll && (work.a.tree.surplus[at] as number) > 0) return at;
   }
   return -1;
 }
 
-/** How an element looks now: what it, or a group around it that is pointed at or pressed, says. The inner one goes first. */
-export function lookOf(work: Pick<Work, 'c' | 'f'>, row: number): { plate?: string; text?: string; opacity: number } {
-  const out: { plate?: string; text?: string; opacity: number } = { opacity: 1 };
-  const { c, f } = work;
+/** How far a group must be scrolled so that an element inside of it lies in its box, design pixels. */
+export function scrollTo(work: Work, group: number, row: number): number {
+  const { c, f, head } = work;
+  const element = c.elements[group];
+  if (element?.kind !== 'group') return 0;
+  const along = element.layout.direction === 'row' ? At.RectX : At.RectY;
+  const length = element.layout.direction === 'row' ? At.RectW : At.RectH;
+  const unit = work.a.fits[group] as number;
+  const of = (which: number, column: number) => f.places[(head + which) * At.Stride + column] as number;
+  const before = of(group, along) - of(row, along);
+  const after = of(row, along) + of(row, length) - of(group, along) - of(group, length);
+  const now = f.scrolled[group] as number;
+  return before > 0 ? now - before / unit : after > 0 ? now + after / unit : now;
+}
+
+/** What a press does to a toggle's feed, or to a slider's at a point of the frame; null where there is nothing to set. */
+export function valueSet(work: Work, row: number, x: number, y: number): { feed: string; value: FeedValue } | null {
+  const { c, f, head } = work;
+  const element = c.elements[row];
+  if ((element?.kind !== 'toggle' && element?.kind !== 'slider') || element.source === null || isOff(work, row)) return null;
+  if (element.kind === 'toggle') return { feed: element.source, value: f.values[c.feedIds.indexOf(element.source)] !== true };
+  const at = (head + row) * At.Stride;
+  const [px, py] = turnedBack(work, row, x, y);
+  const [left, top, w, h] = [At.RectX, At.RectY, At.RectW, At.RectH].map((column) => f.places[at + column] as number) as [
+    number,
+    number,
+    number,
+    number,
+  ];
+  // The knob stays within the box, so that its centre goes from half a knob to half a knob before the end.
+  const share = element.vertical ? 1 - (py - top - w / 2) / (h - w) : (px - left - h / 2) / (w - h);
+  return { feed: element.source, value: stepped(element, element.empty + share * (element.full - element.empty)) };
+}
+
+/** A slider's value that lies nearest to one, on its steps and between its ends. */
+export function stepped({ empty, full, step }: Pick<Slider, 'empty' | 'full' | 'step'>, value: number): number {
+  const [low, high] = [Math.min(empty, full), Math.max(empty, full)];
+  const near = low + Math.round((value - low) / step) * step;
+  // Sums of steps carry rounding that nobody wants to read.
+  return Number(Math.max(low, Math.min(high, near)).toPrecision(12));
+}
+
+/** What a slider's feed becomes by so many steps; null where it has no number. */
+export function valueStepped(work: Pick<Work, 'c' | 'f'>, row: number, by: number): { feed: string; value: number } | null {
+  const element = work.c.elements[row];
+  if (element?.kind !== 'slider' || element.source === null || isOff(work, row)) return null;
+  const value = work.f.values[work.c.feedIds.indexOf(element.source)];
+  if (typeof value !== 'number') return null;
+  return { feed: element.source, value: stepped(element, value + by * element.step * Math.sign(element.full - element.empty)) };
+}
+
+export interface Looks {
+  plate?: string;
+  text?: string;
+  opacity: number;
+}
+
+/** How an element may look. */
+enum Look {
+  Idle = 0,
+  Off = 1,
+  Pointed = 2,
+  Pressed = 3,
+}
+
+/** Notes when looks change, so that they can take their time over it. */
+export function moveLooks({ c, f, m }: Work): void {
+  const fresh = Number.isNaN(m.timeS);
+  for (let k = 0; k < c.lookers.length; k++) {
+    const row = c.lookers[k] as number;
+    const now = row === f.pressedRow && row === f.pointedRow ? Look.Pressed : row === f.pointedRow ? Look.Pointed : Look.Idle;
+    const look = c.elements[row]?.pointer?.offWhen && isOff({ c, f }, row) ? Look.Off : now;
+    if (look === m.lookNow[row]) continue;
+    m.lookBefore[row] = m.lookNow[row] as number;
+    m.lookNow[row] = look;
+    m.lookS[row] = fresh ? Number.NEGATIVE_INFINITY : f.timeS;
+  }
+}
+
+const saysOf = (pointer: Pointer, look: Look): Pointer['pointed'] =>
+  look === Look.Off
+    ? (pointer.off ?? {})
+    : look === Look.Pressed
+      ? { ...pointer.pointed, ...pointer.pressed }
+      : look === Look.Pointed
+        ? pointer.pointed
+        : {};
+
+/** A colour between two, channel by channel. */
+export function mixed(from: string, to: string, share: number): string {
+  const channel = (colour: string, k: number) =>
+    colour.length > 1 + 2 * k ? Number.parseInt(colour.slice(1 + 2 * k, 3 + 2 * k), 16) : 255;
+  const mix = [0, 1, 2, 3].map((k) => Math.round(channel(from, k) + (channel(to, k) - channel(from, k)) * share));
+  return `#${mix.map((v) => v.toString(16).padStart(2, '0')).join('')}`.toUpperCase();
+}
+
+const ownPlate = (element: Element | undefined): string | undefined =>
+  element?.kind === 'label' || element?.kind === 'group' ? (element.paint.plate?.colour ?? undefined) : undefined;
+const ownText = (element: Element | undefined): string | undefined => (element?.kind === 'label' ? element.paint.colour : undefined);
+
+/** How an element looks now: what it, or a group around it that is off, pointed at or pressed, says. The inner one goes first. */
+export function lookOf(work: Pick<Work, 'c' | 'f' | 'm'>, row: number): Looks {
+  const out: Looks = { opacity: 1 };
+  const { c, f, m } = work;
+  const element = c.elements[row];
   for (let at = row; at >= 0; at = c.parent[at] as number) {
-    if (at !== f.pointedRow) continue;
     const pointer = c.elements[at]?.pointer;
     if (!pointer) continue;
-    const look = f.pressedRow === at ? { ...pointer.pointed, ...pointer.pressed } : pointer.pointed;
-    if (at === row && look.plate !== undefined) out.plate = look.plate;
-    if (look.text !== undefined) out.text = look.text;
-    // Groups multiply onto their members anyway.
-    if (at === row && look.opacity !== undefined) out.opacity = look.opacity;
+    const now = saysOf(pointer, m.lookNow[at] as Look);
+    const takes = pointer.changeS ?? 0;
+    const share = takes > 0 ? Math.min(1, (f.timeS - (m.lookS[at] as number)) / takes) : 1;
+    const before = share < 1 ? saysOf(pointer, m.lookBefore[at] as Look) : now;
+    /** Between what was said before and what is said now; where nothing was said, the element's own colour stands. */
+    const between = (part: 'plate' | 'text', own: string | undefined): string | undefined => {
+      const [from, to] = [before[part] ?? own, now[part] ?? own];
+      if (share >= 1 || from === undefined || to === undefined) return now[part];
+      return from === to ? now[part] : mixed(from, to, share);
+    };
+    if (at === row) {
+      const plate = between('plate', ownPlate(element));
+      if (plate !== undefined) out.plate = plate;
+      // Groups multiply onto their members anyway.
+      const [from, to] = [before.opacity ?? 1, now.opacity ?? 1];
+      out.opacity = from + (to - from) * share;
+    }
+    const text = between('text', ownText(element));
+    if (text !== undefined) out.text ??= text;
   }
   return out;
 }
@@ -73,19 +242,28 @@ export interface Reacted {
   values: Record<string, FeedValue>;
   /** Null: unchanged. */
   phase: string | null;
+  /** Elements shown or hidden, by id. */
+  forced: Record<string, 'shown' | 'hidden'>;
+  /** Elements whose motion of entering is played, by id. */
+  played: string[];
   did: string[];
 }
 
 /** Actions that send actions end here: it is a loop. */
 const MOST_SENT = 32;
 
-/** Works out what the bench does on an action. Reactions run in order, each seeing what those before it did. */
-export function react(document: Document, action: string, valuesNow: Readonly<Record<string, FeedValue | undefined>>): Reacted {
-  const out: Reacted = { values: {}, phase: null, did: [] };
+/** Works out what the bench does on an action. Reactions run in order, each seeing what those before it did. @param shownNow whether an element is shown before. */
+export function react(
+  document: Document,
+  action: string,
+  valuesNow: Readonly<Record<string, FeedValue | undefined>>,
+  shownNow: (element: string) => boolean = () => true,
+): Reacted {
+  const out: Reacted = { values: {}, phase: null, forced: {}, played: [], did: [] };
   let sent = 0;
   const worth = (feed: string): FeedValue | undefined => out.values[feed] ?? valuesNow[feed];
   const holds = (reaction: Action['reactions'][number]): boolean =>
-    reaction.when.every((condition) => condition.kind === 'compare' && compare(condition, worth(condition.feed), false));
+    reaction.when.every((condition) => compare(condition, worth(condition.feed), false));
   const run = (id: string): void => {
     if (++sent > MOST_SENT) {
       if (sent === MOST_SENT + 1) out.did.push(`stopped after ${MOST_SENT} actions: they send each other in a loop`);
@@ -102,6 +280,17 @@ export function react(document: Document, action: string, valuesNow: Readonly<Re
       else if (reaction.kind === 'phase') {
         out.phase = reaction.phase;
         out.did.push(`phase ${document.phases[reaction.phase]?.name ?? reaction.phase}`);
+      } else if (reaction.kind === 'show' || reaction.kind === 'motion') {
+        const name = document.elements[reaction.element]?.name ?? reaction.element;
+        if (reaction.kind === 'motion') {
+          out.played.push(reaction.element);
+          out.did.push(`played the motion of ${name}`);
+          continue;
+        }
+        const before = out.forced[reaction.element] ?? (shownNow(reaction.element) ? 'shown' : 'hidden');
+        const now = reaction.shown === 'other' ? (before === 'shown' ? 'hidden' : 'shown') : reaction.shown;
+        out.forced[reaction.element] = now;
+        out.did.push(`${now === 'shown' ? 'showed' : 'hid'} ${name}`);
       } else {
         const name = document.feeds[reaction.feed]?.name ?? reaction.feed;
         const before = worth(reaction.feed);

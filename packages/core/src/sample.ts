@@ -8,6 +8,7 @@ export const plainBlock = (widthEm: number): TextBlock => ({
   lines: [],
   ops: new Uint8Array(),
   coords: new Float64Array(),
+  cut: false,
   missing: [],
 });
 

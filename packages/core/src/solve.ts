@@ -4,6 +4,8 @@ import { placeAnchors } from './compile.ts';
 import { type DepthSorter, makeDepthSorter, sortFarthestFirst } from './depth-order.ts';
 import { countsOf, type Frame, headRow, Memory, makeFrame } from './frame.ts';
 import { moveGauges } from './gauges.ts';
+import { moveMotions, placeLeaving } from './motions.ts';
+import { moveLooks } from './pointer.ts';
 import type { Projection } from './spaces/lens.ts';
 import type { Pose } from './spaces/pose.ts';
 import { aimCamera, attach, type Camera, makeCamera, projectAnchors } from './steps/attach.ts';
@@ -38,7 +40,12 @@ export interface Inputs {
   /** The acting element that has the pointer, by its id, and the one being pressed. */
   pointed?: string | null;
   pressed?: string | null;
+  /** What reactions have shown or hidden, by element. */
+  forced?: Readonly<Record<string, 'shown' | 'hidden'>>;
+  /** How far what is inside of groups is scrolled, design pixels, by the group's row; kept within what there is to scroll. */
+  scrolled?: Readonly<Record<string, number>>;
 }
+const NOTHING: Readonly<Record<string, never>> = {};
 
 /** What one viewer needs from frame to frame. */
 export interface Solver extends Work {
@@ -68,6 +75,7 @@ export function solve(solver: Solver, inputs: Inputs): Frame {
   takeValues(solver, inputs);
   decidePhases(solver);
   moveGauges(solver);
+  moveLooks(solver);
   placeAnchors(c);
   aimCameras(solver, inputs);
   for (let from = 0; from < c.floatingCount; from += BLOCK) {
@@ -78,7 +86,9 @@ export function solve(solver: Solver, inputs: Inputs): Frame {
     size.run(solver, from, to);
     place.run(solver, from, to);
   }
+  placeLeaving(solver);
   placeMembers(solver);
+  moveMotions(solver);
   f.orderCount = 0;
   if (inputs.depthOrder) putInOrder(solver);
   m.timeS = inputs.timeS;
@@ -91,7 +101,13 @@ function takeValues({ a, c, f }: Solver, inputs: Inputs): void {
   f.phase = inputs.phase ?? null;
   f.pointedRow = inputs.pointed ? c.ids.indexOf(inputs.pointed) : -1;
   f.pressedRow = inputs.pressed ? c.ids.indexOf(inputs.pressed) : -1;
+  f.forced = inputs.forced ?? NOTHING;
   refresh(a, f.values);
+  const { scrolled } = inputs;
+  for (let k = 0; k < a.scrolling.length; k++) {
+    const row = a.scrolling[k] as number;
+    f.scrolled[row] = Math.max(0, Math.min(a.tree.surplus[row] as number, scrolled?.[c.ids[row] as string] ?? 0));
+  }
 }
 
 /** The head's camera is the last; a single view without a pose of its own is the head's. */
@@ -106,7 +122,7 @@ function aimCameras({ a, cameras }: Solver, inputs: Inputs): void {
 
 function putInOrder({ c, f, head, sorter }: Solver): void {
   let shown = 0;
-  for (let i = 0; i < c.floatingCount; i++) if (f.failed[i] === Verdict.Shown) f.order[shown++] = i;
+  for (let i = 0; i < c.floatingCount; i++) if (f.failed[i] === Verdict.Shown || f.leaving[i]) f.order[shown++] = i;
   f.orderCount = shown;
   sortFarthestFirst(f.order, shown, f.places, head, sorter);
 }

@@ -1,7 +1,12 @@
 import type { FeedValue, Label } from '@foreshore/document';
 
 /** What text is shaped from; two equal requests give one block. */
-export type TextRequest = Pick<Label, 'text'> & Pick<Label['paint'], 'weight' | 'align' | 'lineHeight' | 'wrapEm'>;
+export interface TextRequest extends Pick<Label, 'text'>, Pick<Label['paint'], 'weight' | 'align' | 'lineHeight' | 'wrapEm'> {
+  /** Of the paragraph; what runs the other way inside of it is turned by the Unicode bidirectional algorithm. */
+  direction?: 'ltr' | 'rtl';
+  /** No more lines than these: the last ends in an ellipsis, within `wrapEm`. */
+  cutAfter?: number;
+}
 
 export const PATH_MOVE = 0;
 export const PATH_LINE = 1;
@@ -19,6 +24,8 @@ export interface TextBlock {
   /** PATH_ commands, with their coordinates in turn in `coords`. */
   readonly ops: Uint8Array;
   readonly coords: Float64Array;
+  /** What was cut off ends in an ellipsis. */
+  readonly cut: boolean;
   /** Characters the font has no glyph for. */
   readonly missing: readonly string[];
 }
@@ -36,4 +43,20 @@ export interface TextShaper {
   argumentsOf(message: string): readonly string[];
   /** @param values by the name of the argument; one that is missing is shown as its name in braces. */
   format(message: string, language: string, values: Readonly<Record<string, FeedValue | undefined>>): Formatted;
+}
+
+const RIGHT_TO_LEFT = new Set(['Adlm', 'Arab', 'Hebr', 'Mand', 'Mend', 'Nkoo', 'Rohg', 'Samr', 'Syrc', 'Thaa']);
+
+/** The way a language is written, by the script that it is mostly written in. */
+export function directionOf(language: string): 'ltr' | 'rtl' {
+  try {
+    return RIGHT_TO_LEFT.has(new Intl.Locale(language).maximize().script ?? '') ? 'rtl' : 'ltr';
+  } catch {
+    return 'ltr';
+  }
+}
+
+/** A label's message in a language: its translation, or that of the language without its region, or the text as it was written. */
+export function messageIn({ text, translations }: Pick<Label, 'text' | 'translations'>, language: string): string {
+  return translations?.[language] ?? translations?.[language.split('-')[0] as string] ?? text;
 }

@@ -4,16 +4,45 @@
  */
 import type { Feed, FeedSource, FeedValue, Route } from '@foreshore/document';
 import { type Compiled, placeAnchors } from './compile.ts';
+import { routePose } from './route.ts';
 import type { Pose } from './spaces/pose.ts';
 
 /** One a feed, in the order of `Compiled.feedIds`; undefined: nobody supplies it. */
 export type Values = (FeedValue | undefined)[];
+
+/** How the viewer is going. */
+export interface Going {
+  speedMps: number;
+  /** Since it was last going up or level. */
+  fallenM: number;
+}
+const STILL: Going = { speedMps: 0, fallenM: 0 };
+const LOOK_BACK_S = 1 / 30;
+/** Going down by less than this in a thirtieth of a second is rounding. */
+const LEVEL_M = 1e-6;
+
+/** From the route's poses: over the last thirtieth of a second, and back to where it last went up or level. */
+export function goingOn(route: Route, timeS: number): Going {
+  const at = (t: number) => routePose(route, Math.max(0, t)).position;
+  const now = at(timeS);
+  const before = at(timeS - LOOK_BACK_S);
+  const dt = Math.min(timeS, LOOK_BACK_S);
+  const speedMps = dt > 0 ? Math.hypot(now[0] - before[0], now[1] - before[1], now[2] - before[2]) / dt : 0;
+  let higher = now[1];
+  for (let t = timeS - LOOK_BACK_S; t >= 0; t -= LOOK_BACK_S) {
+    const height = at(t)[1];
+    if (height <= higher + LEVEL_M) break;
+    higher = height;
+  }
+  return { speedMps, fallenM: higher - now[1] };
+}
 
 export const initialValues = (c: Compiled): Values => c.feedIds.map((id) => c.document.feeds[id]?.initial);
 
 /**
  * @param route its recorded values go before those of sources.
  * @param held values that somebody sets by hand; they go before all others.
+ * @param going how the viewer moves, where it is not on the route.
  */
 export function readValues(
   c: Compiled,
@@ -22,12 +51,17 @@ export function readValues(
   pose: Pose,
   held: Readonly<Record<string, FeedValue>>,
   out: Values = new Array(c.feedIds.length),
+  going: Going | null = null,
 ): Values {
   const { feeds } = c.document;
-  if (c.moving.length && Object.values(feeds).some((feed) => feed.source?.kind === 'distance')) placeAnchors(c);
+  if (c.moving.length && Object.values(feeds).some((feed) => feed.source?.kind === 'distance' || feed.source?.kind === 'place'))
+    placeAnchors(c);
   c.feedIds.forEach((id, k) => {
     const feed = feeds[id] as Feed;
-    out[k] = Object.hasOwn(held, id) ? held[id] : (recordedAt(route, id, timeS) ?? sourceValue(c, feed, timeS, pose));
+    out[k] = Object.hasOwn(held, id)
+      ? held[id]
+      : (recordedAt(route, id, timeS) ??
+        sourceValue(c, feed, timeS, pose, () => going ?? (route?.poses.length ? goingOn(route, timeS) : STILL)));
   });
   return out;
 }
@@ -52,7 +86,7 @@ export function phaseAt(route: Route | null, timeS: number): string | null {
   return phase;
 }
 
-function sourceValue(c: Compiled, { source, initial }: Feed, timeS: number, pose: Pose): FeedValue | undefined {
+function sourceValue(c: Compiled, { source, initial }: Feed, timeS: number, pose: Pose, going: () => Going): FeedValue | undefined {
   switch (source?.kind) {
     case undefined:
     case 'fixed':
@@ -71,9 +105,17 @@ function sourceValue(c: Compiled, { source, initial }: Feed, timeS: number, pose
       return timeS;
     case 'height':
       return pose.position[1];
+    case 'speed':
+      return going().speedMps;
+    case 'fallen':
+      return going().fallenM;
+    case 'key':
+      return initial;
+    case 'place':
     case 'distance': {
       const row = c.anchorIds.indexOf(source.anchor);
       if (row < 0 || c.anchorFault[row]) return undefined;
+      if (source.kind === 'place') return c.anchorWorld[row * 3 + 'xyz'.indexOf(source.axis)];
       const at = (k: number) => (c.anchorWorld[row * 3 + k] as number) - (pose.position[k] as number);
       return Math.hypot(at(0), at(1), at(2));
     }

@@ -226,15 +226,15 @@ describe('the project file', () => {
   const level = Uint8Array.of(1, 2, 3, 4);
   const whole = (): Document => ({ ...sample(), level: { file: 'low-water.glb', hash: null, metresPerUnit: 1, upAxis: 'y' } });
   it('brings back what was put in, and the same project gives the same bytes', () => {
-    const bytes = writeProjectFile({ document: whole(), level, fonts: { 'a.woff': Uint8Array.of(9) } });
-    expect(readProjectFile(bytes)).toEqual({ document: whole(), level, fonts: { 'a.woff': Uint8Array.of(9) } });
-    expect(writeProjectFile({ document: whole(), level, fonts: { 'a.woff': Uint8Array.of(9) } })).toEqual(bytes);
+    const bytes = writeProjectFile({ document: whole(), level, fonts: { 'a.woff': Uint8Array.of(9) }, pictures: {} });
+    expect(readProjectFile(bytes)).toEqual({ document: whole(), level, fonts: { 'a.woff': Uint8Array.of(9) }, pictures: {} });
+    expect(writeProjectFile({ document: whole(), level, fonts: { 'a.woff': Uint8Array.of(9) }, pictures: {} })).toEqual(bytes);
   });
   it('is refused cut short at any byte', () => {
-    const bytes = writeProjectFile({ document: whole(), level, fonts: {} });
+    const bytes = writeProjectFile({ document: whole(), level, fonts: {}, pictures: {} });
     for (let cut = 0; cut < bytes.length - 1; cut += 97) expect(() => readProjectFile(bytes.subarray(0, cut))).toThrow(DocumentError);
   });
   it('is refused where the level it names is missing', () => {
-    expect(() => readProjectFile(writeProjectFile({ document: whole(), level: null, fonts: {} }))).toThrow(/low-water\.glb/);
+    expect(() => readProjectFile(writeProjectFile({ document: whole(), level: null, fonts: {}, pictures: {} }))).toThrow(/low-water\.glb/);
   });
 });

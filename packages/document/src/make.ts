@@ -1,7 +1,22 @@
 /** Makers of documents and their parts, with the defaults a newcomer should meet. */
 import { generateKeyBetween } from 'fractional-indexing';
 import { inOrder } from './order.ts';
-import type { Document, Gauge, GaugeForm, Group, Label, Lens, Mount, Viewer } from './schema.ts';
+import type {
+  Document,
+  Gauge,
+  GaugeForm,
+  Group,
+  Instance,
+  Label,
+  Lens,
+  Mount,
+  Movement,
+  Picture,
+  ScreenPaint,
+  Slider,
+  Toggle,
+  Viewer,
+} from './schema.ts';
 
 type Ordered = Record<string, { order: string }>;
 
@@ -70,9 +85,13 @@ export const onGlass = (pin: [number, number], offsetPx: [number, number] = [0, 
   place: { ownPoint: pin, offsetPx, stay: 'free', leader: null },
 });
 /** A member of a group. */
-export const insideOf = (group: string, pin: [number, number] = [0, 0]): Pick<Label, 'mount' | 'place'> => ({
+export const insideOf = (
+  group: string,
+  pin: [number, number] = [0, 0],
+  offsetPx: [number, number] = [0, 0],
+): Pick<Label, 'mount' | 'place'> => ({
   mount: { kind: 'inside', group, pin, stretch: [false, false] },
-  place: { ownPoint: pin, offsetPx: [0, 0], stay: 'free', leader: null },
+  place: { ownPoint: pin, offsetPx, stay: 'free', leader: null },
 });
 
 type Carried = Pick<Label, 'mount' | 'place'>;
@@ -145,6 +164,105 @@ export const makeGauge = (carried: Carried, name: string, source: string | null,
   smoothS: 0.15,
   ghost: null,
   paint: { fill: '#E5B45C', track: '#15233BB3', border: { colour: '#FBF8F0', widthPx: 2 }, opacity: 1 },
+});
+
+const onScreen = (carried: Carried, name: string, order: string) => ({
+  name,
+  order,
+  ...carried,
+  view: { outsidePx: 0, leavePx: 24 },
+  size: onePixel(),
+});
+
+/** @param picture one of the project's pictures, or null. @param widthPx in design pixels, as the height. */
+export const makePicture = (
+  carried: Carried,
+  name: string,
+  picture: string | null,
+  widthPx: number,
+  heightPx: number,
+  order: string,
+): Picture => ({
+  kind: 'picture',
+  ...onScreen(carried, name, order),
+  picture,
+  widthPx,
+  heightPx,
+  fill: 'contain',
+  cornersPx: [16, 16, 16, 16],
+  cornerScale: 1,
+  beyondPx: [0, 0, 0, 0],
+  paint: { tint: null, saturation: 1, blurPx: 0, radiusPx: 0, opacity: 1 },
+});
+
+export const makeToggle = (carried: Carried, name: string, source: string | null, order: string): Toggle => ({
+  kind: 'toggle',
+  ...onScreen(carried, name, order),
+  source,
+  form: 'switch',
+  widthPx: 64,
+  heightPx: 36,
+  paint: { on: '#1B6E83', off: '#5B6678', knob: '#FBF8F0', border: { colour: '#FBF8F0', widthPx: 2 }, opacity: 1 },
+});
+
+export const makeSlider = (carried: Carried, name: string, source: string | null, order: string): Slider => ({
+  kind: 'slider',
+  ...onScreen(carried, name, order),
+  source,
+  empty: 0,
+  full: 100,
+  step: 5,
+  vertical: false,
+  widthPx: 280,
+  heightPx: 36,
+  paint: { fill: '#1B6E83', track: '#15233BB3', knob: '#FBF8F0', border: { colour: '#FBF8F0', widthPx: 2 }, opacity: 1 },
+});
+
+/** Paint over the whole screen; it lets the pointer pass. */
+export const makeScreenPaint = (effect: ScreenPaint['effect'], name: string, source: string | null, order: string): ScreenPaint => ({
+  kind: 'screenPaint',
+  ...onScreen(
+    {
+      mount: { kind: 'glass', within: 'screen', pin: [0, 0], stretch: [true, true] },
+      place: { ownPoint: [0, 0], offsetPx: [0, 0], stay: 'free', leader: null },
+    },
+    name,
+    order,
+  ),
+  effect,
+  colour: '#0E1826',
+  source,
+  empty: 0,
+  full: 1,
+  fallPerS: null,
+  paint: { opacity: 1 },
+});
+
+/** A use of a template. */
+export const makeInstance = (carried: Carried, of: string, name: string, order: string): Instance => ({
+  kind: 'instance',
+  ...onScreen(carried, name, order),
+  of,
+  values: {},
+  paint: { opacity: 1 },
+});
+
+export const makeMovement = (kind: Movement['kind'] = 'fade'): Movement => ({
+  kind,
+  edge: 'left',
+  timeS: 0.3,
+  easing: 'smooth',
+  delayS: 0,
+});
+
+/** A form that shows a picture filled over another. */
+export const pictureForm = (picture: string | null): GaugeForm => ({
+  kind: 'picture',
+  picture,
+  behind: null,
+  widthPx: 96,
+  heightPx: 96,
+  towards: 'up',
 });
 
 const viewer = (

@@ -1,9 +1,9 @@
 /**
- * The project file, `.foreshore.zip`: a zip archive with `document.json` and the files it names in `level/` and `fonts/`.
+ * The project file, `.foreshore.zip`: a zip archive with `document.json` and the files it names in `level/`, `fonts/` and `pictures/`.
  * Reading takes it for hostile: sizes are limited, and names that lead out of the archive are refused.
  */
 import { strFromU8, strToU8, unzipSync, type Zippable, zipSync } from 'fflate';
-import type { Document } from './schema.ts';
+import type { Document, PictureFile } from './schema.ts';
 import { DocumentError, type FaultCode, readDocument } from './validate.ts';
 
 export const PROJECT_FILE_EXTENSION = '.foreshore.zip';
@@ -13,7 +13,13 @@ export interface ProjectFile {
   level: Uint8Array | null;
   /** Font files by name. */
   fonts: Record<string, Uint8Array>;
+  /** The bytes of the document's pictures, by their hash. */
+  pictures: Record<string, Uint8Array>;
 }
+
+const ENDINGS = { 'image/png': 'png', 'image/jpeg': 'jpg', 'image/webp': 'webp', 'image/svg+xml': 'svg' } as const;
+/** Where a picture lies in a project file, or beside a document. */
+export const pictureName = ({ hash, type }: PictureFile): string => `pictures/${hash}.${ENDINGS[type]}`;
 
 export const MOST_BYTES = 512 * 1024 * 1024;
 const fault = (code: FaultCode, pointer: string, message: string) => new DocumentError([{ code, pointer, message }]);
@@ -24,6 +30,10 @@ export function writeProjectFile(file: ProjectFile): Uint8Array {
   const entries: Zippable = { 'document.json': [strToU8(`${JSON.stringify(file.document, null, 2)}\n`), { level: 9, ...stamp }] };
   if (file.level && file.document.level) entries[`level/${file.document.level.file}`] = [file.level, { level: 6, ...stamp }];
   for (const [name, bytes] of Object.entries(file.fonts)) entries[`fonts/${name}`] = [bytes, { level: 0, ...stamp }];
+  for (const picture of Object.values(file.document.pictures ?? {})) {
+    const bytes = file.pictures[picture.hash];
+    if (bytes) entries[pictureName(picture)] = [bytes, { level: picture.type === 'image/svg+xml' ? 6 : 0, ...stamp }];
+  }
   return zipSync(entries);
 }
 
@@ -38,7 +48,7 @@ export function readProjectFile(bytes: Uint8Array): ProjectFile {
           throw fault('shape', '', `holds a name that leads out of it: "${entry.name}"`);
         total += entry.originalSize;
         if (total > MOST_BYTES) throw fault('size', '', `unpacks to more than ${MOST_BYTES / 1048576} MB`);
-        return /^(document\.json|level\/[^/]+|fonts\/[^/]+)$/.test(entry.name);
+        return /^(document\.json|level\/[^/]+|fonts\/[^/]+|pictures\/[^/]+)$/.test(entry.name);
       },
     });
   } catch (error) {
@@ -53,5 +63,11 @@ export function readProjectFile(bytes: Uint8Array): ProjectFile {
   const fonts = Object.fromEntries(
     Object.entries(files).flatMap(([name, data]) => (name.startsWith('fonts/') ? [[name.slice(6), data] as const] : [])),
   );
-  return { document, level, fonts };
+  const pictures: Record<string, Uint8Array> = {};
+  for (const [id, picture] of Object.entries(document.pictures ?? {})) {
+    const data = files[pictureName(picture)];
+    if (!data) throw fault('missing', `/pictures/${id}`, `names "${pictureName(picture)}", which is not in the archive`);
+    pictures[picture.hash] = data;
+  }
+  return { document, level, fonts, pictures };
 }

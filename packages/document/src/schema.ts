@@ -119,27 +119,47 @@ export const mountSchema = z.discriminatedUnion('kind', [
   }),
 ]);
 
-const feedValue = z.union([z.number(), z.string().max(4000), z.boolean()]);
+/** A list is shown as lines. */
+const feedValue = z.union([z.number(), z.string().max(4000), z.boolean(), z.array(z.string().max(400)).max(200)]);
+const languageTag = z.string().min(2).max(35).refine(isLanguage, 'a language is written as a tag such as "en" or "de-AT"');
+
+function isLanguage(tag: string): boolean {
+  try {
+    return Intl.getCanonicalLocales(tag).length === 1;
+  } catch {
+    return false;
+  }
+}
 const comparison = z.enum(['below', 'atMost', 'above', 'atLeast', 'equals', 'differs']);
-const condition = z.discriminatedUnion('kind', [
-  z.strictObject({
-    kind: z.literal('compare'),
-    feed: idSchema,
-    is: comparison,
-    value: z.union([z.number(), z.string().max(400), z.boolean()]),
-    /** A number must come back this much farther before the condition stops holding. */
-    leave: atLeastZero,
-  }),
-  /** Holds for so long after the feed's value has changed. */
-  z.strictObject({ kind: z.literal('changed'), feed: idSchema, withinS: positive }),
-]);
+const need = z.enum(['all', 'any', 'none']);
+const compared = z.strictObject({
+  kind: z.literal('compare'),
+  feed: idSchema,
+  is: comparison,
+  value: z.union([z.number(), z.string().max(400), z.boolean()]),
+  /** A number must come back this much farther before the condition stops holding. */
+  leave: atLeastZero,
+});
+/** Holds for so long after the feed's value has changed. */
+const changedLately = z.strictObject({ kind: z.literal('changed'), feed: idSchema, withinS: positive });
+export interface ConditionGroup {
+  kind: 'group';
+  need: 'all' | 'any' | 'none';
+  conditions: Condition[];
+}
+export type Condition = z.infer<typeof compared> | z.infer<typeof changedLately> | ConditionGroup;
+/** Conditions joined once more, to any depth. */
+const joined: z.ZodType<ConditionGroup> = z.lazy(() =>
+  z.strictObject({ kind: z.literal('group'), need, conditions: z.array(condition).max(40) }),
+);
+const condition: z.ZodType<Condition> = z.union([compared, changedLately, joined]);
 
 /** When an element applies. Without it, always. */
 export const showSchema = z.strictObject({
   /** What a phase does to it; phases that are not named show it. */
   phases: z.record(idSchema, z.enum(['hidden', 'dimmed'])),
   /** Which of the conditions must hold. */
-  need: z.enum(['all', 'any', 'none']),
+  need,
   conditions: z.array(condition).max(40),
   /** It stays this long after the conditions stopped holding. */
   lingerS: atLeastZero,
@@ -163,6 +183,27 @@ export const pointerSchema = z.strictObject({
   padPx: atLeastZero,
   pointed: lookSchema,
   pressed: lookSchema,
+  /** It is off while all of these hold: it acts on nothing and looks as `off` says. */
+  offWhen: z.array(compared).max(20).optional(),
+  off: lookSchema.optional(),
+  /** How long a change of looks takes. */
+  changeS: atLeastZero.max(10).optional(),
+});
+
+const movementSchema = z.strictObject({
+  kind: z.enum(['fade', 'slide', 'grow', 'unfold']),
+  /** Where it slides in from, or about which edge it unfolds. */
+  edge: z.enum(['left', 'right', 'top', 'bottom']),
+  timeS: positive.max(30),
+  easing: z.enum(['smooth', 'springy', 'stepped']),
+  delayS: atLeastZero.max(30),
+});
+/** How it comes and goes. */
+export const motionSchema = z.strictObject({
+  enter: movementSchema.nullable(),
+  leave: movementSchema.nullable(),
+  /** Of a group: each member waits this much longer than the one before it. */
+  betweenS: atLeastZero.max(10),
 });
 
 const placeSchema = z.strictObject({
@@ -175,6 +216,10 @@ const placeSchema = z.strictObject({
   leader: z.strictObject({ widthPx: positive, colour }).nullable(),
 });
 
+const parameterName = z
+  .string()
+  .regex(/^[A-Za-z][A-Za-z0-9_]{0,39}$/, 'a parameter is named by up to 40 letters, digits and underscores, a letter first');
+
 /** What every element has, whatever it is. */
 const common = {
   name,
@@ -182,6 +227,13 @@ const common = {
   mount: mountSchema,
   show: showSchema.optional(),
   pointer: pointerSchema.optional(),
+  motion: motionSchema.optional(),
+  /** Inside a template: which of its fields take on the value of which parameter. */
+  uses: z.partialRecord(z.enum(['text', 'source', 'picture', 'empty', 'full']), parameterName).optional(),
+  /** Turned about its own point, degrees clockwise. */
+  turnDeg: z.number().min(-360).max(360).optional(),
+  /** Fits otherwise than the project does. */
+  fit: z.enum(['height', 'width', 'smaller', 'angle']).optional(),
   /** Of a floating element. */
   view: z.strictObject({
     /** How far outside the frame the anchor may lie, design pixels. */
@@ -199,6 +251,20 @@ export const labelSchema = z.strictObject({
   ...common,
   /** A message in ICU syntax; feeds stand in it by their ids. */
   text: z.string().max(4000),
+  /** The message in the project's other languages, by their tags. */
+  translations: z.record(languageTag, z.string().max(4000)).optional(),
+  /** The room it is kept in. Without it, as large as the text needs. */
+  room: z
+    .strictObject({
+      widthPx: positive,
+      /** Null: as many as it takes. */
+      lines: z.int().min(1).max(100).nullable(),
+      /** What is done with a text that needs more. What still does not fit is flagged. */
+      over: z.enum(['shrink', 'cut', 'show']),
+      /** Shrinks to this share of its size at least. */
+      leastShare: z.number().min(0.1).max(1),
+    })
+    .optional(),
   paint: z.strictObject({
     colour,
     weight: z.union([z.literal(400), z.literal(700)]),
@@ -236,7 +302,23 @@ export const groupSchema = z.strictObject({
     leastPx: z.tuple([atLeastZero, atLeastZero]),
     greatestPx: z.tuple([extent, extent]).nullable(),
     clip: z.boolean(),
+    /** Along the direction: what does not fit the box is clipped and scrolled to. */
+    scroll: z.strictObject({ thumb: colour, thumbPx: positive.max(200) }).optional(),
   }),
+  /** What the group gives others to use again, by name. */
+  template: z
+    .strictObject({
+      parameters: z.record(
+        parameterName,
+        z.strictObject({
+          kind: z.enum(['text', 'picture', 'feed', 'number']),
+          initial: z.union([z.string().max(4000), z.number(), z.null()]),
+        }),
+      ),
+      /** It is not shown itself. */
+      only: z.boolean(),
+    })
+    .optional(),
   paint: z.strictObject({
     plate: z.strictObject({ colour, radiusPx: atLeastZero, border: z.strictObject({ colour, widthPx: positive }).nullable() }).nullable(),
     opacity: fraction,
@@ -270,7 +352,21 @@ export const gaugeFormSchema = z.discriminatedUnion('kind', [
     /** A pip that is begun: filled by its share, or only once it is whole. */
     part: z.enum(['share', 'whole']),
     vertical: z.boolean(),
+    /** In place of the shape: what a pip is filled with, and what lies behind. */
+    picture: idSchema.optional(),
+    behind: idSchema.optional(),
   }),
+  /** A picture filled over another. */
+  z.strictObject({
+    kind: z.literal('picture'),
+    picture: idSchema.nullable(),
+    behind: idSchema.nullable(),
+    widthPx: extent,
+    heightPx: extent,
+    towards: z.enum(['right', 'left', 'up', 'down']),
+  }),
+  /** One of n pictures: the k-th of them from the share k/n on, and the last when full. */
+  z.strictObject({ kind: z.literal('stages'), pictures: z.array(idSchema).min(1).max(50), widthPx: extent, heightPx: extent }),
 ]);
 
 export const gaugeSchema = z
@@ -298,7 +394,111 @@ export const gaugeSchema = z
   })
   .refine((g) => g.empty !== g.full, { path: ['full'], message: 'a gauge that is full at the value at which it is empty shows nothing' });
 
-export const elementSchema = z.discriminatedUnion('kind', [labelSchema, groupSchema, gaugeSchema]);
+const border = z.strictObject({ colour, widthPx: positive }).nullable();
+export const pictureSchema = z.strictObject({
+  kind: z.literal('picture'),
+  ...common,
+  /** Null: none chosen yet. */
+  picture: idSchema.nullable(),
+  widthPx: extent,
+  heightPx: extent,
+  /** `nine`: corners keep their size, edges run along, the middle fills. */
+  fill: z.enum(['contain', 'cover', 'stretch', 'nine']),
+  /** Left, top, right, bottom: the corners of `nine`, in the picture's own pixels; how many design pixels one of these takes. */
+  cornersPx: z.tuple([atLeastZero, atLeastZero, atLeastZero, atLeastZero]),
+  cornerScale: positive,
+  /** How far it is painted beyond its box: left, top, right, bottom. */
+  beyondPx: z.tuple([atLeastZero, atLeastZero, atLeastZero, atLeastZero]),
+  paint: z.strictObject({
+    /** Multiplied onto the picture. */
+    tint: colour.nullable(),
+    /** 0: grey, 1: as it is. */
+    saturation: z.number().min(0).max(3),
+    blurPx: atLeastZero.max(100),
+    radiusPx: atLeastZero,
+    opacity: fraction,
+  }),
+});
+
+/** Sets a flag. */
+export const toggleSchema = z.strictObject({
+  kind: z.literal('toggle'),
+  ...common,
+  source: idSchema.nullable(),
+  form: z.enum(['switch', 'tick']),
+  widthPx: extent,
+  heightPx: extent,
+  paint: z.strictObject({ on: colour, off: colour, knob: colour, border, opacity: fraction }),
+});
+
+/** Sets a number. */
+export const sliderSchema = z
+  .strictObject({
+    kind: z.literal('slider'),
+    ...common,
+    source: idSchema.nullable(),
+    /** Values at its left end and its right end; or at its foot and its head. */
+    empty: z.number(),
+    full: z.number(),
+    /** Values lie this far apart, in the feed's unit. */
+    step: positive,
+    vertical: z.boolean(),
+    widthPx: extent,
+    heightPx: extent,
+    paint: z.strictObject({ fill: colour, track: colour, knob: colour, border, opacity: fraction }),
+  })
+  .refine((s) => s.empty !== s.full, { path: ['full'], message: 'a slider whose ends are one value sets nothing' });
+
+/** Paint over the level's picture, under all elements, as strong as a feed says. */
+export const screenPaintSchema = z
+  .strictObject({
+    kind: z.literal('screenPaint'),
+    ...common,
+    effect: z.enum(['desaturate', 'tint', 'vignette', 'fringe']),
+    colour,
+    /** Null: always at its full strength. */
+    source: idSchema.nullable(),
+    /** Values at which there is nothing of it, and all. */
+    empty: z.number(),
+    full: z.number(),
+    /** It rises at once and falls by this share of the whole a second; null: it follows at once. */
+    fallPerS: positive.nullable(),
+    paint: z.strictObject({ opacity: fraction }),
+  })
+  .refine((s) => s.empty !== s.full, {
+    path: ['full'],
+    message: 'screen paint that is full at the value at which it is empty shows nothing',
+  });
+
+/** A use of a template: the group that it is of stands here, with values of its own for parameters. */
+export const instanceSchema = z.strictObject({
+  kind: z.literal('instance'),
+  ...common,
+  of: idSchema,
+  values: z.record(parameterName, z.union([z.string().max(4000), z.number()])),
+  paint: z.strictObject({ opacity: fraction }),
+});
+
+export const elementSchema = z.discriminatedUnion('kind', [
+  labelSchema,
+  groupSchema,
+  gaugeSchema,
+  pictureSchema,
+  toggleSchema,
+  sliderSchema,
+  screenPaintSchema,
+  instanceSchema,
+]);
+
+/** A picture of the project. Its bytes are kept beside the document, under their hash. */
+export const pictureFileSchema = z.strictObject({
+  name,
+  order,
+  hash: z.string().regex(/^[0-9a-f]{64}$/),
+  type: z.enum(['image/png', 'image/jpeg', 'image/webp', 'image/svg+xml']),
+  widthPx: positive.max(16384),
+  heightPx: positive.max(16384),
+});
 
 export const viewerSchema = z.strictObject({
   kind: z.literal('screen'),
@@ -348,23 +548,34 @@ export const sourceSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('distance'), anchor: idSchema }),
   /** Metres above the level's zero of the viewer's eye. */
   z.strictObject({ kind: z.literal('height') }),
+  /** Metres a second that the viewer moves; metres that it has come down since it was last going up or level. */
+  z.strictObject({ kind: z.literal('speed') }),
+  z.strictObject({ kind: z.literal('fallen') }),
+  /** Where an anchor is, metres along one axis of the world. */
+  z.strictObject({ kind: z.literal('place'), anchor: idSchema, axis: z.enum(['x', 'y', 'z']) }),
+  /** A key of the keyboard while trying, by its place (`KeyG`): on while it is held, or turned over at every press. */
+  z.strictObject({ kind: z.literal('key'), code: z.string().min(1).max(40), how: z.enum(['held', 'turns']) }),
 ]);
 
 export const feedSchema = z
   .strictObject({
     name,
     order,
-    kind: z.enum(['number', 'text', 'flag']),
+    kind: z.enum(['number', 'text', 'flag', 'list']),
     unit: z.string().max(40),
     initial: feedValue,
     /** The values a number is meant to take; others are shown, and marked. */
     range: z.tuple([z.number(), z.number()]).optional(),
     source: sourceSchema.optional(),
   })
-  .refine((f) => typeof f.initial === { number: 'number', text: 'string', flag: 'boolean' }[f.kind], {
-    path: ['initial'],
-    message: 'the initial value is not of the kind of the feed',
-  });
+  .refine(
+    (f) =>
+      (Array.isArray(f.initial) ? 'list' : { number: 'number', string: 'text', boolean: 'flag' }[typeof f.initial as 'number']) === f.kind,
+    {
+      path: ['initial'],
+      message: 'the initial value is not of the kind of the feed',
+    },
+  );
 export const phaseSchema = z.strictObject({
   name,
   order,
@@ -374,10 +585,19 @@ export const phaseSchema = z.strictObject({
 
 /** What is done when an action is sent: each whose conditions hold, in order. */
 export const reactionSchema = z.discriminatedUnion('kind', [
-  z.strictObject({ kind: z.literal('set'), when: z.array(condition).max(20), feed: idSchema, value: feedValue }),
-  z.strictObject({ kind: z.literal('add'), when: z.array(condition).max(20), feed: idSchema, by: z.number() }),
-  z.strictObject({ kind: z.literal('phase'), when: z.array(condition).max(20), phase: idSchema }),
-  z.strictObject({ kind: z.literal('send'), when: z.array(condition).max(20), action: idSchema }),
+  z.strictObject({ kind: z.literal('set'), when: z.array(compared).max(20), feed: idSchema, value: feedValue }),
+  z.strictObject({ kind: z.literal('add'), when: z.array(compared).max(20), feed: idSchema, by: z.number() }),
+  z.strictObject({ kind: z.literal('phase'), when: z.array(compared).max(20), phase: idSchema }),
+  z.strictObject({ kind: z.literal('send'), when: z.array(compared).max(20), action: idSchema }),
+  /** Shows or hides an element, until the next start; `other`: the one that it is not. */
+  z.strictObject({
+    kind: z.literal('show'),
+    when: z.array(compared).max(20),
+    element: idSchema,
+    shown: z.enum(['shown', 'hidden', 'other']),
+  }),
+  /** Plays the motion of entering once more. */
+  z.strictObject({ kind: z.literal('motion'), when: z.array(compared).max(20), element: idSchema }),
 ]);
 /** An action: what an element sends by name when it is used, and what the bench does on it. A game does what it wants. */
 export const actionSchema = z.strictObject({ name, order, reactions: z.array(reactionSchema).max(50) });
@@ -402,7 +622,9 @@ const shape = z.strictObject({
   format: z.literal(DOCUMENT_FORMAT),
   version: z.literal(DOCUMENT_VERSION),
   name,
-  language: z.string().min(2).max(35),
+  /** The language texts are written in; the others there are. */
+  language: languageTag,
+  languages: z.array(languageTag).max(40).optional(),
   level: levelSchema.nullable(),
   /** The screen the glass is designed for, and how it scales to another. */
   glass: z.strictObject({
@@ -425,6 +647,18 @@ const shape = z.strictObject({
   feeds: z.record(idSchema, feedSchema),
   phases: z.record(idSchema, phaseSchema),
   actions: z.record(idSchema, actionSchema).optional(),
+  pictures: z.record(idSchema, pictureFileSchema).optional(),
+  /** A picture that stands for the pointer, in front of everything. */
+  cursor: z
+    .strictObject({
+      picture: idSchema,
+      /** While it is on something that acts. */
+      overActing: idSchema.nullable(),
+      /** The point of the picture that points, 0..1 from its top left. */
+      hotSpot: z.tuple([fraction, fraction]),
+      sizePx: positive.max(2000),
+    })
+    .optional(),
 });
 
 /** Shape and references both. */
@@ -467,15 +701,40 @@ export const documentSchema = shape.superRefine((doc, ctx) => {
           params: { reference: true },
         });
     }
-    if (element.kind === 'gauge' && element.source !== null && !has(doc.feeds, element.source))
+    if ('source' in element && element.source !== null && !has(doc.feeds, element.source))
       missing([...at, 'source'], 'feeds', element.source);
+    for (const [path, picture] of picturesOf(element))
+      if (!has(doc.pictures ?? {}, picture)) missing([...at, ...path], 'pictures', picture);
+    if (element.kind === 'instance') {
+      const of = has(doc.elements, element.of) ? doc.elements[element.of] : undefined;
+      if (!of) missing([...at, 'of'], 'elements', element.of);
+      else if (of.kind !== 'group' || !of.template)
+        ctx.addIssue({ code: 'custom', path: [...at, 'of'], message: `"${element.of}" is not a template`, params: { reference: true } });
+      else if (containsItself(doc.elements, id))
+        ctx.addIssue({
+          code: 'custom',
+          path: [...at, 'of'],
+          message: 'this instance is inside of its own template',
+          params: { reference: true },
+        });
+    }
+    element.pointer?.offWhen?.forEach((c, i) => {
+      if (!has(doc.feeds, c.feed)) missing([...at, 'pointer', 'offWhen', i, 'feed'], 'feeds', c.feed);
+    });
     const sends = element.pointer?.action ?? null;
     if (sends !== null && !has(doc.actions ?? {}, sends)) missing([...at, 'pointer', 'action'], 'actions', sends);
     for (const phase of Object.keys(show?.phases ?? {}))
       if (!has(doc.phases, phase)) missing([...at, 'show', 'phases', phase], 'phases', phase);
-    show?.conditions.forEach((c, i) => {
-      if (!has(doc.feeds, c.feed)) missing([...at, 'show', 'conditions', i, 'feed'], 'feeds', c.feed);
-    });
+    const needed = (conditions: readonly Condition[], path: (string | number)[]): void =>
+      conditions.forEach((c, i) => {
+        if (c.kind === 'group') needed(c.conditions, [...path, i, 'conditions']);
+        else if (!has(doc.feeds, c.feed)) missing([...path, i, 'feed'], 'feeds', c.feed);
+      });
+    needed(show?.conditions ?? [], [...at, 'show', 'conditions']);
+  }
+  for (const part of ['picture', 'overActing'] as const) {
+    const picture = doc.cursor?.[part] ?? null;
+    if (picture !== null && !has(doc.pictures ?? {}, picture)) missing(['cursor', part], 'pictures', picture);
   }
   for (const [id, { reactions }] of Object.entries(doc.actions ?? {}))
     reactions.forEach((reaction, i) => {
@@ -483,16 +742,19 @@ export const documentSchema = shape.superRefine((doc, ctx) => {
       if ((reaction.kind === 'set' || reaction.kind === 'add') && !has(doc.feeds, reaction.feed))
         missing([...at, 'feed'], 'feeds', reaction.feed);
       if (reaction.kind === 'phase' && !has(doc.phases, reaction.phase)) missing([...at, 'phase'], 'phases', reaction.phase);
+      if ((reaction.kind === 'show' || reaction.kind === 'motion') && !has(doc.elements, reaction.element))
+        missing([...at, 'element'], 'elements', reaction.element);
       if (reaction.kind === 'send' && !has(doc.actions ?? {}, reaction.action)) missing([...at, 'action'], 'actions', reaction.action);
       reaction.when.forEach((c, k) => {
         if (!has(doc.feeds, c.feed)) missing([...at, 'when', k, 'feed'], 'feeds', c.feed);
       });
     });
-  for (const [id, { source }] of Object.entries(doc.feeds))
-    if (source?.kind === 'distance' && !has(doc.anchors, source.anchor))
-      missing(['feeds', id, 'source', 'anchor'], 'anchors', source.anchor);
-  for (const [id, { source }] of Object.entries(doc.feeds))
-    if (source?.kind === 'distance' && doc.anchors[source.anchor]?.kind === 'nodes') many(['feeds', id, 'source', 'anchor'], source.anchor);
+  for (const [id, { source }] of Object.entries(doc.feeds)) {
+    if (source?.kind !== 'distance' && source?.kind !== 'place') continue;
+    const at = ['feeds', id, 'source', 'anchor'];
+    if (!has(doc.anchors, source.anchor)) missing(at, 'anchors', source.anchor);
+    else if (doc.anchors[source.anchor]?.kind === 'nodes') many(at, source.anchor);
+  }
   for (const [id, route] of Object.entries(doc.routes)) {
     route.feeds.forEach((f, i) => {
       if (!has(doc.feeds, f.feed)) missing(['routes', id, 'feeds', i, 'feed'], 'feeds', f.feed);
@@ -502,6 +764,43 @@ export const documentSchema = shape.superRefine((doc, ctx) => {
     });
   }
 });
+
+/** Every picture an element names, with where it names it. */
+export function picturesOf(element: Element): [path: (string | number)[], picture: string][] {
+  const out: [(string | number)[], string][] = [];
+  const name = (path: (string | number)[], picture: string | null | undefined) => {
+    if (picture !== null && picture !== undefined) out.push([path, picture]);
+  };
+  if (element.kind === 'picture') name(['picture'], element.picture);
+  if (element.kind === 'gauge') {
+    const { form } = element;
+    if (form.kind === 'stages') for (const [i, picture] of form.pictures.entries()) name(['form', 'pictures', i], picture);
+    else if (form.kind === 'picture' || form.kind === 'pips') {
+      name(['form', 'picture'], form.picture);
+      name(['form', 'behind'], form.behind);
+    }
+  }
+  return out;
+}
+
+/** Whether what an instance stands for has that instance in it, directly or through other templates. */
+function containsItself(elements: Record<string, Element>, start: string): boolean {
+  const within = new Map<string, string[]>();
+  for (const [id, { mount }] of Object.entries(elements))
+    if (mount.kind === 'inside') within.set(mount.group, [...(within.get(mount.group) ?? []), id]);
+  const seen = new Set<string>();
+  const first = elements[start];
+  const open = first?.kind === 'instance' ? [first.of] : [];
+  for (let id = open.pop(); id !== undefined; id = open.pop()) {
+    if (id === start) return true;
+    if (seen.has(id)) continue;
+    seen.add(id);
+    const element = elements[id];
+    if (element?.kind === 'instance') open.push(element.of);
+    open.push(...(within.get(id) ?? []));
+  }
+  return false;
+}
 
 function insideItself(elements: Record<string, Element>, start: string): boolean {
   const seen = new Set<string>();
@@ -538,6 +837,14 @@ export type Anchor = z.infer<typeof anchorSchema>;
 export type Label = z.infer<typeof labelSchema>;
 export type Group = z.infer<typeof groupSchema>;
 export type Gauge = z.infer<typeof gaugeSchema>;
+export type Picture = z.infer<typeof pictureSchema>;
+export type Toggle = z.infer<typeof toggleSchema>;
+export type Slider = z.infer<typeof sliderSchema>;
+export type ScreenPaint = z.infer<typeof screenPaintSchema>;
+export type Instance = z.infer<typeof instanceSchema>;
+export type PictureFile = z.infer<typeof pictureFileSchema>;
+export type Motion = z.infer<typeof motionSchema>;
+export type Movement = z.infer<typeof movementSchema>;
 export type GaugeForm = z.infer<typeof gaugeFormSchema>;
 export type Element = z.infer<typeof elementSchema>;
 export type Mount = z.infer<typeof mountSchema>;
@@ -545,7 +852,7 @@ export type Show = z.infer<typeof showSchema>;
 export type Pointer = z.infer<typeof pointerSchema>;
 export type Action = z.infer<typeof actionSchema>;
 export type Reaction = z.infer<typeof reactionSchema>;
-export type Condition = Show['conditions'][number];
+export type Comparison = z.infer<typeof compared>;
 export type FeedValue = z.infer<typeof feedValue>;
 export type FeedSource = z.infer<typeof sourceSchema>;
 export type SizeRule = z.infer<typeof sizeSchema>;
@@ -556,7 +863,7 @@ export type Feed = z.infer<typeof feedSchema>;
 export type Phase = z.infer<typeof phaseSchema>;
 export type LevelRef = z.infer<typeof levelSchema>;
 /** The collections that are keyed by id. */
-export const COLLECTIONS = ['anchors', 'elements', 'viewers', 'routes', 'feeds', 'phases', 'actions'] as const;
+export const COLLECTIONS = ['anchors', 'elements', 'viewers', 'routes', 'feeds', 'phases', 'actions', 'pictures'] as const;
 export type CollectionName = (typeof COLLECTIONS)[number];
 
 /** The shape as JSON Schema (draft 2020-12); what refers to what is checked beyond it. */

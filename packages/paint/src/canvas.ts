@@ -1,5 +1,16 @@
 /** Paints a draw list on a 2D canvas. */
-import { type DrawItem, type DrawList, PATH_CLOSE, PATH_CUBIC, PATH_LINE, PATH_MOVE, type TextBlock } from '@foreshore/core';
+import {
+  type DrawItem,
+  type DrawList,
+  PATH_CLOSE,
+  PATH_CUBIC,
+  PATH_LINE,
+  PATH_MOVE,
+  type PictureItem,
+  type PushItem,
+  type ScreenItem,
+  type TextBlock,
+} from '@foreshore/core';
 
 /** What is used of a canvas; contexts of the page and of workers both do. */
 type Context = Pick<
@@ -21,7 +32,17 @@ type Context = Pick<
   | 'clip'
   | 'save'
   | 'restore'
+  | 'drawImage'
+  | 'fillRect'
+  | 'createRadialGradient'
+  | 'globalCompositeOperation'
+  | 'filter'
+  | 'transform'
+  | 'canvas'
 >;
+
+/** Decoded pictures by the hash of their bytes; undefined: not there yet. */
+export type CanvasPictures = (hash: string) => (CanvasImageSource & { width: number; height: number }) | undefined;
 
 // Outlines are built once for each block of text and drawn at any size.
 const paths = new WeakMap<TextBlock, Path2D>();
@@ -44,21 +65,125 @@ function pathOf(block: TextBlock): Path2D {
   return path;
 }
 
+type Matrix = PushItem['matrix'];
+/** `first` after `then`: what is painted goes through `then`, then through `first`. */
+const times = (first: Matrix, then: Matrix): Matrix => [
+  first[0] * then[0] + first[2] * then[1],
+  first[1] * then[0] + first[3] * then[1],
+  first[0] * then[2] + first[2] * then[3],
+  first[1] * then[2] + first[3] * then[3],
+  first[0] * then[4] + first[2] * then[5] + first[4],
+  first[1] * then[4] + first[3] * then[5] + first[5],
+];
+
 /**
  * @param scale canvas pixels for one pixel of the draw list, for a picture that is drawn reduced.
  * The canvas must have been cleared by the caller.
  */
-export function paintCanvas(context: Context, list: DrawList, scale = 1): void {
+export function paintCanvas(context: Context, list: DrawList, scale = 1, pictures: CanvasPictures = () => undefined): void {
+  const stack: Matrix[] = [[scale, 0, 0, scale, 0, 0]];
   for (const item of list.items) {
-    if ('opacity' in item) context.globalAlpha = item.opacity;
-    paintItem(context, item, scale);
+    const matrix = stack.at(-1) as Matrix;
+    if (item.kind === 'push') stack.push(times(matrix, item.matrix));
+    else if (item.kind === 'pop') stack.pop();
+    else {
+      context.globalAlpha = 'opacity' in item ? item.opacity : 1;
+      context.setTransform(...matrix);
+      if (item.kind === 'screen') paintScreen(context, item);
+      else if (item.kind === 'picture') paintPicture(context, item, scale, pictures);
+      else paintItem(context, item);
+    }
   }
   context.globalAlpha = 1;
   context.setTransform(1, 0, 0, 1, 0, 0);
 }
 
-function paintItem(context: Context, item: DrawItem, scale: number): void {
-  context.setTransform(scale, 0, 0, scale, 0, 0);
+// A tinted picture is made once for each colour.
+const tinted = new WeakMap<object, Map<string, OffscreenCanvas>>();
+
+function tintedPicture(picture: CanvasImageSource & { width: number; height: number }, colour: string): CanvasImageSource {
+  let known = tinted.get(picture);
+  if (!known) tinted.set(picture, (known = new Map()));
+  const there = known.get(colour);
+  if (there) return there;
+  const made = new OffscreenCanvas(Math.max(1, picture.width), Math.max(1, picture.height));
+  const context = made.getContext('2d');
+  if (!context) return picture;
+  context.drawImage(picture, 0, 0, made.width, made.height);
+  context.globalCompositeOperation = 'multiply';
+  context.fillStyle = colour;
+  context.fillRect(0, 0, made.width, made.height);
+  // The colour fills what was transparent, too: only the picture's own shape is kept.
+  context.globalCompositeOperation = 'destination-in';
+  context.drawImage(picture, 0, 0, made.width, made.height);
+  known.set(colour, made);
+  return made;
+}
+
+function paintPicture(context: Context, item: PictureItem, scale: number, pictures: CanvasPictures): void {
+  const picture = pictures(item.picture);
+  if (!picture) return;
+  // A drawing without pixels of its own comes at whatever size it was decoded at.
+  const [kx, ky] = [picture.width / item.size[0], picture.height / item.size[1]];
+  const [sx, sy, sw, sh] = item.from;
+  const filters = [
+    item.saturation === 1 ? '' : `saturate(${item.saturation})`,
+    item.blurPx > 0 ? `blur(${item.blurPx * scale}px)` : '',
+  ].filter(Boolean);
+  if (filters.length) context.filter = filters.join(' ');
+  const source = item.tint ? tintedPicture(picture, item.tint) : picture;
+  context.drawImage(source, sx * kx, sy * ky, sw * kx, sh * ky, item.x, item.y, item.width, item.height);
+  if (filters.length) context.filter = 'none';
+}
+
+/** How much farther red reaches than green, and green than blue, where the fringe is strongest: shares of the picture. */
+const FRINGE = 0.012;
+
+/** Paint over the whole canvas as it is so far. */
+function paintScreen(context: Context, { effect, amount, colour }: ScreenItem): void {
+  const { width, height } = context.canvas;
+  context.setTransform(1, 0, 0, 1, 0, 0);
+  context.globalAlpha = amount;
+  if (effect === 'fringe') paintFringe(context, amount, width, height);
+  else if (effect === 'vignette') {
+    const reach = Math.hypot(width, height) / 2;
+    const gradient = context.createRadialGradient(width / 2, height / 2, reach * 0.4, width / 2, height / 2, reach);
+    gradient.addColorStop(0, `${colour.slice(0, 7)}00`);
+    gradient.addColorStop(1, colour);
+    context.fillStyle = gradient;
+    context.fillRect(0, 0, width, height);
+  } else {
+    context.globalCompositeOperation = effect === 'desaturate' ? 'saturation' : 'multiply';
+    context.fillStyle = effect === 'desaturate' ? '#808080' : colour;
+    context.fillRect(0, 0, width, height);
+    context.globalCompositeOperation = 'source-over';
+  }
+}
+
+/** Red, green and blue apart, the more the farther from the middle. */
+function paintFringe(context: Context, amount: number, width: number, height: number): void {
+  const channel = new OffscreenCanvas(width, height);
+  const own = channel.getContext('2d');
+  const sum = new OffscreenCanvas(width, height);
+  const out = sum.getContext('2d');
+  if (!own || !out) return;
+  out.globalCompositeOperation = 'lighter';
+  for (const [k, colour] of ['#0000FF', '#00FF00', '#FF0000'].entries()) {
+    own.globalCompositeOperation = 'copy';
+    own.drawImage(context.canvas, 0, 0);
+    own.globalCompositeOperation = 'multiply';
+    own.fillStyle = colour;
+    own.fillRect(0, 0, width, height);
+    const grow = 1 + k * FRINGE * amount;
+    out.drawImage(channel, (width * (1 - grow)) / 2, (height * (1 - grow)) / 2, width * grow, height * grow);
+  }
+  context.globalAlpha = 1;
+  context.drawImage(sum, 0, 0);
+}
+
+type Plain = Exclude<DrawItem, { kind: 'picture' | 'screen' | 'push' | 'pop' }>;
+
+function paintItem(context: Context, item: Plain): void {
   switch (item.kind) {
     case 'line':
       context.strokeStyle = item.colour;
@@ -103,7 +228,7 @@ function paintItem(context: Context, item: DrawItem, scale: number): void {
       return;
     case 'text': {
       const path = pathOf(item.block);
-      context.setTransform(item.emPx * scale, 0, 0, item.emPx * scale, item.x * scale, item.y * scale);
+      context.transform(item.emPx, 0, 0, item.emPx, item.x, item.y);
       if (item.outline) {
         // Half of the stroke lies under the letter.
         context.strokeStyle = item.outline.colour;

@@ -9,6 +9,7 @@ const block = {
   lines: [{ text: 'Tide & <gauge>', xEm: 0, baselineEm: 1, widthEm: 1 }],
   ops: Uint8Array.of(PATH_MOVE, PATH_LINE, PATH_QUADRATIC, PATH_CUBIC, PATH_CLOSE),
   coords: Float64Array.from([0, 0, 1, 0, 1, 1, 0.5, 0.25, 1, 2, 3, 4, 5, 6]),
+  cut: false,
   missing: [],
 };
 const list: DrawList = {

@@ -1,5 +1,15 @@
 /** Paints a draw list as an SVG 1.1 document: the same outlines at the same places as on the canvas. */
-import { type DrawItem, type DrawList, PATH_CLOSE, PATH_CUBIC, PATH_LINE, PATH_MOVE, type TextBlock } from '@foreshore/core';
+import {
+  type DrawItem,
+  type DrawList,
+  PATH_CLOSE,
+  PATH_CUBIC,
+  PATH_LINE,
+  PATH_MOVE,
+  type PictureItem,
+  type ScreenItem,
+  type TextBlock,
+} from '@foreshore/core';
 
 const round = (v: number): string => String(Number(v.toFixed(4)));
 const escapeXml = (text: string): string => text.replace(/[&<>"']/g, (c) => `&#${c.charCodeAt(0)};`);
@@ -34,7 +44,43 @@ function arcPath({ x, y, radius, fromRad, toRad }: Extract<DrawItem, { kind: 'ar
   return `M${at(fromRad)}${arc(middle)}${arc(toRad)}`;
 }
 
-type Shape = Exclude<DrawItem, { kind: 'clip' } | { kind: 'unclip' }>;
+type Shape = Exclude<DrawItem, { kind: 'clip' | 'unclip' | 'push' | 'pop' | 'screen' | 'picture' }>;
+
+/** Pictures by the hash of their bytes, as what an `href` takes: a data address or a file's name; undefined: left out. */
+export type SvgPictures = (hash: string) => string | undefined;
+
+/** The colours of a picture as the canvas makes them: saturation after the weights of the Filter Effects module, then the tint. */
+function pictureFilter(id: string, { tint, saturation, blurPx }: PictureItem, scaleX: number): string {
+  const parts = [];
+  if (saturation !== 1) parts.push(`<feColorMatrix type="saturate" values="${round(saturation)}"/>`);
+  if (tint) {
+    const [r, g, b] = [1, 3, 5].map((k) => round(Number.parseInt(tint.slice(k, k + 2), 16) / 255));
+    parts.push(`<feColorMatrix type="matrix" values="${r} 0 0 0 0 0 ${g} 0 0 0 0 0 ${b} 0 0 0 0 0 1 0"/>`);
+  }
+  if (blurPx > 0) parts.push(`<feGaussianBlur stdDeviation="${round(blurPx * scaleX)}"/>`);
+  return parts.length ? `<filter id="${id}" color-interpolation-filters="sRGB">${parts.join('')}</filter>` : '';
+}
+
+function pictureSvg(item: PictureItem, n: number, pictures: SvgPictures): string {
+  const href = pictures(item.picture);
+  if (href === undefined) return '';
+  const [sx, sy, sw, sh] = item.from.map(round);
+  const opacity = item.opacity < 1 ? ` opacity="${round(item.opacity)}"` : '';
+  const filter = pictureFilter(`paint-${n}`, item, item.from[2] / item.width);
+  return `${filter}<svg x="${round(item.x)}" y="${round(item.y)}" width="${round(item.width)}" height="${round(item.height)}" viewBox="${sx} ${sy} ${sw} ${sh}" preserveAspectRatio="none"><image width="${round(item.size[0])}" height="${round(item.size[1])}" preserveAspectRatio="none" href="${escapeXml(href)}"${opacity}${filter ? ` filter="url(#paint-${n})"` : ''}/></svg>`;
+}
+
+/** Paint over what lies behind. Beside a level's picture it blends as on the canvas; a fringe has nothing of its own to draw. */
+function screenSvg({ effect, amount, colour }: ScreenItem, n: number, list: DrawList): string {
+  const rect = (paint: string, style: string) =>
+    `<rect width="${list.widthPx}" height="${list.heightPx}" ${paint} opacity="${round(amount)}"${style && ` style="mix-blend-mode:${style}"`}/>`;
+  if (effect === 'desaturate') return rect('fill="#808080"', 'saturation');
+  if (effect === 'tint') return rect(colourOf(colour, 'fill'), 'multiply');
+  if (effect === 'fringe') return '';
+  const stop = (offset: number, alpha: number) => `<stop offset="${offset}" stop-color="${colour.slice(0, 7)}" stop-opacity="${alpha}"/>`;
+  const reach = Math.hypot(list.widthPx, list.heightPx) / 2;
+  return `<radialGradient id="vignette-${n}" gradientUnits="userSpaceOnUse" cx="${round(list.widthPx / 2)}" cy="${round(list.heightPx / 2)}" r="${round(reach)}">${stop(0.4, 0)}${stop(1, 1)}</radialGradient>${rect(`fill="url(#vignette-${n})"`, '')}`;
+}
 
 function itemSvg(item: Shape): string {
   const opacity = item.opacity < 1 ? ` opacity="${round(item.opacity)}"` : '';
@@ -56,19 +102,21 @@ function itemSvg(item: Shape): string {
 }
 
 /** What an element paints is a group with its id, in pieces where a clip begins or ends within it; a text is the group's title. */
-export function paintSvg(list: DrawList): string {
+export function paintSvg(list: DrawList, pictures: SvgPictures = () => undefined): string {
   const groups: string[] = [];
   let open = '';
   let clips = 0;
+  let paints = 0;
   const seen = new Set<string>();
   const close = () => {
     if (open) groups.push('</g>');
     open = '';
   };
   for (const item of list.items) {
-    if (item.kind === 'clip' || item.kind === 'unclip') {
+    if (item.kind === 'clip' || item.kind === 'unclip' || item.kind === 'push' || item.kind === 'pop') {
       close();
-      if (item.kind === 'unclip') groups.push('</g>');
+      if (item.kind === 'unclip' || item.kind === 'pop') groups.push('</g>');
+      else if (item.kind === 'push') groups.push(`<g transform="matrix(${item.matrix.map(round).join(' ')})">`);
       else {
         const { x, y, width, height, radius } = item;
         groups.push(
@@ -85,7 +133,9 @@ export function paintSvg(list: DrawList): string {
       open = item.element;
     }
     if (item.kind === 'text') groups.push(`<title>${escapeXml(item.block.lines.map((line) => line.text).join(' '))}</title>`);
-    groups.push(itemSvg(item));
+    if (item.kind === 'picture') groups.push(pictureSvg(item, ++paints, pictures));
+    else if (item.kind === 'screen') groups.push(screenSvg(item, ++paints, list));
+    else groups.push(itemSvg(item));
   }
   close();
   const { widthPx, heightPx } = list;

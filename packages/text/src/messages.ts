@@ -71,7 +71,11 @@ export function format(message: string, language: string, values: Readonly<Recor
   const { elements, fault, names } = read(message);
   if (!elements) return { text: message, fault };
   const given: Record<string, FeedValue> = {};
-  for (const name of names) given[name] = values[name] ?? `{${name}}`;
+  for (const name of names) {
+    const value = values[name] ?? `{${name}}`;
+    // The lines of a list.
+    given[name] = Array.isArray(value) ? value.join('\n') : value;
+  }
   const absent = names.some((name) => values[name] === undefined);
   try {
     const made = keep(formats, `${language}\n${message}`, () => new IntlMessageFormat(elements, language, undefined, { ignoreTag: true }));

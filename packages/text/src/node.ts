@@ -9,8 +9,21 @@ const nameOf = (subset: string, weight: number): string => `atkinson-hyperlegibl
 const file = (subset: string, weight: number): Uint8Array =>
   new Uint8Array(readFileSync(require.resolve(`@fontsource/atkinson-hyperlegible-next/files/${nameOf(subset, weight)}`)));
 
-export const shippedShaper = (): TextShaper =>
-  makeShaper({ 400: [file('latin', 400), file('latin-ext', 400)], 700: [file('latin', 700), file('latin-ext', 700)] });
+/** Scripts that the text's own font lacks, in the order in which fonts are asked. */
+const OTHERS = ['arabic', 'hebrew'];
+const other = (script: string, weight: number): Uint8Array =>
+  new Uint8Array(
+    readFileSync(require.resolve(`@fontsource/noto-sans-${script}/files/noto-sans-${script}-${script}-${weight}-normal.woff`)),
+  );
+const chain = (weight: number): Uint8Array[] => [
+  file('latin', weight),
+  file('latin-ext', weight),
+  ...OTHERS.map((script) => other(script, weight)),
+];
+
+/** @param own fonts of the project, asked before those that ship. */
+export const shippedShaper = (own: readonly Uint8Array[] = []): TextShaper =>
+  makeShaper({ 400: [...own, ...chain(400)], 700: [...own, ...chain(700)] });
 
 /** The font files that ship, by name: what a project file carries, so that it reads the same elsewhere. */
 export const shippedFonts = (): Record<string, Uint8Array> =>

@@ -15,12 +15,17 @@ import {
   type TextShaper,
 } from '@foreshore/core';
 import type { FeedValue } from '@foreshore/document';
+import bidiFactory from 'bidi-js';
 import * as hb from 'harfbuzzjs';
 import LineBreaker from 'linebreak';
 import { argumentsOf, format } from './messages.ts';
 import { unwrapWoff } from './woff.ts';
 
 const MOST_KEPT = 5000;
+const ELLIPSIS = '\u2026';
+/** Levels by the Unicode bidirectional algorithm (UAX 9); shaping and ordering of runs are done here. */
+const bidi = bidiFactory();
+const graphemes = new Intl.Segmenter(undefined, { granularity: 'grapheme' });
 
 interface Face {
   font: hb.Font;
@@ -39,6 +44,28 @@ interface Line {
   text: string;
   glyphs: Glyph[];
   widthEm: number;
+}
+
+type Direction = 'ltr' | 'rtl';
+
+interface Run {
+  face: Face;
+  text: string;
+  level: number;
+}
+
+/** Rule L2 of UAX 9: from the highest level down, every stretch of runs at that level or above is turned round. */
+function inVisualOrder(runs: readonly Run[]): Run[] {
+  const out = [...runs];
+  const highest = runs.reduce((most, { level }) => Math.max(most, level), 0);
+  for (let level = highest; level > 0; level--)
+    for (let from = 0; from < out.length; from++) {
+      let to = from;
+      while (to < out.length && (out[to] as Run).level >= level) to++;
+      if (to - from > 1) out.splice(from, to - from, ...out.slice(from, to).reverse());
+      from = to;
+    }
+  return out;
 }
 
 /** Font files for each weight; later files stand in for what the first lacks. */
@@ -91,7 +118,8 @@ class HarfBuzzShaper implements TextShaper {
   }
 
   shape(request: TextRequest): TextBlock {
-    const key = JSON.stringify([request.text, request.weight, request.align, request.lineHeight, request.wrapEm]);
+    const { text, weight, align, lineHeight, wrapEm, direction = 'ltr', cutAfter = null } = request;
+    const key = JSON.stringify([text, weight, align, lineHeight, wrapEm, direction, cutAfter]);
     let block = this.cache.get(key);
     if (!block) {
       block = this.layOut(request);
@@ -102,12 +130,13 @@ class HarfBuzzShaper implements TextShaper {
     return block;
   }
 
-  private layOut({ text, weight, align, lineHeight, wrapEm }: TextRequest): TextBlock {
+  private layOut({ text, weight, align, lineHeight, wrapEm, direction = 'ltr', cutAfter }: TextRequest): TextBlock {
     const faces = this.faces[weight];
     const first = faces[0];
     if (!first) throw new RangeError(`There is no font of weight ${weight}.`);
     const missing = new Set<string>();
-    const lines = text.split(/\r\n|\r|\n/).flatMap((paragraph) => this.breakLines(paragraph, faces, wrapEm, missing));
+    const whole = text.split(/\r\n|\r|\n/).flatMap((paragraph) => this.breakLines(paragraph, faces, wrapEm, missing, direction));
+    const { lines, cut } = this.cutLines(whole, faces, wrapEm, cutAfter ?? null, direction);
     const widthEm = lines.reduce((most, line) => Math.max(most, line.widthEm), 0);
     const { ascender, descender } = first.font.hExtents();
     const [ascentEm, descentEm] = [ascender / first.unitsPerEm, -descender / first.unitsPerEm];
@@ -115,7 +144,8 @@ class HarfBuzzShaper implements TextShaper {
     const coords: number[] = [];
     const placed = lines.map((line, i) => {
       const spare = widthEm - line.widthEm;
-      const xEm = align === 'start' ? 0 : align === 'end' ? spare : spare / 2;
+      const toLeft = direction === 'ltr' ? 'start' : 'end';
+      const xEm = align === 'centre' ? spare / 2 : align === toLeft ? 0 : spare;
       const baselineEm = i * lineHeight + (lineHeight - ascentEm - descentEm) / 2 + ascentEm;
       for (const glyph of line.glyphs) {
         const outline = this.outlineOf(glyph.face, glyph.id);
@@ -136,13 +166,20 @@ class HarfBuzzShaper implements TextShaper {
       lines: placed,
       ops: Uint8Array.from(ops),
       coords: Float64Array.from(coords),
+      cut,
       missing: [...missing],
     };
   }
 
   /** A paragraph as one line, or as many as keep within `wrapEm` by the Unicode line breaking rules; a word too long stands alone. */
-  private breakLines(paragraph: string, faces: Face[], wrapEm: number | null, missing: Set<string>): Line[] {
-    const whole = this.shapeLine(paragraph, faces, missing);
+  private breakLines(paragraph: string, faces: Face[], wrapEm: number | null, missing: Set<string>, direction: Direction): Line[] {
+    // What is mixed is ordered line by line, with the levels of the whole paragraph.
+    const { levels } = bidi.getEmbeddingLevels(paragraph, direction);
+    const part = (from: number, to: number): Line => {
+      const text = paragraph.slice(from, to).trimEnd();
+      return this.shapeLine(text, levels.subarray(from, from + text.length), faces, missing);
+    };
+    const whole = this.shapeLine(paragraph, levels, faces, missing);
     if (wrapEm === null || whole.widthEm <= wrapEm) return [whole];
     const lines: Line[] = [];
     const breaker = new LineBreaker(paragraph);
@@ -150,11 +187,11 @@ class HarfBuzzShaper implements TextShaper {
     let last = 0;
     let fitting: Line | null = null;
     for (let chance = breaker.nextBreak(); chance; chance = breaker.nextBreak()) {
-      const line = this.shapeLine(paragraph.slice(start, chance.position).trimEnd(), faces, missing);
+      const line = part(start, chance.position);
       if (fitting && line.widthEm > wrapEm) {
         lines.push(fitting);
         start = last;
-        fitting = this.shapeLine(paragraph.slice(start, chance.position).trimEnd(), faces, missing);
+        fitting = part(start, chance.position);
       } else fitting = line;
       last = chance.position;
     }
@@ -162,13 +199,40 @@ class HarfBuzzShaper implements TextShaper {
     return lines;
   }
 
-  private shapeLine(text: string, faces: Face[], missing: Set<string>): Line {
+  /** No more than so many lines, none wider than `wrapEm`: what is cut off ends in an ellipsis. */
+  private cutLines(
+    lines: Line[],
+    faces: Face[],
+    wrapEm: number | null,
+    cutAfter: number | null,
+    direction: Direction,
+  ): { lines: Line[]; cut: boolean } {
+    if (cutAfter === null) return { lines, cut: false };
+    let cut = false;
+    const kept = lines.slice(0, cutAfter).map((line, i) => {
+      const last = i === cutAfter - 1 && lines.length > cutAfter;
+      if (!last && (wrapEm === null || line.widthEm <= wrapEm)) return line;
+      cut = true;
+      const letters = [...graphemes.segment(line.text)].map(({ segment }) => segment);
+      for (let count = letters.length; count >= 0; count--) {
+        const text = letters.slice(0, count).join('').trimEnd() + ELLIPSIS;
+        const shorter = this.shapeLine(text, bidi.getEmbeddingLevels(text, direction).levels, faces, new Set());
+        if (wrapEm === null || shorter.widthEm <= wrapEm || count === 0) return shorter;
+      }
+      return line;
+    });
+    return { lines: kept, cut };
+  }
+
+  /** @param levels the bidirectional level of each UTF-16 unit of the text. */
+  private shapeLine(text: string, levels: Uint8Array, faces: Face[], missing: Set<string>): Line {
     const glyphs: Glyph[] = [];
     let x = 0;
-    for (const run of this.runsOf(text, faces, missing)) {
+    for (const run of inVisualOrder(this.runsOf(text, levels, faces, missing))) {
       const buffer = new hb.Buffer();
       buffer.addText(run.text);
       buffer.guessSegmentProperties();
+      buffer.setDirection(run.level % 2 ? hb.Direction.RTL : hb.Direction.LTR);
       hb.shape(run.face.font, buffer);
       const positions = buffer.getGlyphPositions();
       buffer.getGlyphInfos().forEach((info, i) => {
@@ -182,20 +246,25 @@ class HarfBuzzShaper implements TextShaper {
     return { text, glyphs, widthEm: x };
   }
 
-  /** Stretches of text that one font can draw; marks stay with what they stand on. */
-  private runsOf(text: string, faces: Face[], missing: Set<string>): { face: Face; text: string }[] {
-    const runs: { face: Face; text: string }[] = [];
+  /** Stretches of text that one font can draw and that run one way; marks stay with what they stand on. */
+  private runsOf(text: string, levels: Uint8Array, faces: Face[], missing: Set<string>): Run[] {
+    const runs: Run[] = [];
+    let at = 0;
     for (const character of text) {
+      const level = levels[at] ?? 0;
+      at += character.length;
       const previous = runs.at(-1);
       if (previous && isMark(character)) {
         previous.text += character;
         continue;
       }
-      const able = faces.find((face) => face.font.nominalGlyph(character.codePointAt(0) ?? 0) !== undefined);
+      const has = (face: Face) => face.font.nominalGlyph(character.codePointAt(0) ?? 0) !== undefined;
+      // Spaces stay in the font of what is before them: a word and its space are shaped together.
+      const able = previous && character === ' ' && has(previous.face) ? previous.face : faces.find(has);
       if (!able) missing.add(character);
       const face = able ?? (faces[0] as Face);
-      if (previous?.face === face) previous.text += character;
-      else runs.push({ face, text: character });
+      if (previous?.face === face && previous.level === level) previous.text += character;
+      else runs.push({ face, text: character, level });
     }
     return runs;
   }

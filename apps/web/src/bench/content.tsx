@@ -1,6 +1,6 @@
 /** What the selected element contains, by its kind, above the chain of its steps. */
 import { type Document, type Element, inOrder } from '@foreshore/document';
-import { IconMapPin, IconTrash } from '@tabler/icons-react';
+import { IconCopy, IconMapPin, IconTrash } from '@tabler/icons-react';
 import { unwired } from '../shell/unwired.ts';
 import { useBench } from '../state/bench.ts';
 import { shownDocument, useProject } from '../state/project.ts';
@@ -9,10 +9,22 @@ import { editElement, removeElement } from './edits.ts';
 import { DraftText } from './fields.tsx';
 import { GaugeContent } from './gauge-content.tsx';
 import { GroupContent } from './group-content.tsx';
+import { PictureContent, ScreenPaintContent, SliderContent, ToggleContent } from './kind-content.tsx';
 import { LabelContent } from './label-content.tsx';
+import { MotionContent } from './motion-content.tsx';
 import { PointerContent } from './pointer-content.tsx';
+import { duplicateElement, InstanceContent, TemplateContent, UsesContent } from './template-content.tsx';
 
-const KIND_WORDS: Record<Element['kind'], string> = { label: 'Text', group: 'Group', gauge: 'Gauge' };
+export const KIND_WORDS: Record<Element['kind'], string> = {
+  label: 'Text',
+  group: 'Group',
+  gauge: 'Gauge',
+  picture: 'Picture',
+  toggle: 'Toggle',
+  slider: 'Slider',
+  screenPaint: 'Screen paint',
+  instance: 'Instance',
+};
 
 function whereOf(document: Document, { mount }: Element): string {
   if (mount.kind === 'glass') return `on the glass, ${mount.within === 'safe' ? 'safe area' : 'whole screen'}`;
@@ -63,6 +75,15 @@ export function Content() {
         <button
           type="button"
           className="icon-button"
+          title="Duplicate"
+          aria-label={`Duplicate ${element.name}`}
+          onClick={() => duplicateElement(selection)}
+        >
+          <IconCopy size={17} />
+        </button>
+        <button
+          type="button"
+          className="icon-button"
           title="Delete (Del)"
           aria-label={`Delete ${element.name}`}
           onClick={() => removeElement(selection)}
@@ -92,7 +113,19 @@ export function Content() {
         {element.kind === 'label' && <LabelContent id={selection} element={element} />}
         {element.kind === 'gauge' && <GaugeContent id={selection} element={element} />}
         {element.kind === 'group' && <GroupContent id={selection} element={element} />}
-        <PointerContent id={selection} element={element} />
+        {element.kind === 'picture' && <PictureContent id={selection} element={element} />}
+        {element.kind === 'toggle' && <ToggleContent id={selection} element={element} />}
+        {element.kind === 'slider' && <SliderContent id={selection} element={element} />}
+        {element.kind === 'screenPaint' && <ScreenPaintContent id={selection} element={element} />}
+        {element.kind === 'instance' && <InstanceContent id={selection} element={element} />}
+        <UsesContent id={selection} element={element} />
+        {element.kind !== 'screenPaint' && (
+          <>
+            <MotionContent id={selection} element={element} group={element.kind === 'group'} />
+            <PointerContent id={selection} element={element} />
+          </>
+        )}
+        {element.kind === 'group' && <TemplateContent id={selection} element={element} />}
         <div className="wide">
           <DraftText
             key={`name ${selection}`}

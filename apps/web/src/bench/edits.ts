@@ -10,13 +10,20 @@ import {
   type Label,
   makeGauge,
   makeGroup,
+  makeInstance,
   makeLabel,
+  makeMovement,
+  makePicture,
+  makeScreenPaint,
+  makeSlider,
   makeText,
+  makeToggle,
   makeVeil,
   onGlass,
   orderAfter,
   orderBetween,
   pipsForm,
+  type Reaction,
   type Route,
   type RoutePose,
   ringForm,
@@ -66,7 +73,13 @@ export const KINDS = {
   row: 'Row',
   column: 'Column',
   free: 'Free group',
+  picture: 'Picture',
+  toggle: 'Toggle',
+  slider: 'Slider',
+  scroll: 'Scrolling list',
+  notice: 'Notice',
   veil: 'Veil',
+  paint: 'Screen paint',
 } as const;
 export type GlassKind = keyof typeof KINDS;
 
@@ -82,6 +95,27 @@ function makeKind(kind: GlassKind, carried: Pick<Label, 'mount' | 'place'>, feed
       return makeGauge(carried, KINDS[kind], feed, pipsForm(), order);
     case 'veil':
       return makeVeil(KINDS[kind], order);
+    case 'picture':
+      return makePicture(carried, KINDS[kind], null, 160, 160, order);
+    case 'toggle':
+      return makeToggle(carried, KINDS[kind], null, order);
+    case 'slider':
+      return makeSlider(carried, KINDS[kind], null, order);
+    case 'paint':
+      return makeScreenPaint('vignette', KINDS[kind], null, order);
+    case 'scroll': {
+      const group = makeGroup(carried, KINDS[kind], 'column', order);
+      return { ...group, layout: { ...group.layout, widthPx: 360, heightPx: 240, scroll: { thumb: '#E5B45C', thumbPx: 8 } } };
+    }
+    case 'notice': {
+      const group = makeGroup(carried, KINDS[kind], 'column', order);
+      return {
+        ...group,
+        layout: { ...group.layout, align: 'centre', gapPx: 14, padPx: [36, 24, 36, 28] },
+        paint: { plate: { colour: '#F5F0E3F5', radiusPx: 8, border: { colour: '#12445A', widthPx: 2 } }, opacity: 1 },
+        motion: { enter: makeMovement('grow'), leave: makeMovement('fade'), betweenS: 0 },
+      };
+    }
     default:
       return makeGroup(carried, KINDS[kind], kind, order);
   }
@@ -96,11 +130,59 @@ export function placeOnGlass(
   if (!document) return null;
   const carried = 'group' in where ? insideOf(where.group) : onGlass(where.pin, where.offsetPx);
   const feed = inOrder(document.feeds).find(([, f]) => f.kind === 'number')?.[0] ?? null;
-  const element = makeKind(kind, carried, feed, orderAfter(document.elements));
+  const wanted = kind === 'toggle' ? 'flag' : kind === 'slider' ? 'number' : null;
+  const bound = wanted && inOrder(document.feeds).find(([, f]) => f.kind === wanted)?.[0];
+  const made = makeKind(kind, carried, feed, orderAfter(document.elements));
+  const range = bound ? document.feeds[bound]?.range : undefined;
+  const element =
+    bound && made.kind === 'slider'
+      ? { ...made, source: bound, ...(range && { empty: range[0], full: range[1], step: (range[1] - range[0]) / 20 }) }
+      : bound && made.kind === 'toggle'
+        ? { ...made, source: bound }
+        : made;
   const id = freeId(document.elements, element.name);
-  if (!change(`Place a ${KINDS[kind].toLowerCase()}`, (d) => put(d, 'elements', id, element))) return null;
+  const done = change(`Place a ${KINDS[kind].toLowerCase()}`, (d) => {
+    const placed = put(d, 'elements', id, element);
+    return kind === 'notice' ? withChoices(placed, id) : placed;
+  });
+  if (!done) return null;
   useBench.setState({ selection: id });
   return id;
+}
+
+/** What a notice says and the choices it gives: a text, and two buttons side by side. */
+function withChoices(document: Document, notice: string): Document {
+  let d = document;
+  const add = (name: string, make: (order: string) => Element): string => {
+    const id = freeId(d.elements, `${notice} ${name}`);
+    d = put(d, 'elements', id, make(orderAfter(d.elements)));
+    return id;
+  };
+  const inked = (into: string, text: string, order: string, weight: 400 | 700): Label => {
+    const label = makeText(insideOf(into), text, order);
+    return { ...label, paint: { ...label.paint, colour: '#15233B', align: 'centre', weight, outline: null } };
+  };
+  add('words', (order) => inked(notice, 'What has happened', order, 400));
+  const row = add('choices', (order) => {
+    const group = makeGroup(insideOf(notice), 'Choices', 'row', order);
+    return { ...group, layout: { ...group.layout, padPx: [0, 0, 0, 0], equal: true }, paint: { plate: null, opacity: 1 } };
+  });
+  for (const word of ['Yes', 'No']) {
+    const button = add(word, (order) => {
+      const group = makeGroup(insideOf(row), word, 'row', order);
+      return {
+        ...group,
+        layout: { ...group.layout, spread: 'centre', padPx: [28, 8, 28, 10] },
+        paint: { plate: { colour: '#E6D5A6', radiusPx: 6, border: { colour: '#15233B', widthPx: 2 } }, opacity: 1 },
+        pointer: { takes: 'acts', action: null, padPx: 4, pointed: { plate: '#1B6E83', text: '#FFFFFF' }, pressed: { plate: '#12445A' } },
+      };
+    });
+    add(`${word} text`, (order) => ({
+      ...inked(button, word, order, 700),
+      pointer: { takes: 'passes', action: null, padPx: 0, pointed: {}, pressed: {} },
+    }));
+  }
+  return d;
 }
 
 /** Everything inside an element, at any depth. */
@@ -156,22 +238,73 @@ export function placeLabel(anchorFrom: (name: string, order: string) => Anchor, 
   return id;
 }
 
+/** A use of a template: on a new anchor, on the glass, or in a group; selects it. */
+export function placeInstance(
+  of: string,
+  where:
+    | { anchorFrom: (name: string, order: string) => Anchor }
+    | { pin: [number, number]; offsetPx: [number, number] }
+    | { group: string },
+): string | null {
+  const { document } = useProject.getState();
+  const template = document?.elements[of];
+  if (!document || !template) return null;
+  const order = orderAfter(document.elements);
+  const anchorId = freeId(document.anchors, template.name);
+  const carried =
+    'group' in where
+      ? insideOf(where.group)
+      : 'pin' in where
+        ? onGlass(where.pin, where.offsetPx)
+        : { mount: { kind: 'floating' as const, anchor: anchorId }, place: makeLabel(anchorId, '', order).place };
+  const instance = makeInstance(carried, of, template.name, order);
+  const id = freeId(document.elements, `${template.name} 2`);
+  const done = change(`Use ${template.name}`, (d) => {
+    const anchored = 'anchorFrom' in where ? put(d, 'anchors', anchorId, where.anchorFrom(template.name, orderAfter(d.anchors))) : d;
+    return put(anchored, 'elements', id, instance);
+  });
+  if (!done) return null;
+  useBench.setState({ selection: id });
+  return id;
+}
+
 /** Removes an element with all that is inside, and its anchor where nothing else stands on it. */
 export function removeElement(id: string): void {
   const element = useProject.getState().document?.elements[id];
   if (!element) return;
   const done = change(`Delete ${element.name}`, (document) => {
-    const gone = [id, ...insideAll(document, id)];
-    const without = gone.reduce((d, one) => drop(d, 'elements', one), document);
+    const inside = [id, ...insideAll(document, id)];
+    // Instances go with their template.
+    const instances = Object.entries(document.elements).flatMap(([other, e]) =>
+      e.kind === 'instance' && inside.includes(e.of) ? [other] : [],
+    );
+    const gone = [...inside, ...instances];
+    const without = withoutReactionsTo(
+      gone,
+      gone.reduce((d, one) => drop(d, 'elements', one), document),
+    );
     if (element.mount.kind !== 'floating') return without;
     const { anchor } = element.mount;
     const used =
       Object.values(without.elements).some((e) => e.mount.kind === 'floating' && e.mount.anchor === anchor) ||
       Object.values(without.anchors).some((a) => a.kind === 'midpoint' && (a.first === anchor || a.second === anchor)) ||
-      Object.values(without.feeds).some((f) => f.source?.kind === 'distance' && f.source.anchor === anchor);
+      Object.values(without.feeds).some((f) => (f.source?.kind === 'distance' || f.source?.kind === 'place') && f.source.anchor === anchor);
     return used ? without : drop(without, 'anchors', anchor);
   });
   if (done) useBench.setState({ selection: null, typing: null, openStep: null });
+}
+
+/** What showed, hid or moved an element that is gone is gone, too. */
+function withoutReactionsTo(gone: readonly string[], document: Document): Document {
+  if (!document.actions) return document;
+  const names = (r: Reaction) => (r.kind === 'show' || r.kind === 'motion') && gone.includes(r.element);
+  const actions = Object.fromEntries(
+    Object.entries(document.actions).map(([id, a]) => [
+      id,
+      a.reactions.some(names) ? { ...a, reactions: a.reactions.filter((r) => !names(r)) } : a,
+    ]),
+  );
+  return { ...document, actions };
 }
 
 export function nudge(id: string, x: number, y: number): void {

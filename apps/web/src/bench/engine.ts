@@ -15,14 +15,20 @@ import {
   drawList,
   explain,
   Verdict as Failed,
+  formatValue,
+  type Going,
   headRow,
   type Intent,
+  isOff,
+  isRestless,
+  isSeen,
   makeHit,
   makeSolver,
   type Pose,
   paintedRows,
   phaseAt,
   placeOf,
+  playMotion,
   pointerOf,
   poseTowards,
   projector,
@@ -34,25 +40,30 @@ import {
   type Solver,
   STEPS,
   screenRay,
+  scrollingRow,
+  scrollTo,
   solve,
-  sourceOf,
   type TextShaper,
   transformPoint,
   type Vec3,
+  valueSet,
+  valueStepped,
   type WalkState,
   walk,
   walkFrom,
   walkPose,
+  within,
 } from '@foreshore/core';
 import { type Anchor, type Document, type Element, type FeedValue, inOrder } from '@foreshore/document';
 import { cameraPose, emptyGround, invertAffine, type LevelModel, readLevel } from '@foreshore/level';
 import { paintCanvas } from '@foreshore/paint';
 import { webShaper } from '../level/fonts.ts';
+import { Pictures } from '../level/pictures.ts';
 import { LevelRenderer, SOFTWARE } from '../level/renderer.ts';
 import { LevelScene } from '../level/scene.ts';
 import { api } from '../state/api.ts';
 import { type FrameInfo, type Hover, useBench, type Verdict } from '../state/bench.ts';
-import { took, useLive } from '../state/live.ts';
+import { hold, took, useLive } from '../state/live.ts';
 import type { Recorded } from './edits.ts';
 import { drawOutside, outsideProjection } from './outside.ts';
 
@@ -62,6 +73,7 @@ const REACH_M = 4000;
 const SLOW_MS = 45;
 /** So long without a change, and the picture is drawn in full quality. */
 const CALM_MS = 250;
+const NOTHING_DONE = { values: {}, phase: null, forced: {}, played: [], did: [] };
 
 export class Engine {
   model: LevelModel;
@@ -76,6 +88,9 @@ export class Engine {
   private readonly arranged = new Map<string, Arranged>();
   private readonly live = new Map<string, Solver>();
   private readonly replays = new Map<string, Replay>();
+  private readonly pictures: Pictures;
+  /** While trying, time goes on for what softens, lingers and moves, though the route stands still: seconds. */
+  private tryS = 0;
   private main: HTMLCanvasElement | null = null;
   private readonly tiles = new Map<string, HTMLCanvasElement>();
   private request = 0;
@@ -84,6 +99,9 @@ export class Engine {
   private intervalMs = 0;
   private dirty = true;
   private walker: WalkState | null = null;
+  private speedMps = 0;
+  /** The height from which the walker is coming down, metres. */
+  private highestM = 0;
   intent: Intent = { right: 0, up: 0, forward: 0, fast: false };
   private outsidePose: Pose | null = null;
   private recorded: { timeS: number; pose: Pose }[] = [];
@@ -110,6 +128,8 @@ export class Engine {
     this.model = model;
     this.scene = scene;
     this.renderer = new LevelRenderer(() => this.invalidate());
+    this.pictures = new Pictures(() => this.invalidate());
+    this.pictures.want(document.pictures);
     this.compiled = compile(document, model);
     const live = useLive.subscribe(() => {
       this.replays.clear();
@@ -123,9 +143,21 @@ export class Engine {
         now.timeS === before.timeS &&
         now.selection === before.selection &&
         now.pointed === before.pointed &&
-        now.pressed === before.pressed
+        now.pressed === before.pressed &&
+        now.cursor === before.cursor &&
+        now.scrolled === before.scrolled &&
+        now.language === before.language
       )
         return;
+      if (now.language !== before.language) {
+        this.arranged.clear();
+        this.replays.clear();
+        this.live.clear();
+      }
+      if (now.mode !== before.mode) {
+        this.live.clear();
+        this.tryS = now.timeS;
+      }
       if (now.pose === null) this.walker = null;
       if (now.flying !== before.flying && this.walker) this.walker.flying = now.flying;
       this.invalidate();
@@ -164,6 +196,7 @@ export class Engine {
   setDocument(document: Document): void {
     if (document === this.document) return;
     this.document = document;
+    this.pictures.want(document.pictures);
     this.compiled = compile(document, this.model);
     this.arranged.clear();
     this.replays.clear();
@@ -197,7 +230,8 @@ export class Engine {
     if (known) return known;
     const described = this.document.viewers[viewer];
     if (!described) return null;
-    const made = arrange(this.compiled, described, this.text);
+    const { language } = useBench.getState();
+    const made = arrange(this.compiled, described, this.text, undefined, language ?? this.document.language);
     this.arranged.set(viewer, made);
     return made;
   }
@@ -206,9 +240,9 @@ export class Engine {
   frameOf(viewer: string): Solver | null {
     const arranged = this.arrangedFor(viewer);
     if (!arranged) return null;
-    const { pose, route, timeS } = useBench.getState();
+    const { pose, route, timeS, mode, scrolled } = useBench.getState();
     const way = this.document.routes[route];
-    if (!pose && way) {
+    if (!pose && way && mode !== 'try') {
       const key = `${viewer} ${route}`;
       let replay = this.replays.get(key);
       if (!replay) {
@@ -218,31 +252,41 @@ export class Engine {
       const { pointed, pressed } = useBench.getState();
       replay.pointed = pointed;
       replay.pressed = pressed;
+      replay.forced = useLive.getState().forced;
+      replay.scrolled = scrolled;
       replay.at(timeS, true);
       return replay.solver;
     }
     let solver = this.live.get(viewer);
     if (!solver) this.live.set(viewer, (solver = makeSolver(arranged)));
-    this.solveNow(solver, pose ?? this.homePose(), timeS);
+    this.solveNow(solver, this.pose(), timeS, mode === 'try' ? this.tryS : timeS);
     return solver;
   }
 
   /** One frame with the feeds and the phase of a time, somewhere off the route. */
-  private solveNow(solver: Solver, head: Pose, timeS: number): void {
+  private solveNow(solver: Solver, head: Pose, timeS: number, clockS = timeS): void {
     this.placeLevel(timeS);
-    const { route, pointed, pressed } = useBench.getState();
+    const { route, pointed, pressed, pose, scrolled } = useBench.getState();
     const way = this.document.routes[route] ?? null;
-    const { held, phase } = useLive.getState();
+    const { held, phase, forced } = useLive.getState();
     solve(solver, {
-      timeS,
+      timeS: clockS,
       head,
       views: [],
       depthOrder: true,
-      values: readValues(solver.c, way, timeS, head, held),
+      values: readValues(solver.c, way, timeS, head, held, undefined, pose ? this.going() : null),
       phase: phase ?? phaseAt(way, timeS) ?? this.firstPhase(),
       pointed,
       pressed,
+      forced,
+      scrolled,
     });
+  }
+
+  /** How the one who walks is moving now. */
+  private going(): Going {
+    const { walker } = this;
+    return { speedMps: this.speedMps, fallenM: walker ? Math.max(0, this.highestM - walker.position[1]) : 0 };
   }
 
   private firstPhase(): string | null {
@@ -289,7 +333,7 @@ export class Engine {
       this.fine = false;
       clearTimeout(this.calm);
       if (quick && !moving) this.calm = setTimeout(this.refine, CALM_MS);
-      this.settled = !quick;
+      this.settled = !quick && this.pictures.complete;
       const after = performance.now();
       this.onPicture?.(after - before);
       if (this.main && this.main.width > 1) this.firstPictureMs ??= after;
@@ -316,9 +360,14 @@ export class Engine {
       if (steering) this.flyOutside(dtS);
     } else if (steering || falling) {
       this.walker ??= walkFrom(this.pose(), state.flying);
+      const before = [...this.walker.position] as Vec3;
       walk(this.walker, this.intent, dtS, this.document.body, this.model);
+      const { position } = this.walker;
+      if (dtS > 0) this.speedMps = Math.hypot(...position.map((v, k) => v - (before[k] as number))) / dtS;
+      if (position[1] >= before[1]) this.highestM = position[1];
       useBench.setState({ pose: walkPose(this.walker) });
-    }
+    } else this.speedMps = 0;
+    const restless = state.mode === 'try' && this.tryOn(dtS);
     if (state.playing) {
       const way = this.document.routes[state.route];
       let timeS = state.timeS + dtS;
@@ -331,7 +380,14 @@ export class Engine {
       if (!last || timeS - last.timeS >= ROUTE_SAMPLE_S) this.recorded.push({ timeS, pose: this.pose() });
       this.recordLive(timeS);
     }
-    return steering || falling || state.playing || state.recording;
+    return steering || falling || state.playing || state.recording || restless;
+  }
+
+  /** Lets time go on while trying; true while that changes the picture. */
+  private tryOn(dtS: number): boolean {
+    this.tryS += dtS;
+    const solver = this.live.get(useBench.getState().viewer);
+    return solver !== undefined && (useBench.getState().playing || isRestless(solver));
   }
 
   /** Turns the camera; the route lets go of it. Degrees, counter-clockwise and up. */
@@ -502,7 +558,10 @@ export class Engine {
     quick: boolean,
   ): void {
     this.renderer.draw(this.scene, solver.a.projection, pose, target, quick);
-    paintCanvas(target as CanvasRenderingContext2D, drawList(solver), target.canvas.width / solver.a.projection.widthPx);
+    const { cursor, mode } = useBench.getState();
+    const { widthPx, heightPx } = solver.a.projection;
+    const pointer: [number, number] | null = cursor && mode === 'try' ? [cursor[0] * widthPx, cursor[1] * heightPx] : null;
+    paintCanvas(target as CanvasRenderingContext2D, drawList(solver, 0, pointer), target.canvas.width / widthPx, this.pictures.get);
   }
 
   /** A viewer's picture at a size of its own, from any pose. */
@@ -515,7 +574,8 @@ export class Engine {
     this.solveNow(solver, pose, useBench.getState().timeS);
     // At a viewer's own size every pixel is one of the viewer's; only small pictures are worth smoothing.
     this.renderer.draw(this.scene, arranged.projection, pose, target, width >= 1000);
-    if (overlay) paintCanvas(target as unknown as CanvasRenderingContext2D, drawList(solver), width / arranged.projection.widthPx);
+    if (overlay)
+      paintCanvas(target as unknown as CanvasRenderingContext2D, drawList(solver), width / arranged.projection.widthPx, this.pictures.get);
     return canvas;
   }
 
@@ -604,15 +664,14 @@ export class Engine {
   elementAt(u: number, v: number, wanted: (element: Element) => boolean = () => true): string | null {
     const solver = this.frameOf(useBench.getState().viewer);
     if (!solver || useBench.getState().outside) return null;
-    const { c, f, a } = solver;
+    const { c, a } = solver;
     const [x, y] = [u * a.projection.widthPx, v * a.projection.heightPx];
     let found: string | null = null;
     // Back to front, as it is painted; the last one that is hit lies in front.
     for (const row of paintedRows(solver)) {
       const element = c.elements[row];
-      if (!element || f.failed[row] !== Failed.Shown || !wanted(element)) continue;
-      const [left, top, width, height] = placeOf(f, row).rect;
-      if (x >= left && x <= left + width && y >= top && y <= top + height) found = c.sources[row] as string;
+      if (!element || element.kind === 'screenPaint' || !isSeen(solver, row) || !wanted(element)) continue;
+      if (within(solver, row, x, y)) found = c.sources[row] as string;
     }
     return found;
   }
@@ -631,20 +690,114 @@ export class Engine {
   acting(): string[] {
     const solver = this.frameOf(useBench.getState().viewer);
     if (!solver) return [];
-    return [...paintedRows(solver)].flatMap((row) =>
-      solver.f.failed[row] === Failed.Shown && pointerOf(solver, row).takes === 'acts' ? [solver.c.ids[row] as string] : [],
-    );
+    // What is scrolled out of sight can be come to, and is brought into sight then.
+    return [...paintedRows(solver)].flatMap((row) => {
+      const failed = solver.f.failed[row];
+      const shown = failed === Failed.Shown || (failed === Failed.Place && (solver.c.clipper[row] as number) >= 0);
+      return shown && pointerOf(solver, row).takes === 'acts' && !isOff(solver, row) ? [solver.c.ids[row] as string] : [];
+    });
   }
 
-  /** Sends the action of an element, and does what the document says is done on it. */
-  use(id: string): void {
-    const element = this.document.elements[sourceOf(id)];
-    const action = element?.pointer?.action;
-    if (!element) return;
+  /** Sends the action of an element, and does what the document says is done on it. A toggle is turned over. @param at where it was pressed, as shares of the picture. */
+  use(id: string, at: readonly [number, number] | null = null): void {
+    const solver = this.frameOf(useBench.getState().viewer);
+    const row = solver?.c.ids.indexOf(id) ?? -1;
+    const element = solver?.c.elements[row];
+    if (!solver || !element || isOff(solver, row)) return;
     const { timeS } = useBench.getState();
+    const set = element.kind === 'slider' && !at ? null : valueSet(solver, row, ...this.pixels(solver, at));
+    const action = element.pointer?.action ?? null;
+    if (set) this.set(set.feed, set.value);
+    // What only sets a feed has nothing to send.
+    if (set && action === null) {
+      const did = [`${this.document.feeds[set.feed]?.name ?? set.feed} ${formatValue(set.value)}`];
+      took({ ...NOTHING_DONE, did }, { timeS, action: 'sets', source: element.name });
+      return;
+    }
     const name = action ? (this.document.actions?.[action]?.name ?? action) : 'nothing: it has no action';
-    const reacted = action ? react(this.document, action, this.valuesNow()) : { values: {}, phase: null, did: [] };
+    const reacted = action ? react(this.document, action, this.valuesNow(), (shown) => this.isShown(shown)) : NOTHING_DONE;
     took(reacted, { timeS, action: name, source: element.name });
+    for (const played of reacted.played) this.play(played);
+  }
+
+  private set(feed: string, value: FeedValue): void {
+    hold(feed, value);
+  }
+
+  private pixels(solver: Solver, at: readonly [number, number] | null): [number, number] {
+    const { widthPx, heightPx } = solver.a.projection;
+    return at ? [at[0] * widthPx, at[1] * heightPx] : [0, 0];
+  }
+
+  private isShown(element: string): boolean {
+    const solver = this.frameOf(useBench.getState().viewer);
+    return solver?.c.sources.some((source, row) => source === element && solver.f.failed[row] === Failed.Shown) ?? false;
+  }
+
+  /** Plays the motion of entering of an element once more. */
+  private play(element: string): void {
+    const solver = this.frameOf(useBench.getState().viewer);
+    if (!solver) return;
+    for (let row = 0; row < solver.c.count; row++) if (solver.c.sources[row] === element) playMotion(solver, row);
+    this.invalidate();
+  }
+
+  /** Whether an element is dragged rather than pressed. */
+  isSlider(id: string): boolean {
+    const solver = this.frameOf(useBench.getState().viewer);
+    return solver?.c.elements[solver.c.ids.indexOf(id)]?.kind === 'slider';
+  }
+
+  /** Sets what a slider sets, from where the pointer is, as shares of the picture. */
+  slide(id: string, at: readonly [number, number]): void {
+    const solver = this.frameOf(useBench.getState().viewer);
+    const set = solver && valueSet(solver, solver.c.ids.indexOf(id), ...this.pixels(solver, at));
+    if (set && set.value !== this.valuesNow()[set.feed]) this.set(set.feed, set.value);
+  }
+
+  /** Moves a slider by steps. False where the element is none. */
+  slideBy(id: string, steps: number): boolean {
+    const solver = this.frameOf(useBench.getState().viewer);
+    const set = solver && valueStepped(solver, solver.c.ids.indexOf(id), steps);
+    if (set) this.set(set.feed, set.value);
+    return Boolean(set);
+  }
+
+  /** Scrolls what is under a point of the picture by so many of the viewer's pixels. False where nothing there scrolls. */
+  scrollAt(u: number, v: number, byPx: number): boolean {
+    const solver = this.frameOf(useBench.getState().viewer);
+    if (!solver) return false;
+    const { widthPx, heightPx } = solver.a.projection;
+    const row = rowUnder(solver, u * widthPx, v * heightPx);
+    const group = row < 0 ? -1 : scrollingRow(solver, row);
+    if (group < 0) return false;
+    this.scroll(solver, group, (solver.f.scrolled[group] as number) + byPx / (solver.a.fits[group] as number));
+    return true;
+  }
+
+  /** Brings an element into the box of what scrolls around it. */
+  reveal(id: string): void {
+    const solver = this.frameOf(useBench.getState().viewer);
+    const row = solver?.c.ids.indexOf(id) ?? -1;
+    const group = solver && row >= 0 ? scrollingRow(solver, solver.c.parent[row] as number) : -1;
+    if (solver && group >= 0) this.scroll(solver, group, scrollTo(solver, group, row));
+  }
+
+  private scroll(solver: Solver, group: number, to: number): void {
+    const within = Math.max(0, Math.min(solver.a.tree.surplus[group] as number, to));
+    useBench.setState(({ scrolled }) => ({ scrolled: { ...scrolled, [solver.c.ids[group] as string]: within } }));
+  }
+
+  /** A key of the keyboard went down or up while trying: feeds that come from it follow. True where one does. */
+  key(code: string, down: boolean): boolean {
+    let any = false;
+    for (const [id, { source, kind }] of Object.entries(this.document.feeds)) {
+      if (source?.kind !== 'key' || source.code !== code || kind !== 'flag') continue;
+      any = true;
+      if (source.how === 'held') this.set(id, down);
+      else if (down) this.set(id, this.valuesNow()[id] !== true);
+    }
+    return any;
   }
 
   /** Every pointer area of the present frame, in the chosen viewer's pixels, back to front. */
@@ -654,7 +807,7 @@ export class Engine {
     return [...paintedRows(solver)].flatMap((row) => {
       if (solver.f.failed[row] !== Failed.Shown) return [];
       const { takes, padPx } = pointerOf(solver, row);
-      const pad = padPx * solver.a.fit;
+      const pad = padPx * (solver.a.fits[row] as number);
       const [x, y, w, h] = placeOf(solver.f, row).rect;
       return [
         { id: solver.c.ids[row] as string, takes, rect: [x - pad, y - pad, w + 2 * pad, h + 2 * pad] as [number, number, number, number] },

@@ -1,13 +1,21 @@
 /** What a gauge contains: its source, its form, its paint. */
-import { barForm, type Gauge, type GaugeForm, inOrder, pipsForm, ringForm } from '@foreshore/document';
+import { barForm, type Gauge, type GaugeForm, inOrder, pictureForm, pipsForm, ringForm } from '@foreshore/document';
 import { Select, Switch } from '@mantine/core';
 import { IconPlus, IconX } from '@tabler/icons-react';
 import { NumberField } from '../shell/number-field.tsx';
 import { draft, shownDocument, useProject } from '../state/project.ts';
+import { Choice } from './editing.tsx';
 import { editKind, withElement } from './edits.ts';
 import { ColourField } from './fields.tsx';
+import { PictureField } from './picture-field.tsx';
 
-const FORMS = { bar: barForm, ring: ringForm, pips: pipsForm };
+function makeForm(kind: GaugeForm['kind'], picture: string | null): GaugeForm {
+  if (kind === 'bar') return barForm();
+  if (kind === 'ring') return ringForm();
+  if (kind === 'pips') return pipsForm();
+  if (kind === 'picture' || !picture) return pictureForm(picture);
+  return { kind: 'stages', pictures: [picture], widthPx: 96, heightPx: 96 };
+}
 
 export function GaugeContent({ id, element }: { id: string; element: Gauge }) {
   const document = useProject(shownDocument);
@@ -15,6 +23,7 @@ export function GaugeContent({ id, element }: { id: string; element: Gauge }) {
   const paint = (what: string, part: Partial<Gauge['paint']>) => edit(what, { paint: { ...element.paint, ...part } });
   const show = (part: Partial<Gauge>) => draft((d) => withElement(d, id, (e) => (e.kind === 'gauge' ? { ...e, ...part } : e)));
   const feeds = inOrder(document?.feeds ?? {});
+  const firstPicture = inOrder(document?.pictures ?? {})[0]?.[0] ?? null;
   const unit = (element.source && document?.feeds[element.source]?.unit) || '';
   return (
     <>
@@ -38,8 +47,12 @@ export function GaugeContent({ id, element }: { id: string; element: Gauge }) {
           { value: 'bar', label: 'Bar' },
           { value: 'ring', label: 'Ring' },
           { value: 'pips', label: 'Row of pips' },
+          { value: 'picture', label: 'Picture, filled' },
+          { value: 'stages', label: 'Pictures, in stages', disabled: !firstPicture },
         ]}
-        onChange={(kind) => kind && kind !== element.form.kind && edit('Change the form', { form: FORMS[kind as keyof typeof FORMS]() })}
+        onChange={(kind) =>
+          kind && kind !== element.form.kind && edit('Change the form', { form: makeForm(kind as GaugeForm['kind'], firstPicture) })
+        }
       />
       <NumberField label="Empty at" unit={unit} value={element.empty} onChange={(empty) => edit('Change the range', { empty })} />
       <NumberField label="Full at" unit={unit} value={element.full} onChange={(full) => edit('Change the range', { full })} />
@@ -213,8 +226,72 @@ function FormFields({ form, onChange }: { form: GaugeForm; onChange: (form: Gaug
         />
       </>
     );
+  if (form.kind === 'picture')
+    return (
+      <>
+        <div className="wide">
+          <PictureField label="Picture" value={form.picture} onChange={(picture) => onChange({ ...form, picture })} />
+          <PictureField label="Behind it" none="Itself, grey" value={form.behind} onChange={(behind) => onChange({ ...form, behind })} />
+        </div>
+        <NumberField label="Width" unit="px" value={form.widthPx} least={1} onChange={(widthPx) => onChange({ ...form, widthPx })} />
+        <NumberField label="Height" unit="px" value={form.heightPx} least={1} onChange={(heightPx) => onChange({ ...form, heightPx })} />
+        <Choice
+          label="Grows"
+          value={form.towards}
+          choices={{ right: 'to the right', left: 'to the left', up: 'upwards', down: 'downwards' }}
+          onChange={(towards) => onChange({ ...form, towards })}
+        />
+      </>
+    );
+  if (form.kind === 'stages')
+    return (
+      <>
+        <div className="wide">
+          <span className="field-label">Stages: each from its share of the whole on; the last when full</span>
+          {form.pictures.map((picture, k) => (
+            <div key={`${k} ${picture}`} className="threshold">
+              <PictureField
+                label={`From ${Number(((100 * k) / form.pictures.length).toFixed(1))} %`}
+                value={picture}
+                onChange={(next) => next && onChange({ ...form, pictures: form.pictures.map((p, i) => (i === k ? next : p)) })}
+              />
+              <button
+                type="button"
+                className="icon-button"
+                aria-label={`Remove stage ${k + 1}`}
+                title="Remove"
+                disabled={form.pictures.length === 1}
+                onClick={() => onChange({ ...form, pictures: form.pictures.filter((_, i) => i !== k) })}
+              >
+                <IconX size={15} />
+              </button>
+            </div>
+          ))}
+          <button
+            type="button"
+            className="text-button"
+            onClick={() => onChange({ ...form, pictures: [...form.pictures, form.pictures.at(-1) as string] })}
+          >
+            <IconPlus size={14} aria-hidden="true" /> Stage
+          </button>
+        </div>
+        <NumberField label="Width" unit="px" value={form.widthPx} least={1} onChange={(widthPx) => onChange({ ...form, widthPx })} />
+        <NumberField label="Height" unit="px" value={form.heightPx} least={1} onChange={(heightPx) => onChange({ ...form, heightPx })} />
+      </>
+    );
   return (
     <>
+      <div className="wide">
+        <PictureField
+          label="Pips look like"
+          none="A plain shape"
+          value={form.picture ?? null}
+          onChange={(picture) => {
+            const { picture: _, ...rest } = form;
+            onChange(picture ? { ...rest, picture } : rest);
+          }}
+        />
+      </div>
       <NumberField
         label="Pips"
         unit=""

@@ -4,6 +4,7 @@ import { Select, Switch } from '@mantine/core';
 import { NumberField } from '../shell/number-field.tsx';
 import { useBench } from '../state/bench.ts';
 import { draft, shownDocument, useProject } from '../state/project.ts';
+import { NumberRows } from './editing.tsx';
 import { editKind, siblings, withElement } from './edits.ts';
 import { ColourField } from './fields.tsx';
 
@@ -127,6 +128,41 @@ export function GroupContent({ id, element }: { id: string; element: Group }) {
         label="Cut off at its box"
         checked={layout.clip}
         onChange={(event) => edit('Clip', { clip: event.currentTarget.checked })}
+      />
+      <Switch
+        size="xs"
+        label="Scrolls what does not fit"
+        checked={layout.scroll !== undefined}
+        onChange={(event) => {
+          const on = event.currentTarget.checked;
+          editKind('group', 'Switch scrolling', id, (e) => {
+            const { scroll: _, ...rest } = e.layout;
+            return { ...e, layout: on ? { ...rest, scroll: { thumb: '#E5B45C', thumbPx: 8 } } : rest };
+          });
+        }}
+      />
+      <NumberRows
+        rows={(['width', 'height'] as const).flatMap((side, k) => [
+          {
+            label: `Least ${side}`,
+            unit: 'px',
+            least: 0,
+            value: layout.leastPx[k] as number,
+            onChange: (v: number) => edit('Change the least size', { leastPx: k ? [layout.leastPx[0], v] : [v, layout.leastPx[1]] }),
+          },
+          {
+            label: `Greatest ${side} (0: none)`,
+            unit: 'px',
+            least: 0,
+            greatest: 20000,
+            value: layout.greatestPx && (layout.greatestPx[k] as number) < 20000 ? (layout.greatestPx[k] as number) : 0,
+            onChange: (v: number) => {
+              const [w, h] = layout.greatestPx ?? [20000, 20000];
+              const next: [number, number] = k ? [w, v || 20000] : [v || 20000, h];
+              edit('Change the greatest size', { greatestPx: next.every((one) => one === 20000) ? null : next });
+            },
+          },
+        ])}
       />
       <Switch
         size="xs"

@@ -1,12 +1,15 @@
 /** What a label contains: its message and its paint. */
+import { directionOf } from '@foreshore/core';
 import { inOrder, type Label } from '@foreshore/document';
 import { messageFault } from '@foreshore/text';
 import { Menu, Select, Switch } from '@mantine/core';
 import { IconBraces } from '@tabler/icons-react';
 import { NumberField } from '../shell/number-field.tsx';
 import { draft, shownDocument, useProject } from '../state/project.ts';
+import { Choice, NumberRows } from './editing.tsx';
 import { editKind, withElement } from './edits.ts';
 import { ColourField, DraftText } from './fields.tsx';
+import { languageName } from './languages.ts';
 
 /** How a feed is written into a message, by its kind. */
 const inserted = (feed: string, kind: string): string =>
@@ -20,6 +23,13 @@ export function LabelContent({ id, element }: { id: string; element: Label }) {
   const paintDraft = (edit: Partial<Label['paint']>) =>
     draft((d) => withElement(d, id, (e) => (e.kind === 'label' ? { ...e, paint: { ...e.paint, ...edit } } : e)));
   const { paint: p } = element;
+  const translate = (tag: string, text: string) =>
+    editKind('label', `Translate into ${languageName(tag)}`, id, (e) => {
+      const { [tag]: _, ...others } = e.translations ?? {};
+      const translations = text.trim() ? { ...others, [tag]: text } : others;
+      const { translations: __, ...rest } = e;
+      return Object.keys(translations).length ? { ...rest, translations } : rest;
+    });
   const fault = messageFault(element.text);
   const feeds = inOrder(document?.feeds ?? {});
   return (
@@ -64,6 +74,40 @@ export function LabelContent({ id, element }: { id: string; element: Label }) {
           </Menu>
         )}
       </div>
+      {(document?.languages ?? []).map((tag) => (
+        <div key={tag} className="wide" dir={directionOf(tag)}>
+          <DraftText
+            key={`text ${id} ${tag}`}
+            label={`In ${languageName(tag)}`}
+            lines
+            value={(kept?.kind === 'label' ? kept : element).translations?.[tag] ?? ''}
+            onKeep={(text) => translate(tag, text)}
+          />
+          {messageFault(element.translations?.[tag] ?? '') && (
+            <p className="fault" role="alert">
+              {messageFault(element.translations?.[tag] ?? '')?.message}.
+            </p>
+          )}
+        </div>
+      ))}
+      {element.mount.kind !== 'floating' && (
+        <>
+          <Switch
+            size="xs"
+            className="wide"
+            label="Kept in a room of its own"
+            checked={element.room !== undefined}
+            onChange={(event) =>
+              editKind('label', 'Switch the room', id, ({ room: _, ...rest }) =>
+                event.currentTarget.checked ? { ...rest, room: { widthPx: 320, lines: 1, over: 'shrink', leastShare: 0.7 } } : rest,
+              )
+            }
+          />
+          {element.room && (
+            <RoomFields room={element.room} onChange={(room) => editKind('label', 'Change the room', id, (e) => ({ ...e, room }))} />
+          )}
+        </>
+      )}
       <Select
         size="xs"
         label="Alignment"
@@ -196,6 +240,45 @@ export function LabelContent({ id, element }: { id: string; element: Label }) {
           />
         </>
       )}
+    </>
+  );
+}
+
+function RoomFields({ room, onChange }: { room: NonNullable<Label['room']>; onChange: (room: NonNullable<Label['room']>) => void }) {
+  return (
+    <>
+      <Choice
+        label="What needs more room"
+        value={room.over}
+        choices={{ shrink: 'is shrunk', cut: 'is cut, with an ellipsis', show: 'is shown, and flagged' }}
+        onChange={(over) => onChange({ ...room, over })}
+      />
+      <NumberRows
+        rows={[
+          { label: 'Room, width', unit: 'px', least: 1, value: room.widthPx, onChange: (widthPx) => onChange({ ...room, widthPx }) },
+          {
+            label: 'Lines (0: as many as it takes)',
+            unit: '',
+            least: 0,
+            greatest: 100,
+            value: room.lines ?? 0,
+            onChange: (lines) => onChange({ ...room, lines: lines < 1 ? null : Math.round(lines) }),
+          },
+          ...(room.over === 'shrink'
+            ? [
+                {
+                  label: 'Shrinks to',
+                  unit: '%',
+                  step: 5,
+                  least: 10,
+                  greatest: 100,
+                  value: room.leastShare * 100,
+                  onChange: (share: number) => onChange({ ...room, leastShare: share / 100 }),
+                },
+              ]
+            : []),
+        ]}
+      />
     </>
   );
 }

@@ -1,12 +1,13 @@
 /** Order: what is inside of what, and what lies in front. The front-most stands on top of the list. */
+
 import { type Document, type Element, inOrder } from '@foreshore/document';
 import { IconArrowDown, IconArrowUp, IconChevronDown, IconChevronRight } from '@tabler/icons-react';
 import { type DragEvent, type KeyboardEvent, useState } from 'react';
 import { useBench } from '../state/bench.ts';
 import { shownDocument, useProject } from '../state/project.ts';
+import { KIND_WORDS } from './content.tsx';
 import { insideAll, reorder, reparent } from './edits.ts';
 
-const KIND = { label: 'text', gauge: 'gauge', group: 'group' } as const;
 const DRAGGED = 'application/x-foreshore-element';
 
 export function Order() {
@@ -110,7 +111,7 @@ function Row({ id, element, depth, folded, onFold, over, setOver, document }: Ro
         <span className="order-indent" />
       )}
       <button type="button" className="order-name" aria-current={selected} onClick={() => useBench.setState({ selection: id })}>
-        {element.name} <span className="hint">{KIND[element.kind]}</span>
+        {element.name} <span className="hint">{KIND_WORDS[element.kind].toLowerCase()}</span>
       </button>
       {!still && selected && (
         <>

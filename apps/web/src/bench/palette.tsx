@@ -22,6 +22,27 @@ const DRAWN: Record<GlassKind | 'label', React.ReactNode> = {
   row: <path d="M1 4h24v12H1zM4 7h5v6H4zM11 7h4v6h-4zM17 7h5v6h-5z" />,
   column: <path d="M5 1h16v18H5zM8 4h10v3H8zM8 9h10v3H8zM8 14h10v2H8z" />,
   free: <path d="M1 2h24v16H1zM4 5h7v4H4zM15 11h7v4h-7z" />,
+  picture: <path d="M2 3h22v14H2zM2 14l7-6 6 5 3-3 6 5M18 7h1" />,
+  toggle: (
+    <>
+      <rect x="3" y="5" width="20" height="10" rx="5" />
+      <circle cx="18" cy="10" r="3" fill="currentColor" />
+    </>
+  ),
+  slider: (
+    <>
+      <path d="M2 10h22" />
+      <circle cx="15" cy="10" r="4" fill="currentColor" />
+    </>
+  ),
+  scroll: <path d="M2 2h22v16H2zM5 6h12M5 10h12M5 14h12M21 4v6" />,
+  notice: <path d="M2 2h22v16H2zM6 6h14M5 11h6v4H5zM15 11h6v4h-6z" />,
+  paint: (
+    <>
+      <rect x="2" y="3" width="22" height="14" />
+      <circle cx="13" cy="10" r="4" strokeDasharray="2 2" />
+    </>
+  ),
   veil: (
     <>
       <rect x="1" y="2" width="24" height="16" fill="currentColor" fillOpacity="0.35" />
@@ -40,10 +61,13 @@ interface Props {
   onLabel: () => void;
   onGlass: (kind: GlassKind) => void;
   onInside: (kind: GlassKind) => void;
+  /** Templates that can be used here, by id. */
+  templates: { id: string; name: string }[];
+  onInstance: (template: string) => void;
   onClose: () => void;
 }
 
-export function Palette({ at: [x, y], size: [w, h], surface, group, onLabel, onGlass, onInside, onClose }: Props) {
+export function Palette({ at: [x, y], size: [w, h], surface, group, onLabel, onGlass, onInside, onClose, templates, onInstance }: Props) {
   const box = useRef<HTMLDivElement>(null);
   useEffect(() => box.current?.querySelector('button')?.focus(), []);
   const kinds = Object.entries(KINDS) as [GlassKind, string][];
@@ -61,7 +85,7 @@ export function Palette({ at: [x, y], size: [w, h], surface, group, onLabel, onG
       className="palette"
       role="dialog"
       aria-label="What to place"
-      style={{ left: Math.max(8, Math.min(x + 12, w - 300)), top: Math.max(8, Math.min(y + 12, h - 250)) }}
+      style={{ left: Math.max(8, Math.min(x + 12, w - 300)), top: Math.max(8, Math.min(y + 12, h - 330)) }}
       onPointerDown={(event) => event.stopPropagation()}
       onClick={(event) => event.stopPropagation()}
       onKeyDown={(event) => {
@@ -79,7 +103,21 @@ export function Palette({ at: [x, y], size: [w, h], surface, group, onLabel, onG
         <>
           <p>Inside {group.name}</p>
           <div className="kinds">
-            {kinds.filter(([kind]) => kind !== 'veil').map(([kind, name]) => button(kind, `${name} inside`, () => onInside(kind)))}
+            {kinds
+              .filter(([kind]) => kind !== 'veil' && kind !== 'paint')
+              .map(([kind, name]) => button(kind, `${name} inside`, () => onInside(kind)))}
+          </div>
+        </>
+      )}
+      {templates.length > 0 && (
+        <>
+          <p>From a template</p>
+          <div className="kinds">
+            {templates.map(({ id, name }) => (
+              <button key={id} type="button" className="kind" onClick={() => onInstance(id)}>
+                {name}
+              </button>
+            ))}
           </div>
         </>
       )}

@@ -16,9 +16,10 @@ import { useLive } from '../state/live.ts';
 import { change, draft, dropDraft, shownDocument, useProject } from '../state/project.ts';
 import { Areas } from './areas.tsx';
 import { useEngine } from './context.ts';
-import { addRoute, editKind, type GlassKind, placeLabel, placeOnGlass, withAnchor, withElement } from './edits.ts';
+import { addRoute, editKind, type GlassKind, placeInstance, placeLabel, placeOnGlass, withAnchor, withElement } from './edits.ts';
 import { showEnd } from './extremes-panel.tsx';
 import { Handles } from './handles.tsx';
+import { languageName } from './languages.ts';
 import { Palette } from './palette.tsx';
 import { resizable, resized } from './resize.ts';
 import { type Guide, nearestPin, type Rect, snap } from './snap.ts';
@@ -60,7 +61,7 @@ const STEER: Record<string, ['right' | 'up' | 'forward', number]> = {
 export function Picture() {
   const engine = useEngine();
   const document = useProject(shownDocument);
-  const { viewer, mode, outside, extreme, hover, typing, recording, flying, info, selection } = useBench();
+  const { viewer, mode, outside, extreme, hover, typing, recording, flying, info, selection, language } = useBench();
   useLive();
   const area = useRef<HTMLDivElement>(null);
   const picture = useRef<HTMLDivElement>(null);
@@ -115,7 +116,8 @@ export function Picture() {
     if (mode === 'try' && !outside) {
       const { has, acts } = engine.pointerAt(u, v);
       event.currentTarget.setPointerCapture(event.pointerId);
-      useBench.setState({ pointed: acts, pressed: acts });
+      useBench.setState({ pointed: acts, pressed: acts, cursor: [u, v] });
+      if (acts && engine.isSlider(acts)) engine.slide(acts, [u, v]);
       // What an element holds never reaches the world.
       if (has === null) setDrag({ kind: 'look', x: event.clientX, y: event.clientY, moved: false, hit: null });
       return;
@@ -145,8 +147,13 @@ export function Picture() {
       return;
     }
     if (mode === 'try' && !drag) {
-      const { acts } = engine.pointerAt(u, v);
       const { pointed, pressed } = useBench.getState();
+      if (document.cursor) useBench.setState({ cursor: [u, v] });
+      if (pressed !== null && engine.isSlider(pressed)) {
+        engine.slide(pressed, [u, v]);
+        return;
+      }
+      const { acts } = engine.pointerAt(u, v);
       const now = pressed === null || pressed === acts ? acts : null;
       if (now !== pointed) useBench.setState({ pointed: now });
       return;
@@ -216,11 +223,11 @@ export function Picture() {
     return { dx: dx + snapped.dx, dy: dy + snapped.dy, guides: snapped.guides, pin: null };
   };
 
-  const onUp = () => {
+  const onUp = (event: ReactPointerEvent) => {
     const { pointed, pressed } = useBench.getState();
     if (pressed !== null) {
       useBench.setState({ pressed: null });
-      if (pointed === pressed) engine.use(pressed);
+      if (pointed === pressed) engine.use(pressed, at(event));
       return;
     }
     if (!drag) return;
@@ -267,6 +274,23 @@ export function Picture() {
     );
   };
 
+  /** In the world where the pointer is on a surface, or on the glass, or in the group under it. */
+  const placeTemplate = (template: string) => {
+    if (!palette) return;
+    const {
+      hover: spot,
+      group,
+      at: [u, v],
+    } = palette;
+    const pin = nearestPin(u, v);
+    placed(
+      placeInstance(
+        template,
+        group ? { group } : spot ? { anchorFrom: (name, order) => engine.anchorFrom(spot, name, order) } : { pin, offsetPx: [0, 0] },
+      ),
+    );
+  };
+
   const onDouble = (event: { clientX: number; clientY: number }) => {
     const [u, v] = at(event);
     if (mode !== 'look') return;
@@ -280,6 +304,7 @@ export function Picture() {
   };
 
   const onWheel = (event: WheelEvent) => {
+    if (mode === 'try' && !outside && engine.scrollAt(...at(event), event.deltaY * scale)) return;
     engine.step(event.deltaY < 0 ? 1 : -1);
   };
 
@@ -298,6 +323,10 @@ export function Picture() {
 
   const onKeyDown = (event: KeyboardEvent) => {
     if (event.ctrlKey || event.metaKey || typing || palette || pending) return;
+    if (mode === 'try' && !event.repeat && engine.key(event.code, true)) {
+      event.preventDefault();
+      return;
+    }
     if (STEER[event.code] || event.code.startsWith('Shift')) {
       held.current.add(event.code);
       steer();
@@ -308,6 +337,9 @@ export function Picture() {
     const arrow = arrows[event.key];
     if (arrow && !event.altKey) {
       event.preventDefault();
+      const { pointed } = useBench.getState();
+      // The keys of the one that has the focus: right and up are more.
+      if (mode === 'try' && pointed && engine.slideBy(pointed, Math.sign(arrow[1] - arrow[0]))) return;
       if (mode === 'place') {
         const [u, v] = hover ? [hover.x, hover.y] : [0.5, 0.5];
         const by = event.shiftKey ? 0.05 : 0.01;
@@ -321,11 +353,12 @@ export function Picture() {
       const { pointed } = useBench.getState();
       const next = all[all.indexOf(pointed ?? '') + (event.shiftKey ? -1 : 1)];
       useBench.setState({ pointed: next ?? null });
+      if (next) engine.reveal(next);
       // Past the last, the focus goes on as it does everywhere.
       if (next) event.preventDefault();
       return;
     }
-    if (mode === 'try' && event.key === 'Enter') {
+    if (mode === 'try' && (event.key === 'Enter' || event.key === ' ')) {
       const { pointed } = useBench.getState();
       if (pointed) engine.use(pointed);
       event.preventDefault();
@@ -338,6 +371,7 @@ export function Picture() {
     }
   };
   const onKeyUp = (event: KeyboardEvent) => {
+    if (mode === 'try') engine.key(event.code, false);
     held.current.delete(event.code);
     steer();
   };
@@ -365,6 +399,7 @@ export function Picture() {
           className="picture"
           style={{ width: size[0], height: size[1] }}
           data-mode={mode}
+          data-cursor={mode === 'try' && document.cursor !== undefined}
           data-dragging={drag?.kind === 'look' && drag.moved}
           tabIndex={0}
           role="application"
@@ -376,7 +411,10 @@ export function Picture() {
             setDrag(null);
             dropDraft();
           }}
-          onPointerLeave={() => mode === 'place' && !palette && useBench.setState({ hover: null })}
+          onPointerLeave={() => {
+            if (mode === 'place' && !palette) useBench.setState({ hover: null });
+            if (mode === 'try') useBench.setState({ cursor: null });
+          }}
           onClick={onClick}
           onDoubleClick={onDouble}
           onWheel={onWheel}
@@ -416,6 +454,8 @@ export function Picture() {
                 setPalette(null);
               }}
               onGlass={placeGlass}
+              templates={inOrder(document.elements).flatMap(([id, e]) => (e.kind === 'group' && e.template ? [{ id, name: e.name }] : []))}
+              onInstance={placeTemplate}
               onInside={(kind) => placed(palette.group ? placeOnGlass(kind, { group: palette.group }) : null)}
             />
           )}
@@ -506,6 +546,24 @@ export function Picture() {
             ))}
           </select>
         )}
+        {(document.languages?.length ?? 0) > 0 && (
+          <select
+            className="small-select"
+            aria-label="Language"
+            data-narrow="true"
+            title="The language texts are shown in"
+            value={language ?? document.language}
+            onChange={(event) =>
+              useBench.setState({ language: event.currentTarget.value === document.language ? null : event.currentTarget.value })
+            }
+          >
+            {[document.language, ...(document.languages ?? [])].map((tag) => (
+              <option key={tag} value={tag}>
+                {tag}, {languageName(tag)}
+              </option>
+            ))}
+          </select>
+        )}
         <span className="spring" />
         <button
           type="button"
@@ -539,7 +597,7 @@ export function Picture() {
           data-action="record"
         >
           {recording ? <IconPlayerStopFilled size={14} aria-hidden="true" /> : <IconPlayerRecordFilled size={14} aria-hidden="true" />}
-          {recording ? 'Stop recording' : 'Record'}
+          {recording ? 'Stop' : 'Record'}
         </button>
         <span className="switch" role="group" aria-label="Where from">
           <button type="button" aria-pressed={!outside} onClick={() => useBench.setState({ outside: false })} title="As player (O)">

@@ -3,6 +3,7 @@ import { type Element, freeId, inOrder, orderAfter, type Pointer } from '@foresh
 import { Select, Switch } from '@mantine/core';
 import { NumberField } from '../shell/number-field.tsx';
 import { change, draft, shownDocument, useProject } from '../state/project.ts';
+import { Comparisons } from './conditions.tsx';
 import { editElement, withElement } from './edits.ts';
 import { ColourField } from './fields.tsx';
 
@@ -12,7 +13,7 @@ const NEW = ' new';
 
 export function PointerContent({ id, element }: { id: string; element: Element }) {
   const document = useProject(shownDocument);
-  const pointer = element.pointer ?? NONE;
+  const pointer = element.pointer ?? (element.kind === 'toggle' || element.kind === 'slider' ? { ...NONE, takes: 'acts' as const } : NONE);
   const withPointer = (e: Element, next: Pointer): Element => ({ ...e, pointer: next });
   const edit = (what: string, part: Partial<Pointer>) => editElement(what, id, (e) => withPointer(e, { ...(e.pointer ?? NONE), ...part }));
   const show = (part: Partial<Pointer>) => draft((d) => withElement(d, id, (e) => withPointer(e, { ...(e.pointer ?? NONE), ...part })));
@@ -31,11 +32,11 @@ export function PointerContent({ id, element }: { id: string; element: Element }
       return { ...next, actions: { ...d.actions, [made]: { name: element.name, order: orderAfter(d.actions ?? {}), reactions: [] } } };
     });
   };
-  const look = (when: 'pointed' | 'pressed', title: string) => (
+  const look = (when: 'pointed' | 'pressed' | 'off', title: string) => (
     <div key={when} className="wide look">
       <span className="field-label">{title}</span>
       {(['plate', 'text'] as const).map((part) => {
-        const value = pointer[when][part];
+        const value = pointer[when]?.[part];
         return value === undefined ? (
           <button
             key={part}
@@ -77,7 +78,7 @@ export function PointerContent({ id, element }: { id: string; element: Element }
           <Select
             size="xs"
             label="Sends the action"
-            placeholder="None yet"
+            placeholder={element.kind === 'toggle' || element.kind === 'slider' ? 'None: it sets its feed' : 'None yet'}
             value={pointer.action}
             data={[...actions.map(([value, a]) => ({ value, label: a.name })), { value: NEW, label: 'A new one' }]}
             onChange={choose}
@@ -101,6 +102,34 @@ export function PointerContent({ id, element }: { id: string; element: Element }
           />
           {look('pointed', 'While the pointer is on it')}
           {look('pressed', 'While it is pressed')}
+          <NumberField
+            label="A change of looks takes"
+            unit="s"
+            step={0.05}
+            value={pointer.changeS ?? 0}
+            least={0}
+            greatest={10}
+            onChange={(changeS) => edit('Change how fast it looks otherwise', { changeS })}
+          />
+          <Comparisons
+            label="Off while all of these hold"
+            conditions={pointer.offWhen ?? []}
+            onChange={(offWhen) => edit('Change when it is off', { offWhen })}
+          />
+          {(pointer.offWhen?.length ?? 0) > 0 && (
+            <>
+              {look('off', 'While it is off')}
+              <Switch
+                size="xs"
+                label="Fainter while off"
+                checked={pointer.off?.opacity !== undefined}
+                onChange={(event) => {
+                  const { opacity: _, ...rest } = pointer.off ?? {};
+                  edit('Change a look', { off: event.currentTarget.checked ? { ...rest, opacity: 0.45 } : rest });
+                }}
+              />
+            </>
+          )}
         </>
       )}
     </>

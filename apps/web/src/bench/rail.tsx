@@ -10,6 +10,7 @@ import { useEngine } from './context.ts';
 import { ExtremesPanel } from './extremes-panel.tsx';
 import { LiveList } from './live-list.tsx';
 import { Order } from './order.tsx';
+import { ProjectSettings } from './project-settings.tsx';
 import { StepSettings } from './step-settings.tsx';
 import { ViewerSettings } from './viewer-settings.tsx';
 
@@ -81,7 +82,16 @@ function RailBody() {
           </button>
         ))}
       </span>
-      {rail === 'order' ? <Order /> : rail === 'viewer' ? <ViewerSettings /> : <Content />}
+      {rail === 'order' ? (
+        <Order />
+      ) : rail === 'viewer' ? (
+        <>
+          <ViewerSettings />
+          <ProjectSettings />
+        </>
+      ) : (
+        <Content />
+      )}
     </>
   );
 }

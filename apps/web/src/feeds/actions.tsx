@@ -2,6 +2,9 @@
 import { type Action, type Document, freeId, inOrder, orderAfter, type Reaction } from '@foreshore/document';
 import { Select, TextInput } from '@mantine/core';
 import { IconPlus, IconTrash, IconX } from '@tabler/icons-react';
+import { Comparisons } from '../bench/conditions.tsx';
+import { Choice } from '../bench/editing.tsx';
+import { say } from '../shell/notices.tsx';
 import { NumberField } from '../shell/number-field.tsx';
 import { change } from '../state/project.ts';
 
@@ -10,6 +13,8 @@ const KINDS = [
   { value: 'add', label: 'Add to a feed' },
   { value: 'phase', label: 'Change the phase' },
   { value: 'send', label: 'Send another action' },
+  { value: 'show', label: 'Show or hide an element' },
+  { value: 'motion', label: 'Play a motion' },
 ];
 
 function makeReaction(kind: string, document: Document, action: string): Reaction | null {
@@ -17,6 +22,9 @@ function makeReaction(kind: string, document: Document, action: string): Reactio
   const [feed, one] = (kind === 'add' ? feeds.find(([, f]) => f.kind === 'number') : feeds[0]) ?? [];
   if (kind === 'phase') return { kind, when: [], phase: inOrder(document.phases)[0]?.[0] ?? '' };
   if (kind === 'send') return { kind, when: [], action: inOrder(document.actions ?? {}).find(([id]) => id !== action)?.[0] ?? action };
+  const [element] = inOrder(document.elements).find(([, e]) => kind !== 'motion' || e.motion?.enter) ?? [];
+  if (kind === 'show') return element ? { kind, when: [], element, shown: 'other' } : null;
+  if (kind === 'motion') return element ? { kind, when: [], element } : null;
   if (!feed || !one) return null;
   return kind === 'set' ? { kind, when: [], feed, value: one.initial } : { kind: 'add', when: [], feed, by: 1 };
 }
@@ -85,6 +93,7 @@ export function Actions({ document }: { document: Document }) {
               onChange={(kind) => {
                 const made = kind ? makeReaction(kind, document, id) : null;
                 if (made) edit([...action.reactions, made]);
+                else if (kind) say(kind === 'motion' ? 'No element comes in a motion yet.' : 'There is nothing yet for it to act on.');
               }}
             />
           </article>
@@ -185,6 +194,30 @@ function ReactionFields({ reaction, document, onChange, onRemove }: Props) {
           onChange={(action) => action && onChange({ ...reaction, action })}
         />
       )}
+      {(reaction.kind === 'show' || reaction.kind === 'motion') && (
+        <Select
+          size="xs"
+          label={reaction.kind === 'show' ? 'Show or hide' : 'Play how it comes'}
+          searchable
+          allowDeselect={false}
+          value={reaction.element}
+          data={inOrder(document.elements).flatMap(([value, e]) =>
+            reaction.kind === 'show' || e.motion?.enter || value === reaction.element ? [{ value, label: e.name }] : [],
+          )}
+          onChange={(element) => element && onChange({ ...reaction, element })}
+        />
+      )}
+      {reaction.kind === 'show' && (
+        <Choice
+          label="It is then"
+          value={reaction.shown}
+          choices={{ shown: 'shown', hidden: 'hidden', other: 'the other than before' }}
+          onChange={(shown) => onChange({ ...reaction, shown })}
+        />
+      )}
+      <div className="guards">
+        <Comparisons label="Only while all of these hold" conditions={reaction.when} onChange={(when) => onChange({ ...reaction, when })} />
+      </div>
       <button type="button" className="icon-button" aria-label="Remove the reaction" title="Remove" onClick={onRemove}>
         <IconX size={15} />
       </button>

@@ -1,11 +1,12 @@
 /** One feed: what it is worth now, how it runs over a minute, where its values come from. */
 import { formatValue } from '@foreshore/core';
-import { type Feed, type FeedSource, type FeedValue, inOrder } from '@foreshore/document';
+import { type Feed, type FeedSource, type FeedValue, inOrder, usesFeed, withoutFeed } from '@foreshore/document';
 import { argumentsOf } from '@foreshore/text';
-import { Select, Switch, TextInput } from '@mantine/core';
+import { Select, Switch, Textarea, TextInput } from '@mantine/core';
 import { IconHandStop, IconTrash } from '@tabler/icons-react';
 import { memo } from 'react';
 import { Line, LineChart, ReferenceLine, XAxis, YAxis } from 'recharts';
+import { Choice } from '../bench/editing.tsx';
 import { NumberField } from '../shell/number-field.tsx';
 import { useBench } from '../state/bench.ts';
 import { hold, letGo, useLive } from '../state/live.ts';
@@ -23,16 +24,22 @@ interface Props {
   history: { at: number; value: FeedValue | undefined }[];
 }
 
-const SOURCES: { value: FeedSource['kind']; label: string; numbers: boolean }[] = [
-  { value: 'fixed', label: 'Its initial value', numbers: false },
-  { value: 'ramp', label: 'A ramp, again and again', numbers: true },
-  { value: 'sine', label: 'A wave', numbers: true },
-  { value: 'wander', label: 'A random walk with a seed', numbers: true },
-  { value: 'steps', label: 'Values in turn', numbers: false },
-  { value: 'time', label: 'Seconds since the start', numbers: true },
-  { value: 'height', label: 'Height of the eye', numbers: true },
-  { value: 'distance', label: 'Distance to an anchor', numbers: true },
+/** Where values come from, and for which kinds of feed. */
+const SOURCES: { value: FeedSource['kind']; label: string; of: readonly Feed['kind'][] }[] = [
+  { value: 'fixed', label: 'Its initial value', of: ['number', 'text', 'flag', 'list'] },
+  { value: 'ramp', label: 'A ramp, again and again', of: ['number'] },
+  { value: 'sine', label: 'A wave', of: ['number'] },
+  { value: 'wander', label: 'A random walk with a seed', of: ['number'] },
+  { value: 'steps', label: 'Values in turn', of: ['number', 'text', 'flag', 'list'] },
+  { value: 'key', label: 'A key, while trying', of: ['flag'] },
+  { value: 'time', label: 'Seconds since the start', of: ['number'] },
+  { value: 'height', label: 'Height of the eye', of: ['number'] },
+  { value: 'speed', label: 'Speed of the viewer', of: ['number'] },
+  { value: 'fallen', label: 'Height come down', of: ['number'] },
+  { value: 'distance', label: 'Distance to an anchor', of: ['number'] },
+  { value: 'place', label: 'Where an anchor is', of: ['number'] },
 ];
+const OF_ANCHORS = ['distance', 'place'];
 
 function makeSource(kind: FeedSource['kind'], feed: Feed, anchor: string | null): FeedSource {
   const [low, high] = feed.range ?? [0, 100];
@@ -47,6 +54,10 @@ function makeSource(kind: FeedSource['kind'], feed: Feed, anchor: string | null)
       return { kind, values: [feed.initial], everyS: 5 };
     case 'distance':
       return anchor ? { kind, anchor } : { kind: 'fixed' };
+    case 'place':
+      return anchor ? { kind, anchor, axis: 'y' } : { kind: 'fixed' };
+    case 'key':
+      return { kind, code: 'KeyG', how: 'turns' };
     default:
       return { kind };
   }
@@ -57,10 +68,8 @@ function usersOf(id: string): string[] {
   const document = useProject.getState().document;
   if (!document) return [];
   const elements = Object.values(document.elements).flatMap((e) => {
-    const bound =
-      (e.kind === 'gauge' && e.source === id) ||
-      (e.kind === 'label' && argumentsOf(e.text).includes(id)) ||
-      e.show?.conditions.some((c) => c.feed === id);
+    const texts = e.kind === 'label' ? [e.text, ...Object.values(e.translations ?? {})] : [];
+    const bound = usesFeed(e, id) || texts.some((text) => argumentsOf(text).includes(id));
     return bound ? [e.name] : [];
   });
   const routes = Object.values(document.routes).flatMap((r) => (r.feeds.some((f) => f.feed === id) ? [r.name] : []));
@@ -96,38 +105,7 @@ export function FeedRow({ id, feed, value, fromS, toS, history }: Props) {
           title="Remove"
           onClick={() => {
             letGo(id);
-            change(`Remove ${feed.name}`, (d) => {
-              const { [id]: _, ...rest } = d.feeds;
-              // What was bound to it is left unwired rather than in the way.
-              const elements = Object.fromEntries(
-                Object.entries(d.elements).map(([key, e]) => {
-                  const { show } = e;
-                  const freed = show?.conditions.some((c) => c.feed === id)
-                    ? { ...e, show: { ...show, conditions: show.conditions.filter((c) => c.feed !== id) } }
-                    : e;
-                  return [key, freed.kind === 'gauge' && freed.source === id ? { ...freed, source: null } : freed];
-                }),
-              );
-              const routes = Object.fromEntries(
-                Object.entries(d.routes).map(([key, r]) => [
-                  key,
-                  r.feeds.some((f) => f.feed === id) ? { ...r, feeds: r.feeds.filter((f) => f.feed !== id) } : r,
-                ]),
-              );
-              const actions = Object.fromEntries(
-                Object.entries(d.actions ?? {}).map(([key, a]) => {
-                  const reactions = a.reactions.flatMap((r) => {
-                    if ((r.kind === 'set' || r.kind === 'add') && r.feed === id) return [];
-                    return [r.when.some((c) => c.feed === id) ? { ...r, when: r.when.filter((c) => c.feed !== id) } : r];
-                  });
-                  return [
-                    key,
-                    reactions.length === a.reactions.length && reactions.every((r, k) => r === a.reactions[k]) ? a : { ...a, reactions },
-                  ];
-                }),
-              );
-              return { ...d, feeds: rest, elements, routes, ...(d.actions ? { actions } : {}) };
-            });
+            change(`Remove ${feed.name}`, (d) => withoutFeed(d, id));
           }}
         >
           <IconTrash size={15} />
@@ -144,7 +122,7 @@ export function FeedRow({ id, feed, value, fromS, toS, history }: Props) {
       </div>
       <div className="feed-history">
         <History history={history} fromS={fromS} toS={toS} kind={feed.kind} range={feed.range} />
-        {feed.kind !== 'text' && <Playhead fromS={fromS} toS={toS} />}
+        {feed.kind !== 'text' && feed.kind !== 'list' && <Playhead fromS={fromS} toS={toS} />}
       </div>
       <div className="feed-hold">
         {feed.kind === 'number' && (
@@ -185,10 +163,10 @@ export function FeedRow({ id, feed, value, fromS, toS, history }: Props) {
           label="Comes from"
           allowDeselect={false}
           value={source.kind}
-          data={SOURCES.filter((s) => feed.kind === 'number' || !s.numbers).map(({ value: v, label }) => ({
+          data={SOURCES.filter((s) => s.of.includes(feed.kind)).map(({ value: v, label }) => ({
             value: v,
             label,
-            disabled: v === 'distance' && anchors.length === 0,
+            disabled: OF_ANCHORS.includes(v) && anchors.length === 0,
           }))}
           onChange={(kind) => kind && kind !== source.kind && set(makeSource(kind as FeedSource['kind'], feed, anchors[0]?.[0] ?? null))}
         />
@@ -223,6 +201,17 @@ export function FeedRow({ id, feed, value, fromS, toS, history }: Props) {
               }
             />
           </>
+        )}
+        {feed.kind === 'list' && (
+          <Textarea
+            size="xs"
+            label="Initially, a line each"
+            autosize
+            minRows={2}
+            maxRows={6}
+            defaultValue={(feed.initial as string[]).join('\n')}
+            onBlur={(event) => edit('Change a feed', { ...feed, initial: event.currentTarget.value.split('\n').filter(Boolean) })}
+          />
         )}
         {feed.kind === 'text' && (
           <TextInput
@@ -293,9 +282,9 @@ function SourceFields({
         <>
           <TextInput
             size="xs"
-            label="Values, with commas between"
+            label={feed.kind === 'list' ? 'Lists: commas between, lines parted by /' : 'Values, with commas between'}
             key={source.values.join(',')}
-            defaultValue={source.values.join(', ')}
+            defaultValue={source.values.map(written).join(', ')}
             onBlur={(event) => {
               const parts = event.currentTarget.value
                 .split(',')
@@ -303,31 +292,73 @@ function SourceFields({
                 .filter(Boolean);
               const values = parts.map(
                 (part): FeedValue =>
-                  feed.kind === 'number' ? Number(part) : feed.kind === 'flag' ? part === 'yes' || part === 'true' : part,
+                  feed.kind === 'list'
+                    ? part.split('/').map((line) => line.trim())
+                    : feed.kind === 'number'
+                      ? Number(part)
+                      : feed.kind === 'flag'
+                        ? part === 'yes' || part === 'true'
+                        : part,
               );
               if (values.length && values.every((v) => typeof v !== 'number' || Number.isFinite(v))) onChange({ ...source, values });
-              else event.currentTarget.value = source.values.join(', ');
+              else event.currentTarget.value = source.values.map(written).join(', ');
             }}
           />
           {number('Each for', source.everyS, 's', (everyS) => ({ ...source, everyS }), 0.1)}
         </>
       );
+    case 'key':
+      return (
+        <>
+          <TextInput
+            size="xs"
+            label="Key: press it here"
+            value={source.code}
+            readOnly
+            onKeyDown={(event) => {
+              if (event.code === 'Tab' || event.code === 'Escape') return;
+              event.preventDefault();
+              onChange({ ...source, code: event.code });
+            }}
+          />
+          <Choice
+            label="It is yes"
+            value={source.how}
+            choices={{ held: 'while the key is held', turns: 'after every other press' }}
+            onChange={(how) => onChange({ ...source, how })}
+          />
+        </>
+      );
+    case 'place':
     case 'distance':
       return (
-        <Select
-          size="xs"
-          label="Anchor"
-          searchable
-          allowDeselect={false}
-          value={source.anchor}
-          data={anchors}
-          onChange={(anchor) => anchor && onChange({ kind: 'distance', anchor })}
-        />
+        <>
+          {source.kind === 'place' && (
+            <Choice
+              label="Along"
+              value={source.axis}
+              choices={{ x: 'x', y: 'y, upwards', z: 'z' }}
+              onChange={(axis) => onChange({ ...source, axis })}
+            />
+          )}
+          <Select
+            size="xs"
+            label="Anchor"
+            searchable
+            allowDeselect={false}
+            value={source.anchor}
+            data={anchors}
+            onChange={(anchor) => anchor && onChange({ ...source, anchor })}
+          />
+        </>
       );
     default:
       return null;
   }
 }
+
+/** A value as it is written in a field: the lines of a list are parted by strokes. */
+const written = (value: FeedValue): string => (Array.isArray(value) ? value.join(' / ') : String(value));
 
 interface HistoryProps {
   history: { at: number; value: FeedValue | undefined }[];
@@ -350,7 +381,7 @@ function Playhead({ fromS, toS }: { fromS: number; toS: number }) {
 /** The values of a minute, as a line; yes is high. A text has no height to draw. */
 const History = memo(
   function History({ history, fromS, toS, kind, range }: HistoryProps) {
-    if (kind === 'text') return <p className="hint feed-chart">A text has no line to draw.</p>;
+    if (kind === 'text' || kind === 'list') return <p className="hint feed-chart">A {kind} has no line to draw.</p>;
     const data = history.map(({ at, value }) => ({
       at,
       value: typeof value === 'boolean' ? Number(value) : typeof value === 'number' ? value : null,

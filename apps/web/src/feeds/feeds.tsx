@@ -69,7 +69,7 @@ export default function Feeds() {
   if (!document || !worth) return <Waiting what="Opening the feeds" />;
   const now = worth(timeS);
   const feeds = inOrder(document.feeds);
-  const add = (kind: 'number' | 'text' | 'flag', name: string) =>
+  const add = (kind: 'number' | 'text' | 'flag' | 'list', name: string) =>
     change('Add a feed', (d) => ({
       ...d,
       feeds: {
@@ -79,7 +79,7 @@ export default function Feeds() {
           order: orderAfter(d.feeds),
           kind,
           unit: '',
-          initial: kind === 'number' ? 0 : kind === 'text' ? '' : false,
+          initial: { number: 0, text: '', flag: false, list: [] }[kind],
           ...(kind === 'number' ? { range: [0, 100] as [number, number] } : {}),
           source: { kind: 'fixed' as const },
         },
@@ -128,6 +128,7 @@ export default function Feeds() {
             <Menu.Item onClick={() => add('number', 'Number')}>Number</Menu.Item>
             <Menu.Item onClick={() => add('text', 'Words')}>Text</Menu.Item>
             <Menu.Item onClick={() => add('flag', 'Flag')}>Flag, yes or no</Menu.Item>
+            <Menu.Item onClick={() => add('list', 'List')}>List, shown as lines</Menu.Item>
           </Menu.Dropdown>
         </Menu>
       </section>

@@ -3,6 +3,10 @@ import latin400 from '@fontsource/atkinson-hyperlegible-next/files/atkinson-hype
 import latin700 from '@fontsource/atkinson-hyperlegible-next/files/atkinson-hyperlegible-next-latin-700-normal.woff?url';
 import ext400 from '@fontsource/atkinson-hyperlegible-next/files/atkinson-hyperlegible-next-latin-ext-400-normal.woff?url';
 import ext700 from '@fontsource/atkinson-hyperlegible-next/files/atkinson-hyperlegible-next-latin-ext-700-normal.woff?url';
+import arabic400 from '@fontsource/noto-sans-arabic/files/noto-sans-arabic-arabic-400-normal.woff?url';
+import arabic700 from '@fontsource/noto-sans-arabic/files/noto-sans-arabic-arabic-700-normal.woff?url';
+import hebrew400 from '@fontsource/noto-sans-hebrew/files/noto-sans-hebrew-hebrew-400-normal.woff?url';
+import hebrew700 from '@fontsource/noto-sans-hebrew/files/noto-sans-hebrew-hebrew-700-normal.woff?url';
 import type { TextShaper } from '@foreshore/core';
 import { makeShaper } from '@foreshore/text';
 
@@ -10,8 +14,8 @@ const load = async (url: string): Promise<Uint8Array> => new Uint8Array(await (a
 
 let shaper: Promise<TextShaper> | null = null;
 export const webShaper = (): Promise<TextShaper> => {
-  shaper ??= Promise.all([latin400, ext400, latin700, ext700].map(load)).then(([a, b, c, d]) =>
-    makeShaper({ 400: [a, b] as Uint8Array[], 700: [c, d] as Uint8Array[] }),
+  shaper ??= Promise.all([latin400, ext400, arabic400, hebrew400, latin700, ext700, arabic700, hebrew700].map(load)).then((files) =>
+    makeShaper({ 400: files.slice(0, 4), 700: files.slice(4) }),
   );
   return shaper;
 };

@@ -10,6 +10,14 @@ function standsAtMany(document: Document, element: Element | undefined): boolean
   return element.mount.kind === 'floating' && document.anchors[element.mount.anchor]?.kind === 'nodes';
 }
 
+/** Parameters of the template that an element is inside of. */
+function parametersAround(document: Document, element: Element): Set<string> {
+  const out = new Set<string>();
+  for (let at: Element | undefined = element; at; at = at.mount.kind === 'inside' ? document.elements[at.mount.group] : undefined)
+    if (at.kind === 'group') for (const name of Object.keys(at.template?.parameters ?? {})) out.add(name);
+  return out;
+}
+
 /** What is loose about one element, a sentence each. */
 export function unwired(document: Document, id: string): string[] {
   const element = document.elements[id];
@@ -21,18 +29,37 @@ export function unwired(document: Document, id: string): string[] {
     if (PLACEHOLDERS.has(element.text.trim().toLowerCase())) out.push('Its text is still a placeholder.');
     // What stands at many nodes takes from them what no feed is called.
     const many = standsAtMany(document, element);
-    for (const name of argumentsOf(element.text))
-      if (!document.feeds[name] && !many) out.push(`Its text names "${name}", which no feed supplies.`);
+    const parameters = parametersAround(document, element);
+    const texts = [element.text, ...Object.values(element.translations ?? {})];
+    for (const name of new Set(texts.flatMap((text) => [...argumentsOf(text)])))
+      if (!document.feeds[name] && !many && !parameters.has(name)) out.push(`Its text names "${name}", which no feed supplies.`);
+    for (const tag of document.languages ?? [])
+      if (element.text.trim() && argumentsOf(element.text).length === 0 && element.translations && !element.translations[tag])
+        out.push(`It has no text in ${tag}.`);
   }
   if (element.pointer?.takes === 'acts') {
     const { action } = element.pointer;
-    if (action === null) out.push('It acts on the pointer but sends no action.');
-    else if (document.actions?.[action]?.reactions.length === 0)
+    const sets = element.kind === 'toggle' || element.kind === 'slider';
+    if (action === null && !sets) out.push('It acts on the pointer but sends no action.');
+    else if (action !== null && document.actions?.[action]?.reactions.length === 0)
       out.push(`Nothing is done on its action "${document.actions[action]?.name}".`);
   }
-  if (element.kind === 'gauge' && element.source === null) out.push('It has no source: choose a feed.');
-  if (element.kind === 'gauge' && element.source !== null && document.feeds[element.source]?.kind !== 'number')
-    out.push(`Its source "${document.feeds[element.source]?.name}" is not a number.`);
+  if ('source' in element && element.kind !== 'screenPaint' && element.source === null && !element.uses?.source)
+    out.push('It has no source: choose a feed.');
+  if ('source' in element && element.source !== null) {
+    const wanted = element.kind === 'toggle' ? 'flag' : 'number';
+    if (document.feeds[element.source]?.kind !== wanted)
+      out.push(`Its source "${document.feeds[element.source]?.name}" is not a ${wanted}.`);
+  }
+  if (element.kind === 'picture' && element.picture === null && !element.uses?.picture) out.push('It has no picture: choose one.');
+  if (element.kind === 'gauge' && element.form.kind === 'picture' && element.form.picture === null)
+    out.push('It has no picture: choose one.');
+  if (element.kind === 'instance') {
+    const template = document.elements[element.of];
+    const parameters = template?.kind === 'group' ? (template.template?.parameters ?? {}) : {};
+    for (const [name, { initial }] of Object.entries(parameters))
+      if ((element.values[name] ?? initial ?? '') === '') out.push(`Its parameter "${name}" has no value.`);
+  }
   if (
     element.kind === 'group' &&
     !Object.values(document.elements).some(({ mount }) => mount.kind === 'inside' && mount.group === id) &&

@@ -1,5 +1,5 @@
 /** The one place that talks to the server's API. */
-import type { Document, Fault, Patch } from '@foreshore/document';
+import type { Document, Fault, Patch, PictureFacts } from '@foreshore/document';
 
 export interface ProjectSummary {
   id: string;
@@ -100,6 +100,8 @@ export const api = {
     call<{ revision: number }>(`/api/projects/${id}/changes`, send('POST', { base, patch, changeId, clientId })),
   changesSince: (id: string, since: number) => call<{ revision: number; changes: Change[] }>(`/api/projects/${id}/changes?since=${since}`),
   sendLevel: (name: string, bytes: Uint8Array) => call<LevelFacts>(`/api/levels?name=${encodeURIComponent(name)}`, file('POST', bytes)),
+  sendPicture: (name: string, bytes: Uint8Array) =>
+    call<PictureFacts & { hash: string }>(`/api/pictures?name=${encodeURIComponent(name)}`, file('POST', bytes)),
   setPicture: (id: string, picture: Blob) => call<void>(`/api/projects/${id}/picture`, file('PUT', picture, 'image/jpeg')),
   level: async (hash: string): Promise<Uint8Array> => {
     const response = await fetch(`/api/levels/${hash}`).catch(() => {

@@ -64,6 +64,11 @@ interface BenchStore {
   rail: 'content' | 'order' | 'viewer';
   /** All feeds are held at these ends, and what goes wrong there is listed. */
   extreme: 'least' | 'greatest' | null;
+  /** The language texts are shown in; null: the one they are written in. */
+  language: string | null;
+  /** While trying: where the pointer is, as shares of the picture; how far groups are scrolled, design pixels, by row. */
+  cursor: [number, number] | null;
+  scrolled: Readonly<Record<string, number>>;
   /** The element whose text is being typed in the picture. */
   typing: string | null;
   info: FrameInfo | null;
@@ -88,12 +93,15 @@ export const useBench = create<BenchStore>(() => ({
   areas: false,
   rail: 'content',
   extreme: null,
+  language: null,
+  cursor: null,
+  scrolled: {},
   typing: null,
   info: null,
 }));
 
 /** Back to looking about, whatever was going on. */
-export const LOOK = { mode: 'look', hover: null, pointed: null, pressed: null } as const;
+export const LOOK = { mode: 'look', hover: null, pointed: null, pressed: null, cursor: null } as const;
 
 const round = (v: number, places: number): string => String(Number(v.toFixed(places)));
 
@@ -104,6 +112,7 @@ export function toQuery(s: BenchStore): string {
   if (s.route) query.set('route', s.route);
   query.set('t', round(s.timeS, 2));
   if (s.selection) query.set('sel', s.selection);
+  if (s.language) query.set('lang', s.language);
   if (s.pose) query.set('pose', [...s.pose.position.map((v) => round(v, 3)), ...s.pose.rotation.map((v) => round(v, 5))].join(','));
   return query.toString();
 }
@@ -112,7 +121,8 @@ export function toQuery(s: BenchStore): string {
 export function fromQuery(text: string): Partial<BenchStore> {
   const query = new URLSearchParams(text);
   const out: Partial<BenchStore> = {};
-  const [viewer, route, selection, t, pose] = ['viewer', 'route', 'sel', 't', 'pose'].map((key) => query.get(key));
+  const [viewer, route, selection, t, pose, language] = ['viewer', 'route', 'sel', 't', 'pose', 'lang'].map((key) => query.get(key));
+  if (language) out.language = language;
   if (viewer) out.viewer = viewer;
   if (route) out.route = route;
   if (selection) out.selection = selection;
@@ -142,6 +152,7 @@ export function useAddress(): void {
         now.route === before.route &&
         now.timeS === before.timeS &&
         now.selection === before.selection &&
+        now.language === before.language &&
         now.pose === before.pose
       )
         return;

@@ -7,6 +7,8 @@ interface LiveStore {
   held: Readonly<Record<string, FeedValue>>;
   /** The phase chosen by hand; null: the route's own, or the first. */
   phase: string | null;
+  /** Elements that a reaction has shown or hidden, by id. */
+  forced: Readonly<Record<string, 'shown' | 'hidden'>>;
   /** What was sent lately, the newest first. */
   log: readonly LogEntry[];
 }
@@ -20,17 +22,18 @@ export interface LogEntry {
   did: readonly string[];
 }
 
-const none: LiveStore = { held: {}, phase: null, log: [] };
+const none: LiveStore = { held: {}, phase: null, forced: {}, log: [] };
 const MOST_LOGGED = 60;
 
 /** Takes over what became of an action. */
 export const took = (
-  reacted: { values: Record<string, FeedValue>; phase: string | null; did: string[] },
+  reacted: { values: Record<string, FeedValue>; phase: string | null; forced: Record<string, 'shown' | 'hidden'>; did: string[] },
   entry: Omit<LogEntry, 'id' | 'did'>,
 ): void =>
-  useLive.setState(({ held, log, phase }) => ({
+  useLive.setState(({ held, log, phase, forced }) => ({
     held: { ...held, ...reacted.values },
     phase: reacted.phase ?? phase,
+    forced: { ...forced, ...reacted.forced },
     log: [{ ...entry, id: (log[0]?.id ?? 0) + 1, did: reacted.did }, ...log].slice(0, MOST_LOGGED),
   }));
 export const useLive = create<LiveStore>(() => none);

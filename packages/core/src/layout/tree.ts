@@ -14,6 +14,8 @@ export interface Tree {
   readonly natural: Float64Array;
   /** x, y, width and height, four numbers a row; written by `place`. */
   readonly boxes: Float64Array;
+  /** By how much what is inside of a group is longer than the group, along its direction; written by `place`. */
+  readonly surplus: Float64Array;
 }
 
 const X = 0;
@@ -103,10 +105,13 @@ export function place(tree: Tree, row: number, x: number, y: number, width: numb
   const [left, top] = [x + padAt(group, X), y + padAt(group, Y)];
   const [roomX, roomY] = [width - padSum(group, X), height - padSum(group, Y)];
   if (group.layout.direction === 'free') {
+    let lowest = 0;
     for (const m of tree.members[row] ?? []) {
       const [dx, dy, w, h] = pinned(tree, m, roomX, roomY);
       place(tree, m, left + dx, top + dy, w, h);
+      lowest = Math.max(lowest, dy + h);
     }
+    tree.surplus[row] = Math.max(0, lowest - roomY);
     return;
   }
   placeLines(tree, row, group, left, top, roomX, roomY);
@@ -140,6 +145,9 @@ function placeLines(tree: Tree, row: number, group: Group, left: number, top: nu
   const origin = [left, top];
   const lines = breakLines(tree, row, group, (room[along] as number) + padSum(group, along));
   let lineAt = origin[across] as number;
+  let longestLine = 0;
+  for (const line of lines) longestLine = Math.max(longestLine, lineLength(tree, group, line));
+  tree.surplus[row] = Math.max(0, longestLine - (room[along] as number));
   for (const line of lines) {
     // A single line has all of the group's thickness to align in.
     const depth = lines.length === 1 ? (room[across] as number) : thickness(tree, line, across);

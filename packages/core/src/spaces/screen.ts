@@ -5,11 +5,11 @@ const METRES_PER_INCH = 0.0254;
 /** Pixels a degree of the desk monitor that the glass is designed on where the document does not say otherwise: 1920 x 1080, 27 in at 0.6 m. */
 const DESIGN_PIXELS_PER_DEGREE = 33.6;
 
-/** Pixels of the viewer for one design pixel. It depends on the screen alone, never on the lens or the camera. */
-export function fitScale(glass: Document['glass'], viewer: Viewer): number {
-  if (glass.fit === 'angle') return pixelsPerDegree(viewer) / (glass.designPixelsPerDegree ?? DESIGN_PIXELS_PER_DEGREE);
+/** Pixels of the viewer for one design pixel, by the project's fit or another. It depends on the screen alone, never on the lens or the camera. */
+export function fitScale(glass: Document['glass'], viewer: Viewer, fit: Document['glass']['fit'] = glass.fit): number {
+  if (fit === 'angle') return pixelsPerDegree(viewer) / (glass.designPixelsPerDegree ?? DESIGN_PIXELS_PER_DEGREE);
   const [byWidth, byHeight] = [viewer.widthPx / glass.widthPx, viewer.heightPx / glass.heightPx];
-  return glass.fit === 'width' ? byWidth : glass.fit === 'height' ? byHeight : Math.min(byWidth, byHeight);
+  return fit === 'width' ? byWidth : fit === 'height' ? byHeight : Math.min(byWidth, byHeight);
 }
 
 /** Pixels for one degree at the player's eye, at the screen's centre: 2·r·tan(0.5°)·(pixels per metre of the display). */

@@ -43,6 +43,16 @@ function run(work: Work, from: number, to: number): void {
   }
 }
 
+/** Places an element that an earlier step refused, in all views, for as long as it is still to be seen. */
+export function placeAnyway(work: Work, i: number): void {
+  const { a, f } = work;
+  const { widthPx, heightPx } = a.projection;
+  for (let v = 0; v < (f.viewCount > 1 ? f.viewCount + 1 : 1); v++) {
+    sizeIn(work, i, v * f.count);
+    placeBox(f.places, (v * f.count + i) * At.Stride, a.rows, i * Row.Stride, a.safe, widthPx, heightPx);
+  }
+}
+
 function explain({ a, c, f, head }: Work, i: number): Outcome {
   const { widthPx, heightPx } = a.projection;
   // Boxes of the glass and of members are in the frame whether they are shown or not; a floating one is worked out for the asking.

@@ -1,0 +1,141 @@
+/** How elements come and go: a share of the way, from the time since they came or went alone, so that no frame rate changes it. */
+import type { Element, Motion, Movement } from '@foreshore/document';
+import { Verdict } from './steps/names.ts';
+import { placeAnyway } from './steps/place.ts';
+import type { Work } from './steps/step.ts';
+
+const STEPS = 6;
+
+/** The share of the way after a share of the time. `springy` passes its end by about a tenth and comes back; `stepped` goes in six steps. */
+export function ease(easing: Movement['easing'], t: number): number {
+  if (t <= 0) return 0;
+  if (t >= 1) return 1;
+  if (easing === 'stepped') return Math.floor(t * STEPS + 1e-9) / STEPS;
+  if (easing === 'springy') return 1 - Math.exp(-6 * t) * Math.cos(2 * Math.PI * 0.75 * t) * (1 - t);
+  return t * t * (3 - 2 * t);
+}
+
+/** The motion of a row: its own, or that of a group that moves its members one after the other. */
+function delayOf({ c }: Work, row: number, movement: Movement): number {
+  const up = c.parent[row] as number;
+  const between = up < 0 ? 0 : (c.elements[up]?.motion?.betweenS ?? 0);
+  return movement.delayS + (between > 0 ? between * (c.members[up] as readonly number[]).indexOf(row) : 0);
+}
+
+/** How far a motion has come at a time. */
+function presenceAt(work: Work, k: number, timeS: number): number {
+  const { c, m } = work;
+  const row = c.motions[k] as number;
+  const motion = (c.elements[row] as Element).motion as Motion;
+  const coming = m.motionIn[k] === 1;
+  const movement = coming ? motion.enter : motion.leave;
+  const end = coming ? 1 : 0;
+  if (!movement) return end;
+  const t = (timeS - (m.motionS[k] as number) - delayOf(work, row, movement)) / movement.timeS;
+  const from = m.motionFrom[k] as number;
+  return from + (end - from) * ease(movement.easing, t);
+}
+
+/** What is leaving keeps its place in the world while it goes. */
+export function placeLeaving(work: Work): void {
+  const { c, f, m } = work;
+  for (let k = 0; k < c.motions.length; k++) {
+    const row = c.motions[k] as number;
+    if (row >= c.floatingCount) continue;
+    if (f.failed[row] === Verdict.Phase && (m.motionIn[k] === 1 || (f.presence[k] as number) > 0)) placeAnyway(work, row);
+  }
+}
+
+/** Moves all motions on to the time of the frame: writes `presence` and `leaving`. With empty memory everything stands as it stays. */
+export function moveMotions(work: Work): void {
+  const { c, f, m } = work;
+  if (c.motions.length === 0) return;
+  const fresh = Number.isNaN(m.timeS);
+  f.leaving.fill(0);
+  for (let k = 0; k < c.motions.length; k++) {
+    const row = c.motions[k] as number;
+    const here = f.failed[row] === Verdict.Shown ? 1 : 0;
+    if (fresh) {
+      m.motionIn[k] = here;
+      m.motionS[k] = Number.NEGATIVE_INFINITY;
+      m.motionFrom[k] = here;
+    } else if (here !== m.motionIn[k]) {
+      m.motionFrom[k] = presenceAt(work, k, f.timeS);
+      m.motionIn[k] = here;
+      m.motionS[k] = f.timeS;
+    }
+    f.presence[k] = presenceAt(work, k, f.timeS);
+    // Only what a phase, a condition or a reaction takes away leaves in a motion: what is out of sight is gone.
+    if (!here && f.failed[row] === Verdict.Phase && (f.presence[k] as number) > 0) f.leaving[row] = 1;
+  }
+  for (let row = 0; row < c.count; row++) {
+    const up = c.parent[row] as number;
+    if (up >= 0 && f.leaving[up] && !f.hidden[row]) f.leaving[row] = 1;
+  }
+}
+
+/** How a row is painted while it comes or goes. */
+export interface Moved {
+  opacity: number;
+  /** Of the viewer's pixels onto themselves: x' = a x + c y + e, y' = b x + d y + f. */
+  matrix: [a: number, b: number, c: number, d: number, e: number, f: number];
+}
+
+const about = (x: number, y: number, sx: number, sy: number): Moved['matrix'] => [sx, 0, 0, sy, x * (1 - sx), y * (1 - sy)];
+
+/** @param rect the row's box in the frame. Null where the row stands as it stays. */
+export function movedBy(work: Work, row: number, [x, y, w, h]: readonly [number, number, number, number]): Moved | null {
+  const { c, f, m } = work;
+  const k = c.motions.indexOf(row);
+  if (k < 0) return null;
+  const motion = (c.elements[row] as Element).motion as Motion;
+  const movement = m.motionIn[k] ? motion.enter : motion.leave;
+  const p = f.presence[k] as number;
+  if (!movement || p === 1) return null;
+  const faint = Math.max(0, Math.min(1, p));
+  if (movement.kind === 'fade') return { opacity: faint, matrix: about(0, 0, 1, 1) };
+  if (movement.kind === 'grow') return { opacity: faint, matrix: about(x + w / 2, y + h / 2, Math.max(0, p), Math.max(0, p)) };
+  const across = movement.edge === 'left' || movement.edge === 'right';
+  if (movement.kind === 'unfold') {
+    const [edgeX, edgeY] = [movement.edge === 'right' ? x + w : x, movement.edge === 'bottom' ? y + h : y];
+    return { opacity: 1, matrix: across ? about(edgeX, edgeY, Math.max(0, p), 1) : about(edgeX, edgeY, 1, Math.max(0, p)) };
+  }
+  const away = movement.edge === 'left' || movement.edge === 'top' ? p - 1 : 1 - p;
+  return { opacity: faint, matrix: [1, 0, 0, 1, across ? away * w : 0, across ? 0 : away * h] };
+}
+
+/** Plays a row's motion of entering from its beginning. */
+export function playMotion({ c, f, m }: Work, row: number): void {
+  const k = c.motions.indexOf(row);
+  if (k < 0 || f.failed[row] !== Verdict.Shown) return;
+  m.motionIn[k] = 1;
+  m.motionFrom[k] = 0;
+  m.motionS[k] = f.timeS;
+}
+
+/** Whether the frame would look otherwise a moment later although nothing else happens: something moves, softens, lingers or changes its look. */
+export function isRestless({ c, f, m }: Work): boolean {
+  for (let k = 0; k < c.motions.length; k++) {
+    const movement = (c.elements[c.motions[k] as number] as Element).motion?.[m.motionIn[k] ? 'enter' : 'leave'];
+    if (movement && f.presence[k] !== m.motionIn[k]) return true;
+  }
+  for (let g = 0; g < c.gauges.length; g++)
+    if (
+      m.gaugeIn[g] &&
+      (Math.abs((m.gaugeShown[g] as number) - (m.gaugeTarget[g] as number)) > 1e-3 ||
+        (m.gaugeGhost[g] as number) > (m.gaugeShown[g] as number) + 1e-3)
+    )
+      return true;
+  for (let k = 0; k < c.lookers.length; k++) {
+    const row = c.lookers[k] as number;
+    if (f.timeS - (m.lookS[row] as number) < (c.elements[row]?.pointer?.changeS ?? 0)) return true;
+  }
+  for (let s = 0; s < c.shows.length; s++) {
+    const show = c.elements[c.shows[s] as number]?.show;
+    const held = f.timeS - (m.heldS[s] as number);
+    if (show && held > 0 && held <= show.lingerS) return true;
+  }
+  // A condition that holds for a while after a change.
+  for (let k = 0; k < m.changedS.length; k++) if (m.conditionIn[k] && m.changedS[k] !== Number.NEGATIVE_INFINITY) return true;
+  return false;
+}

@@ -1,0 +1,85 @@
+/** Taking something out of a document that other parts refer to: what was bound to it is left unwired rather than in the way. */
+import type { Condition, Document, Element } from './schema.ts';
+
+const conditionsWithout = (conditions: readonly Condition[], feed: string): Condition[] =>
+  conditions.flatMap((c): Condition[] => {
+    if (c.kind !== 'group') return c.feed === feed ? [] : [c];
+    if (!namesFeed(c.conditions, feed)) return [c];
+    const left = conditionsWithout(c.conditions, feed);
+    return left.length ? [{ ...c, conditions: left }] : [];
+  });
+const namesFeed = (conditions: readonly Condition[], feed: string): boolean =>
+  conditions.some((c) => (c.kind === 'group' ? namesFeed(c.conditions, feed) : c.feed === feed));
+
+/** Whether an element shows, sets or asks for a feed, but for what its texts name. */
+export function usesFeed(element: Element, feed: string): boolean {
+  return (
+    ('source' in element && element.source === feed) ||
+    namesFeed(element.show?.conditions ?? [], feed) ||
+    element.pointer?.offWhen?.some((c) => c.feed === feed) === true
+  );
+}
+
+function elementWithout(element: Element, feed: string): Element {
+  if (!usesFeed(element, feed)) return element;
+  const out = { ...element };
+  if ('source' in out && out.source === feed) out.source = null;
+  if (out.show) out.show = { ...out.show, conditions: conditionsWithout(out.show.conditions, feed) };
+  if (out.pointer?.offWhen) out.pointer = { ...out.pointer, offWhen: out.pointer.offWhen.filter((c) => c.feed !== feed) };
+  return out;
+}
+
+/** Replaces what a function changes; all others keep their identity. */
+const mapped = <T>(record: Record<string, T>, edit: (value: T) => T): Record<string, T> =>
+  Object.fromEntries(Object.entries(record).map(([key, value]) => [key, edit(value)]));
+
+export function withoutFeed(document: Document, feed: string): Document {
+  const { [feed]: _, ...feeds } = document.feeds;
+  const out: Document = {
+    ...document,
+    feeds,
+    elements: mapped(document.elements, (e) => elementWithout(e, feed)),
+    routes: mapped(document.routes, (r) =>
+      r.feeds.some((f) => f.feed === feed) ? { ...r, feeds: r.feeds.filter((f) => f.feed !== feed) } : r,
+    ),
+  };
+  if (document.actions)
+    out.actions = mapped(document.actions, (a) => {
+      const concerned = (r: (typeof a.reactions)[number]) =>
+        ((r.kind === 'set' || r.kind === 'add') && r.feed === feed) || r.when.some((c) => c.feed === feed);
+      if (!a.reactions.some(concerned)) return a;
+      const reactions = a.reactions.flatMap((r) => {
+        if ((r.kind === 'set' || r.kind === 'add') && r.feed === feed) return [];
+        return [{ ...r, when: r.when.filter((c) => c.feed !== feed) }];
+      });
+      return { ...a, reactions };
+    });
+  return out;
+}
+
+/** Without a picture: what showed it shows a crossed frame, or what else it had. */
+export function withoutPicture(document: Document, picture: string): Document {
+  const { [picture]: _, ...pictures } = document.pictures ?? {};
+  const other = (id: string | null) => (id === picture ? null : id);
+  const elements = mapped(document.elements, (e): Element => {
+    if (e.kind === 'picture' && e.picture === picture) return { ...e, picture: null };
+    if (e.kind !== 'gauge') return e;
+    const { form } = e;
+    if (form.kind === 'picture' && (form.picture === picture || form.behind === picture))
+      return { ...e, form: { ...form, picture: other(form.picture), behind: other(form.behind) } };
+    if (form.kind === 'stages' && form.pictures.includes(picture)) {
+      const left = form.pictures.filter((id) => id !== picture);
+      // Without any stage there is nothing left but the bar that every gauge can be.
+      const bar = { kind: 'bar' as const, widthPx: form.widthPx, heightPx: form.heightPx, towards: 'right' as const, radiusPx: 0 };
+      return { ...e, form: left.length ? { ...form, pictures: left } : bar };
+    }
+    if (form.kind === 'pips' && (form.picture === picture || form.behind === picture)) {
+      const { picture: own, behind, ...rest } = form;
+      return { ...e, form: { ...rest, ...(own && own !== picture && { picture: own }), ...(behind && behind !== picture && { behind }) } };
+    }
+    return e;
+  });
+  const { cursor, ...rest } = document;
+  const kept = cursor && cursor.picture !== picture ? { ...cursor, overActing: other(cursor.overActing) } : undefined;
+  return { ...rest, elements, pictures, ...(kept && { cursor: kept }) };
+}
