@@ -50,6 +50,8 @@ export async function openBrowser(width = 1280, height = 800): Promise<Session> 
       '--disable-sync',
       '--use-angle=swiftshader',
       '--enable-unsafe-swiftshader',
+      // Without a graphics card, canvases that go through its stand-in wait a second for their turn.
+      '--disable-accelerated-2d-canvas',
     ],
   });
   const page = await browser.newPage();

@@ -1,7 +1,7 @@
 /** On the glass, through the real interface: placing, pins, live values, phases; painted gauges against their values. */
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import type { Element } from '../packages/document/src/index.ts';
-import { createProject, inPicture, openBench, openBrowser, press, type Session, saved } from './browser.ts';
+import { createProject, inPicture, openBench, openBrowser, press, type Session, saved, settled } from './browser.ts';
 
 const address = inject('address');
 let session: Session;
@@ -253,7 +253,8 @@ describe('trying Low Water', () => {
     await page.waitForFunction(() => globalThis.foreshore?.bench.getState().pointed === 'carry-on', { polling: 50 });
     // #1B6E83: the look while the pointer is on it.
     await page.waitForFunction(() => (globalThis.foreshore?.engine.frameOf('desk')?.f.pointedRow ?? -1) >= 0, { polling: 50 });
-    await page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(() => done(null)))));
+    // It takes its time over the change, then stands.
+    await settled(page);
     const [r = 0, g = 0, b = 0] = await colourAt(plate.x, plate.y);
     expect(Math.abs(r - 0x1b) + Math.abs(g - 0x6e) + Math.abs(b - 0x83)).toBeLessThan(12);
   });

@@ -42,7 +42,7 @@ type Context = Pick<
 >;
 
 /** Decoded pictures by the hash of their bytes; undefined: not there yet. */
-export type CanvasPictures = (hash: string) => (CanvasImageSource & { width: number; height: number }) | undefined;
+export type CanvasPictures = (hash: string) => Source | undefined;
 
 // Outlines are built once for each block of text and drawn at any size.
 const paths = new WeakMap<TextBlock, Path2D>();
@@ -98,25 +98,31 @@ export function paintCanvas(context: Context, list: DrawList, scale = 1, picture
   context.setTransform(1, 0, 0, 1, 0, 0);
 }
 
-// A tinted picture is made once for each colour.
-const tinted = new WeakMap<object, Map<string, OffscreenCanvas>>();
+type Source = CanvasImageSource & { width: number; height: number };
+// A picture in other colours is made once for each: filters are slow where there is no graphics card.
+const coloured = new WeakMap<object, Map<string, OffscreenCanvas>>();
 
-function tintedPicture(picture: CanvasImageSource & { width: number; height: number }, colour: string): CanvasImageSource {
-  let known = tinted.get(picture);
-  if (!known) tinted.set(picture, (known = new Map()));
-  const there = known.get(colour);
+function colouredPicture(picture: Source, tint: string | null, saturation: number): CanvasImageSource {
+  let known = coloured.get(picture);
+  if (!known) coloured.set(picture, (known = new Map()));
+  const key = `${tint} ${saturation}`;
+  const there = known.get(key);
   if (there) return there;
   const made = new OffscreenCanvas(Math.max(1, picture.width), Math.max(1, picture.height));
   const context = made.getContext('2d');
   if (!context) return picture;
+  context.filter = saturation === 1 ? 'none' : `saturate(${saturation})`;
   context.drawImage(picture, 0, 0, made.width, made.height);
-  context.globalCompositeOperation = 'multiply';
-  context.fillStyle = colour;
-  context.fillRect(0, 0, made.width, made.height);
-  // The colour fills what was transparent, too: only the picture's own shape is kept.
-  context.globalCompositeOperation = 'destination-in';
-  context.drawImage(picture, 0, 0, made.width, made.height);
-  known.set(colour, made);
+  context.filter = 'none';
+  if (tint) {
+    context.globalCompositeOperation = 'multiply';
+    context.fillStyle = tint;
+    context.fillRect(0, 0, made.width, made.height);
+    // The colour fills what was transparent, too: only the picture's own shape is kept.
+    context.globalCompositeOperation = 'destination-in';
+    context.drawImage(picture, 0, 0, made.width, made.height);
+  }
+  known.set(key, made);
   return made;
 }
 
@@ -126,14 +132,10 @@ function paintPicture(context: Context, item: PictureItem, scale: number, pictur
   // A drawing without pixels of its own comes at whatever size it was decoded at.
   const [kx, ky] = [picture.width / item.size[0], picture.height / item.size[1]];
   const [sx, sy, sw, sh] = item.from;
-  const filters = [
-    item.saturation === 1 ? '' : `saturate(${item.saturation})`,
-    item.blurPx > 0 ? `blur(${item.blurPx * scale}px)` : '',
-  ].filter(Boolean);
-  if (filters.length) context.filter = filters.join(' ');
-  const source = item.tint ? tintedPicture(picture, item.tint) : picture;
+  const source = item.tint || item.saturation !== 1 ? colouredPicture(picture, item.tint, item.saturation) : picture;
+  if (item.blurPx > 0) context.filter = `blur(${item.blurPx * scale}px)`;
   context.drawImage(source, sx * kx, sy * ky, sw * kx, sh * ky, item.x, item.y, item.width, item.height);
-  if (filters.length) context.filter = 'none';
+  if (item.blurPx > 0) context.filter = 'none';
 }
 
 /** How much farther red reaches than green, and green than blue, where the fringe is strongest: shares of the picture. */
