@@ -1,7 +1,7 @@
 import { spawnSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { readDocument, writeProjectFile } from '@foreshore/document';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -14,6 +14,15 @@ beforeAll(() => {
   folder = mkdtempSync(join(tmpdir(), 'foreshore-cli-'));
 });
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+/** The bytes beside the demo's document, by their hash. */
+const demoPictures = (): Record<string, Uint8Array> =>
+  Object.fromEntries(
+    readdirSync(join(dirname(DEMO), 'pictures')).map((name) => [
+      name.split('.')[0] as string,
+      new Uint8Array(readFileSync(join(dirname(DEMO), 'pictures', name))),
+    ]),
+  );
 
 const run = (args: string[], input = '') => {
   const { status, stdout, stderr } = spawnSync(process.execPath, [BIN, ...args], { input, encoding: 'utf8' });
@@ -89,8 +98,12 @@ describe('foreshore solve', () => {
     const frame = JSON.parse(fromDocument.stdout);
     expect(frame).toMatchObject({ viewer: 'handheld', timeS: 6, pose: { position: expect.any(Array), rotation: expect.any(Array) } });
     // One that stands at many nodes is there once for each: `stakes@Stake 01` and so on.
-    const sources = new Set(frame.elements.map((e: { id: string }) => e.id.split('@')[0]));
-    expect([...sources].sort()).toEqual(Object.keys(JSON.parse(readFileSync(DEMO, 'utf8')).elements).sort());
+    // What is inside of a template stands where its instances are, as `board-oil.instrument-title`.
+    const sources = new Set(frame.elements.map((e: { id: string }) => e.id.split(/[@.]/)[0]));
+    const pattern = ['instrument', 'instrument-title', 'instrument-reading', 'instrument-bar'];
+    const written = Object.keys(JSON.parse(readFileSync(DEMO, 'utf8')).elements).filter((id) => !pattern.includes(id));
+    expect([...sources].sort()).toEqual(written.sort());
+    expect(frame.elements.filter((e: { id: string }) => e.id.endsWith('.instrument-title'))).toHaveLength(2);
     expect(frame.elements.filter((e: { id: string }) => e.id.startsWith('stakes@'))).toHaveLength(40);
     const wheel = frame.elements.find((e: { id: string }) => e.id === 'sluice-1-wheel');
     expect(wheel).toMatchObject({ shown: true, failed: null, opacity: 1 });
@@ -108,10 +121,20 @@ describe('foreshore solve', () => {
         document: readDocument(readFileSync(DEMO, 'utf8')),
         level: new Uint8Array(readFileSync(LEVEL)),
         fonts: {},
-        pictures: {},
+        pictures: demoPictures(),
       }),
     );
     expect(run(['solve', zip, ...args]).stdout).toBe(fromDocument.stdout);
+  });
+  it('draws in the language that is asked for, with the pictures in it', () => {
+    const svg = join(folder, 'arabic.svg');
+    const at = ['--viewer', 'desk', '--route', 'out-to-the-lamp', '--at', '6'];
+    expect(run(['solve', DEMO, ...at, '--svg', svg, '--language', 'ar']).status).toBe(0);
+    const drawn = readFileSync(svg, 'utf8');
+    expect(drawn).toContain('\u0627\u0644\u062f\u0641\u0621');
+    expect(drawn).toContain('href="data:image/svg+xml;base64,');
+    const wrong = run(['solve', DEMO, ...at, '--svg', svg, '--language', 'nn']);
+    expect([wrong.status, wrong.stderr]).toEqual([2, expect.stringContaining('en, de, ar')]);
   });
   it('takes a pose instead of a route', () => {
     const { stdout } = run(['solve', DEMO, '--viewer', 'desk', '--pose', '0,3,0,0,0,0,1', '--json']);

@@ -34,6 +34,7 @@ program
   .option('--pose <numbers>', 'the camera instead of a route: px,py,pz,qx,qy,qz,qw')
   .option('--json', 'write the frame to standard output')
   .option('--svg <file>', 'write the overlay as SVG')
+  .option('--language <tag>', "the language of the texts, one of the project's")
   .action(async (file: string, options: SolveOptions) => {
     process.stdout.write(await solveCommand(file, options));
   });

@@ -1,4 +1,5 @@
 import { spawn } from 'node:child_process';
+import { createHash } from 'node:crypto';
 import { once } from 'node:events';
 import { readFileSync } from 'node:fs';
 import { request } from 'node:http';
@@ -41,6 +42,19 @@ describe('projects', () => {
     expect(await names()).toContain('Shoal');
   });
 
+  it('bring their pictures along in the file, whatever server they come to', async () => {
+    const file = new Uint8Array(await (await fetch(new URL('/api/projects/low-water/export', server.address))).arrayBuffer());
+    const { pictures, document } = readProjectFile(file);
+    const hashes = Object.values(document.pictures ?? {}).map(({ hash }) => hash);
+    expect(Object.keys(pictures).sort()).toEqual([...hashes].sort());
+    for (const [hash, bytes] of Object.entries(pictures)) expect(createHash('sha256').update(bytes).digest('hex')).toBe(hash);
+    const other = await startTestServer();
+    const came = await callAt(other, 'POST', '/api/projects/import', file);
+    expect(came.status).toBe(201);
+    const there = await fetch(new URL(`/api/pictures/${hashes[0]}`, other.address));
+    expect(there.status).toBe(200);
+    await other.remove();
+  });
   it('go out and come in as one file', async () => {
     const exported = new Uint8Array(await (await fetch(new URL('/api/projects/low-water/export', server.address))).arrayBuffer());
     const inside = readProjectFile(exported);
@@ -118,6 +132,27 @@ describe('bad input', () => {
         .end();
     });
     expect(named).toBe(403);
+  });
+
+  it('with a picture is checked: kept under its hash, sent back so that it can do nothing, or refused with the reason', async () => {
+    const drawing = new TextEncoder().encode(
+      '<svg xmlns="http://www.w3.org/2000/svg" width="8" height="6"><rect width="8" height="6"/></svg>',
+    );
+    const { status, body } = await call('POST', '/api/pictures?name=post.svg', drawing);
+    expect([status, body]).toEqual([
+      201,
+      { hash: expect.stringMatching(/^[0-9a-f]{64}$/), fileName: 'post.svg', type: 'image/svg+xml', widthPx: 8, heightPx: 6 },
+    ]);
+    const sent = await fetch(new URL(`/api/pictures/${body.hash}`, server.address));
+    expect(new Uint8Array(await sent.arrayBuffer())).toEqual(drawing);
+    expect(sent.headers.get('content-type')).toContain('image/svg+xml');
+    expect(sent.headers.get('content-security-policy')).toContain('sandbox');
+    const harmful = new TextEncoder().encode('<svg xmlns="http://www.w3.org/2000/svg" width="8" height="6"><script>1</script></svg>');
+    const refused = await call('POST', '/api/pictures?name=bad.svg', harmful);
+    expect([refused.status, refused.body.detail]).toEqual([422, '"bad.svg" is an SVG that holds a script.']);
+    expect((await call('POST', '/api/pictures?name=words.txt', new TextEncoder().encode('Low Water'))).status).toBe(422);
+    // A level's hash is no picture's.
+    expect((await fetch(new URL(`/api/pictures/${'0'.repeat(64)}`, server.address))).status).toBe(404);
   });
 
   it('is described', async () => {

@@ -33,6 +33,8 @@ function presenceAt(work: Work, k: number, timeS: number): number {
   if (!movement) return end;
   const t = (timeS - (m.motionS[k] as number) - delayOf(work, row, movement)) / movement.timeS;
   const from = m.motionFrom[k] as number;
+  // Exactly there at its end, whatever rounding says.
+  if (t >= 1) return end;
   return from + (end - from) * ease(movement.easing, t);
 }
 

@@ -718,6 +718,9 @@ export const documentSchema = shape.superRefine((doc, ctx) => {
           params: { reference: true },
         });
     }
+    for (const [path, kind, value] of parameterReferences(doc.elements, element))
+      if (!has(kind === 'feed' ? doc.feeds : (doc.pictures ?? {}), value))
+        missing([...at, ...path], kind === 'feed' ? 'feeds' : 'pictures', value);
     element.pointer?.offWhen?.forEach((c, i) => {
       if (!has(doc.feeds, c.feed)) missing([...at, 'pointer', 'offWhen', i, 'feed'], 'feeds', c.feed);
     });
@@ -781,6 +784,21 @@ export function picturesOf(element: Element): [path: (string | number)[], pictur
     }
   }
   return out;
+}
+
+/** Feeds and pictures that parameters have as their values, in a template and in its instances. */
+function parameterReferences(
+  elements: Record<string, Element>,
+  element: Element,
+): [path: string[], kind: 'feed' | 'picture', value: string][] {
+  const of = element.kind === 'instance' && Object.hasOwn(elements, element.of) ? elements[element.of] : element;
+  if (of?.kind !== 'group' || !of.template) return [];
+  return Object.entries(of.template.parameters).flatMap(([name, { kind, initial }]): [string[], 'feed' | 'picture', string][] => {
+    if (kind !== 'feed' && kind !== 'picture') return [];
+    const value = element.kind === 'instance' ? element.values[name] : initial;
+    const path = element.kind === 'instance' ? ['values', name] : ['template', 'parameters', name, 'initial'];
+    return typeof value === 'string' && value !== '' ? [[path, kind, value]] : [];
+  });
 }
 
 /** Whether what an instance stands for has that instance in it, directly or through other templates. */

@@ -29,6 +29,21 @@ function elementWithout(element: Element, feed: string): Element {
   return out;
 }
 
+/** Parameters whose value is a feed or a picture that is going have none afterwards: an instance follows its template again. */
+function parametersWithout(document: Document, element: Element, kind: 'feed' | 'picture', gone: string): Element {
+  if (element.kind === 'group' && element.template) {
+    const { parameters } = element.template;
+    if (!Object.values(parameters).some((p) => p.kind === kind && p.initial === gone)) return element;
+    const freed = mapped(parameters, (p) => (p.kind === kind && p.initial === gone ? { ...p, initial: null } : p));
+    return { ...element, template: { ...element.template, parameters: freed } };
+  }
+  const template = element.kind === 'instance' ? document.elements[element.of] : undefined;
+  if (element.kind !== 'instance' || template?.kind !== 'group') return element;
+  const concerned = ([name, value]: [string, unknown]) => value === gone && template.template?.parameters[name]?.kind === kind;
+  const entries = Object.entries(element.values);
+  return entries.some(concerned) ? { ...element, values: Object.fromEntries(entries.filter((entry) => !concerned(entry))) } : element;
+}
+
 /** Replaces what a function changes; all others keep their identity. */
 const mapped = <T>(record: Record<string, T>, edit: (value: T) => T): Record<string, T> =>
   Object.fromEntries(Object.entries(record).map(([key, value]) => [key, edit(value)]));
@@ -38,7 +53,7 @@ export function withoutFeed(document: Document, feed: string): Document {
   const out: Document = {
     ...document,
     feeds,
-    elements: mapped(document.elements, (e) => elementWithout(e, feed)),
+    elements: mapped(document.elements, (e) => parametersWithout(document, elementWithout(e, feed), 'feed', feed)),
     routes: mapped(document.routes, (r) =>
       r.feeds.some((f) => f.feed === feed) ? { ...r, feeds: r.feeds.filter((f) => f.feed !== feed) } : r,
     ),
@@ -61,7 +76,8 @@ export function withoutFeed(document: Document, feed: string): Document {
 export function withoutPicture(document: Document, picture: string): Document {
   const { [picture]: _, ...pictures } = document.pictures ?? {};
   const other = (id: string | null) => (id === picture ? null : id);
-  const elements = mapped(document.elements, (e): Element => {
+  const elements = mapped(document.elements, (given): Element => {
+    const e = parametersWithout(document, given, 'picture', picture);
     if (e.kind === 'picture' && e.picture === picture) return { ...e, picture: null };
     if (e.kind !== 'gauge') return e;
     const { form } = e;

@@ -47,3 +47,58 @@ describe('the SVG', () => {
     expect(svg).toContain('stroke-width="0.2"');
   });
 });
+
+describe('pictures, paint and moved parts', () => {
+  const picture = {
+    kind: 'picture' as const,
+    element: 'jar',
+    picture: 'h1',
+    size: [64, 64] as [number, number],
+    from: [0, 32, 64, 32] as [number, number, number, number],
+    x: 10,
+    y: 20,
+    width: 128,
+    height: 64,
+    tint: '#FF8000',
+    saturation: 0,
+    blurPx: 4,
+    opacity: 0.5,
+  };
+  const of = (...items: DrawList['items']): DrawList => ({ ...list, items });
+  it('shows the part of a picture in its box, in its colours', () => {
+    const svg = paintSvg(of(picture), (hash) => (hash === 'h1' ? 'data:image/png;base64,AA==' : undefined));
+    expect(svg).toContain(
+      '<svg x="10" y="20" width="128" height="64" viewBox="0 32 64 32" preserveAspectRatio="none"><image width="64" height="64"',
+    );
+    expect(svg).toContain('href="data:image/png;base64,AA=="');
+    expect(svg).toContain('<feColorMatrix type="saturate" values="0"/>');
+    expect(svg).toContain('values="1 0 0 0 0 0 0.502 0 0 0 0 0 0 0 0 0 0 0 1 0"');
+    // 4 px where one pixel of the picture takes two.
+    expect(svg).toContain('stdDeviation="2"');
+    expect(svg).toContain('opacity="0.5"');
+  });
+  it('leaves out what is not there', () => {
+    expect(paintSvg(of(picture))).not.toContain('<image');
+  });
+  it('moves a part as a whole, and closes what it opened', () => {
+    const plate = { kind: 'plate' as const, element: 'card', x: 0, y: 0, width: 5, height: 5, radius: 0, colour: '#FFFFFF', opacity: 1 };
+    const svg = paintSvg(
+      of(
+        { kind: 'push', element: 'card', matrix: [0, 1, -1, 0, 30, 40] },
+        plate,
+        { kind: 'pop', element: 'card' },
+        { ...plate, element: 'other' },
+      ),
+    );
+    expect(svg).toContain('<g transform="matrix(0 1 -1 0 30 40)">\n<g id="card">');
+    expect(svg.match(/<g[ >]/g)?.length).toBe(svg.match(/<\/g>/g)?.length);
+  });
+  it('paints over the screen by its effect and its amount', () => {
+    const screen = (effect: 'desaturate' | 'tint' | 'vignette' | 'fringe') =>
+      paintSvg(of({ kind: 'screen', element: 'cold', effect, amount: 0.25, colour: '#102030' }));
+    expect(screen('desaturate')).toContain('mix-blend-mode:saturation');
+    expect(screen('tint')).toContain('fill="#102030" opacity="0.25" style="mix-blend-mode:multiply"');
+    expect(screen('vignette')).toMatch(/<radialGradient id="vignette-1"[\s\S]*fill="url\(#vignette-1\)"/);
+    expect(screen('fringe')).not.toContain('<rect');
+  });
+});

@@ -91,3 +91,90 @@ describe('shaped text', () => {
     expect(() => unwrapWoff(file(400).subarray(0, 2000))).toThrow(/cut short/);
   });
 });
+
+describe('text that runs both ways', () => {
+  /** Where each glyph's outline begins, from left to right, is enough to tell an order. */
+  const leftmost = (block: ReturnType<typeof shape>) => {
+    const starts: number[] = [];
+    let k = 0;
+    for (const op of block.ops) {
+      if (op === 0) starts.push(block.coords[k] as number);
+      k += op === 4 ? 0 : op === 3 ? 6 : op === 2 ? 4 : 2;
+    }
+    return starts;
+  };
+  const ALEF = '\u05D0';
+  const HEBREW = '\u05D0\u05D1\u05D2';
+  const TIDE = '\u0627\u0644\u0645\u062F';
+  it('turns right-to-left letters round: the first one comes to lie at the right', () => {
+    const one = shape(ALEF, { direction: 'rtl' }).widthEm;
+    const whole = shape(HEBREW, { direction: 'rtl' });
+    // The outlines of the first letter are drawn last, and lie at the right end.
+    const last = leftmost(whole).at(-1) ?? 0;
+    expect(last).toBeGreaterThan(whole.widthEm - one - 0.1);
+    expect(whole.lines[0]?.text).toBe(HEBREW);
+  });
+  it('keeps numbers and Latin words running to the right inside of it', () => {
+    const number = shape('12', { direction: 'rtl' });
+    expect([...number.coords]).toEqual([...shape('12').coords]);
+    // UAX 9: in a paragraph from the right, what was written first lies at the right: the word, then the number before it.
+    const mixed = shape(`${HEBREW} 12`, { direction: 'rtl' });
+    const digits = shape('12').coords;
+    for (let k = 0; k < 6; k++) expect(mixed.coords[k]).toBeCloseTo(digits[k] as number, 9);
+    // A Latin word before it lies at the left in a paragraph from the left, and at the right in one from the right.
+    const latin = shape('Tide').coords;
+    expect(shape(`Tide ${HEBREW}`, { direction: 'ltr' }).coords[0]).toBeCloseTo(latin[0] as number, 9);
+    const fromRight = shape(`Tide ${HEBREW}`, { direction: 'rtl' });
+    expect(Math.max(...fromRight.coords.filter((_, k) => k % 2 === 0))).toBeCloseTo(
+      fromRight.widthEm - shape('Tide').widthEm + Math.max(...latin.filter((_, k) => k % 2 === 0)),
+      9,
+    );
+  });
+  it('joins Arabic letters: a word is shorter than its letters one by one, and nothing is missing', () => {
+    const word = shape(TIDE, { direction: 'rtl' });
+    const apart = [...TIDE].reduce((sum, letter) => sum + shape(letter, { direction: 'rtl' }).widthEm, 0);
+    expect(word.widthEm).toBeLessThan(apart - 0.1);
+    expect(word.missing).toEqual([]);
+  });
+  it('begins at the right where it runs to the left', () => {
+    const block = shape(`${HEBREW}${HEBREW}\n${ALEF}`, { direction: 'rtl', align: 'start' });
+    const [long, short] = block.lines;
+    expect((short?.xEm ?? 0) + (short?.widthEm ?? 0)).toBeCloseTo((long?.xEm ?? 0) + (long?.widthEm ?? 0), 9);
+    expect(shape(`${HEBREW}${HEBREW}\n${ALEF}`, { direction: 'rtl', align: 'end' }).lines[1]?.xEm).toBe(0);
+  });
+});
+
+describe('text that is cut', () => {
+  const LONG = 'The water returns over the causeway before the lamp is lit';
+  it('keeps its lines and its width, and ends in an ellipsis', () => {
+    const whole = shape(LONG, { wrapEm: 8 });
+    expect(whole.lines.length).toBeGreaterThan(3);
+    const cut = shape(LONG, { wrapEm: 8, cutAfter: 2 });
+    expect(cut.cut).toBe(true);
+    expect(cut.lines).toHaveLength(2);
+    expect(cut.widthEm).toBeLessThanOrEqual(8);
+    expect(cut.lines[0]?.text).toBe(whole.lines[0]?.text);
+    expect(cut.lines[1]?.text).toMatch(/\u2026$/);
+    expect(LONG).toContain(cut.lines[1]?.text.slice(0, -1));
+    expect(cut.missing).toEqual([]);
+  });
+  it('is left alone where it fits, and cuts a word that is too long by itself', () => {
+    expect(shape('Tide', { wrapEm: 8, cutAfter: 2 })).toMatchObject({ cut: false, lines: [{ text: 'Tide' }] });
+    const word = shape('Gezeitenkraftwerksbesichtigung', { wrapEm: 5, cutAfter: 1 });
+    expect(word.cut).toBe(true);
+    expect(word.widthEm).toBeLessThanOrEqual(5);
+  });
+  it('never parts a mark from its letter', () => {
+    const accents = 'e\u0301'.repeat(30);
+    const cut = shape(accents, { wrapEm: 4, cutAfter: 1 });
+    const text = cut.lines[0]?.text.slice(0, -1) ?? '';
+    expect(text.length % 2).toBe(0);
+    expect(text).toBe('e\u0301'.repeat(text.length / 2));
+  });
+});
+
+describe('a list in a message', () => {
+  it('is a line each', () => {
+    expect(shaper.format('Log:\n{log}', 'en', { log: ['tide turned', 'lamp lit'] }).text).toBe('Log:\ntide turned\nlamp lit');
+  });
+});

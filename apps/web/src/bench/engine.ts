@@ -694,7 +694,11 @@ export class Engine {
     return [...paintedRows(solver)].flatMap((row) => {
       const failed = solver.f.failed[row];
       const shown = failed === Failed.Shown || (failed === Failed.Place && (solver.c.clipper[row] as number) >= 0);
-      return shown && pointerOf(solver, row).takes === 'acts' && !isOff(solver, row) ? [solver.c.ids[row] as string] : [];
+      if (!shown || pointerOf(solver, row).takes !== 'acts' || isOff(solver, row)) return [];
+      // What lies behind a veil is not come to by keys either.
+      const [x, y, w, h] = placeOf(solver.f, row).rect;
+      const over = rowUnder(solver, x + w / 2, y + h / 2);
+      return over >= 0 && solver.c.root[over] !== solver.c.root[row] ? [] : [solver.c.ids[row] as string];
     });
   }
 

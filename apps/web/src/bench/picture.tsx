@@ -324,7 +324,9 @@ export function Picture() {
   const onKeyDown = (event: KeyboardEvent) => {
     if (event.ctrlKey || event.metaKey || typing || palette || pending) return;
     if (mode === 'try' && !event.repeat && engine.key(event.code, true)) {
+      // The game has this key; it is none of the bench's shortcuts.
       event.preventDefault();
+      event.stopPropagation();
       return;
     }
     if (STEER[event.code] || event.code.startsWith('Shift')) {
@@ -362,6 +364,7 @@ export function Picture() {
       const { pointed } = useBench.getState();
       if (pointed) engine.use(pointed);
       event.preventDefault();
+      if (pointed) event.stopPropagation();
       return;
     }
     if (event.key === 'Enter' && mode === 'place') {
