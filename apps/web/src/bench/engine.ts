@@ -324,7 +324,8 @@ export class Engine {
     this.request = 0;
     this.intervalMs = this.lastMs ? nowMs - this.lastMs : 0;
     const dtS = Math.min(0.1, this.intervalMs / 1000);
-    const moving = this.advance(dtS);
+    let restless = this.lastMs > 0 && this.isRestless();
+    const moving = this.advance(dtS) || restless;
     if (this.dirty || moving) {
       this.dirty = false;
       const before = performance.now();
@@ -333,12 +334,13 @@ export class Engine {
       this.fine = false;
       clearTimeout(this.calm);
       if (quick && !moving) this.calm = setTimeout(this.refine, CALM_MS);
-      this.settled = !quick && this.pictures.complete;
+      restless = this.isRestless();
+      this.settled = !quick && !restless && this.pictures.complete;
       const after = performance.now();
       this.onPicture?.(after - before);
       if (this.main && this.main.width > 1) this.firstPictureMs ??= after;
     }
-    if (moving) {
+    if (moving || restless) {
       this.lastMs = nowMs;
       this.request ||= requestAnimationFrame(this.tick);
     } else if (this.lastMs) {
@@ -367,7 +369,7 @@ export class Engine {
       if (position[1] >= before[1]) this.highestM = position[1];
       useBench.setState({ pose: walkPose(this.walker) });
     } else this.speedMps = 0;
-    const restless = state.mode === 'try' && this.tryOn(dtS);
+    if (state.mode === 'try') this.tryS += dtS;
     if (state.playing) {
       const way = this.document.routes[state.route];
       let timeS = state.timeS + dtS;
@@ -380,14 +382,14 @@ export class Engine {
       if (!last || timeS - last.timeS >= ROUTE_SAMPLE_S) this.recorded.push({ timeS, pose: this.pose() });
       this.recordLive(timeS);
     }
-    return steering || falling || state.playing || state.recording || restless;
+    return steering || falling || state.playing || state.recording;
   }
 
-  /** Lets time go on while trying; true while that changes the picture. */
-  private tryOn(dtS: number): boolean {
-    this.tryS += dtS;
-    const solver = this.live.get(useBench.getState().viewer);
-    return solver !== undefined && (useBench.getState().playing || isRestless(solver));
+  /** While trying: something moves, softens or lingers although nobody does anything. */
+  private isRestless(): boolean {
+    const { mode, viewer } = useBench.getState();
+    const solver = mode === 'try' ? this.live.get(viewer) : undefined;
+    return solver !== undefined && isRestless(solver);
   }
 
   /** Turns the camera; the route lets go of it. Degrees, counter-clockwise and up. */
