@@ -139,6 +139,8 @@ export interface Frame {
   readonly gaugeShare: Float64Array;
   readonly gaugeGhost: Float64Array;
   readonly gaugeState: Uint8Array;
+  /** One a row with conditions: 1 where they hold now. */
+  readonly joined: Uint8Array;
   /** One a motion: how far it has come, 0 (not there) to 1 (as it stays); a springy one passes 1. */
   readonly presence: Float64Array;
   /** 1 where an element is refused but still to be seen, because it, or a group around it, is leaving. */
@@ -171,6 +173,7 @@ export const makeFrame = (counts: Counts, viewCount = 1): Frame => ({
   gaugeShare: new Float64Array(counts.gauges),
   gaugeGhost: new Float64Array(counts.gauges),
   gaugeState: new Uint8Array(counts.gauges),
+  joined: new Uint8Array(counts.shows),
   presence: new Float64Array(counts.motions).fill(1),
   leaving: new Uint8Array(counts.rows),
   scrolled: new Float64Array(counts.rows),

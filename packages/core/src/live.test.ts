@@ -19,6 +19,7 @@ import { compile } from './compile.ts';
 import { drawList, opacityOf } from './draw-list.ts';
 import { explain } from './explain.ts';
 import { GaugeState, gaugeColour } from './gauges.ts';
+import { isRestless } from './motions.ts';
 import { fixedText as text } from './sample.ts';
 import { makeSolver, type Solver, solve } from './solve.ts';
 import type { Pose } from './spaces/pose.ts';
@@ -207,6 +208,30 @@ describe('the Phase step', () => {
     expect([10, 40, 80].map((v) => shown('all', v))).toEqual([false, true, false]);
     expect([10, 40, 80].map((v) => shown('any', v))).toEqual([true, true, true]);
     expect([10, 40, 80].map((v) => shown('none', v))).toEqual([false, false, false]);
+  });
+});
+
+describe('a condition that stops holding without time going on', () => {
+  it('hides at once without lingering, and lingers where it is to, telling so in the chain', () => {
+    const at = (lingerS: number) => {
+      const label: Element = {
+        ...makeText(onGlass([0, 0]), 'Open', 'a0'),
+        show: { phases: {}, need: 'all', conditions: [{ kind: 'compare', feed: 'open', is: 'equals', value: true, leave: 0 }], lingerS },
+      };
+      const told: Document = {
+        ...makeDocument('Low Water'),
+        elements: { label },
+        feeds: { open: { name: 'Open', order: 'a0', kind: 'flag', unit: '', initial: false } },
+      };
+      const solver = makeSolver(arrange(compile(told, null), told.viewers.desk as never, text));
+      const step = (value: boolean) =>
+        solve(solver, { timeS: 2, head: { position: [0, 0, 0], rotation: [0, 0, 0, 1] }, views: [], depthOrder: true, values: [value] });
+      step(true);
+      step(false);
+      return [solver.f.failed[0] === Verdict.Shown, isRestless(solver), explain(solver, 0).find((l) => l.step === 'phase')?.state];
+    };
+    expect(at(0)).toEqual([false, false, 'no']);
+    expect(at(1)).toEqual([true, true, 'yes']);
   });
 });
 

@@ -134,8 +134,7 @@ export function isRestless({ c, f, m }: Work): boolean {
   }
   for (let s = 0; s < c.shows.length; s++) {
     const show = c.elements[c.shows[s] as number]?.show;
-    const held = f.timeS - (m.heldS[s] as number);
-    if (show && held > 0 && held <= show.lingerS) return true;
+    if (show && !f.joined[s] && f.timeS - (m.heldS[s] as number) <= show.lingerS && show.lingerS > 0) return true;
   }
   // A condition that holds for a while after a change.
   for (let k = 0; k < m.changedS.length; k++) if (m.conditionIn[k] && m.changedS[k] !== Number.NEGATIVE_INFINITY) return true;

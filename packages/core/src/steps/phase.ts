@@ -67,9 +67,10 @@ export function decidePhases(work: Work): void {
     const first = c.firstCondition[s] as number;
     at = first;
     decide(show.conditions, work, fresh);
-    if (joined(show, m.conditionIn, first)) m.heldS[s] = f.timeS;
+    f.joined[s] = joined(show, m.conditionIn, first) ? 1 : 0;
+    if (f.joined[s]) m.heldS[s] = f.timeS;
     const says = f.phase === null ? undefined : show.phases[f.phase];
-    const holds = f.timeS - (m.heldS[s] as number) <= show.lingerS;
+    const holds = f.joined[s] === 1 || (show.lingerS > 0 && f.timeS - (m.heldS[s] as number) <= show.lingerS);
     f.hidden[row] = says === 'hidden' || !holds ? 1 : 0;
     f.dimmed[row] = says === 'dimmed' ? 1 : 0;
   }
@@ -117,7 +118,7 @@ function explain({ c, f, m }: Work, i: number): Outcome {
     at = first;
     const why = culprit(show, c, f, m) ?? 'its conditions do not hold';
     const left = show.lingerS - (f.timeS - (m.heldS[s] as number));
-    if (left >= 0) return { passes: true, says: `lingers ${left.toFixed(1)} s more: ${why}` };
+    if (show.lingerS > 0 && left >= 0) return { passes: true, says: `lingers ${left.toFixed(1)} s more: ${why}` };
     return { passes: false, says: why };
   }
   if (says === 'dimmed') return { passes: true, says: `dimmed in ${phase}` };
