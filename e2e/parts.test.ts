@@ -1,5 +1,6 @@
 /** Menus in use: settings dragged, ticked, scrolled and come to by keys; pictures brought, templates used, languages switched, things that come and go. */
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { PNG } from 'pngjs';
@@ -214,6 +215,96 @@ describe('a project', () => {
     expect((await elements()).picture).toMatchObject({ picture: null });
     await press(page, 'Undo: Remove red');
     expect((await elements()).picture).toMatchObject({ picture: 'red' });
+    await saved(page);
+  });
+
+  it('takes a font from a file, offers it for texts, and gives it up again', async () => {
+    const { page } = session;
+    const id = await createProject(address, { from: 'empty', name: 'Fonts' });
+    await openBench(page, address, id);
+    await press(page, 'Place');
+    const spot = await inPicture(page, 0.5, 0.3);
+    await page.mouse.click(spot.x, spot.y);
+    await page.waitForSelector('.palette');
+    await press(page, 'Text[role="button"]');
+    await page.waitForFunction(() => globalThis.foreshore?.bench.getState().selection === 'text', { polling: 50 });
+    const width = () =>
+      page.evaluate(() => {
+        const solver = globalThis.foreshore?.engine.frameOf('desk');
+        return solver?.a.blocks[0]?.widthEm ?? 0;
+      });
+    const plain = await width();
+    await press(page, 'Viewer[role="button"]');
+    const [chooser] = await Promise.all([page.waitForFileChooser(), press(page, 'Bring fonts')]);
+    await chooser.accept([
+      createRequire(import.meta.url).resolve(
+        '@fontsource/atkinson-hyperlegible-mono/files/atkinson-hyperlegible-mono-latin-400-normal.woff2',
+      ),
+    ]);
+    await page.waitForFunction(() => Object.keys(globalThis.foreshore?.project.getState().document?.fonts ?? {}).length === 1, {
+      polling: 50,
+    });
+    await press(page, 'Content[role="button"]');
+    await (await page.waitForSelector('aria/Font'))?.click();
+    await (await page.waitForSelector('[role="option"]'))?.click();
+    await page.waitForFunction(
+      (was) => Math.abs((globalThis.foreshore?.engine.frameOf('desk')?.a.blocks[0]?.widthEm ?? was) - was) > 0.01,
+      { polling: 50 },
+      plain,
+    );
+    await saved(page);
+    // The same after a reload: the font comes with the project.
+    await page.reload();
+    await page.waitForFunction(() => globalThis.foreshore?.engine.settled, { polling: 50 });
+    expect(Math.abs((await width()) - plain)).toBeGreaterThan(0.01);
+    await press(page, 'Viewer[role="button"]');
+    await (await page.waitForSelector('[aria-label^="Remove Atkinson"]'))?.click();
+    await page.waitForFunction(
+      (was) => Math.abs((globalThis.foreshore?.engine.frameOf('desk')?.a.blocks[0]?.widthEm ?? 0) - was) < 1e-6,
+      { polling: 50 },
+      plain,
+    );
+    await saved(page);
+  });
+
+  it('several elements are selected with Shift, put in line and spread, in one step each', async () => {
+    const { page } = session;
+    const id = await createProject(address, { from: 'empty', name: 'Several' });
+    await openBench(page, address, id);
+    for (const [u, v] of [
+      [0.2, 0.2],
+      [0.45, 0.3],
+      [0.8, 0.45],
+    ] as const) {
+      await press(page, 'Place');
+      const spot = await inPicture(page, u, v);
+      await page.mouse.click(spot.x, spot.y);
+      await page.waitForSelector('.palette');
+      await press(page, 'Toggle');
+      await page.waitForFunction(() => !document.querySelector('.palette'), { polling: 50 });
+      await settled(page);
+    }
+    const ids = ['toggle', 'toggle-2', 'toggle-3'];
+    for (const [k, one] of ids.entries()) {
+      const spot = await onPage(one);
+      if (k) await page.keyboard.down('Shift');
+      await page.mouse.click(spot.x, spot.y);
+      if (k) await page.keyboard.up('Shift');
+    }
+    await page.waitForFunction(() => globalThis.foreshore?.bench.getState().also.length === 2, { polling: 50 });
+    expect(await page.$$eval('[data-also]', (all) => all.length)).toBe(2);
+    await press(page, 'Tops');
+    await settled(page);
+    const tops = await Promise.all(ids.map(async (one) => (await boxOf(one))?.y ?? 0));
+    expect(Math.max(...tops) - Math.min(...tops)).toBeLessThan(1e-6);
+    await press(page, 'Spread across');
+    await settled(page);
+    const [a, b, c] = await Promise.all(ids.map(async (one) => (await boxOf(one))?.x ?? 0));
+    expect((b ?? 0) - (a ?? 0)).toBeCloseTo((c ?? 0) - (b ?? 0), 6);
+    await press(page, 'Undo: Spread');
+    await press(page, 'Undo: Align');
+    await settled(page);
+    expect((await boxOf('toggle-2'))?.y).not.toBeCloseTo((await boxOf('toggle'))?.y ?? 0, 1);
     await saved(page);
   });
 

@@ -77,7 +77,7 @@ export function build() {
 }
 
 /** These stay as they are: compiled for the machine, or with files of their own beside them. */
-const OUTSIDE = ['better-sqlite3', 'harfbuzzjs', 'gltf-validator', 'draco3dgltf', 'meshoptimizer'];
+const OUTSIDE = ['better-sqlite3', 'harfbuzzjs', 'gltf-validator', 'draco3dgltf', 'meshoptimizer', 'wawoff2'];
 const BANNER = "import { createRequire as requireHere } from 'node:module'; globalThis.require ??= requireHere(import.meta.url);";
 
 /**

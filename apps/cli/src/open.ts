@@ -1,7 +1,15 @@
 /** A project from disk: a document with its level beside it, or a project file. */
 import { existsSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
-import { type Document, DocumentError, PROJECT_FILE_EXTENSION, pictureName, readDocument, readProjectFile } from '@foreshore/document';
+import {
+  type Document,
+  DocumentError,
+  fontName,
+  PROJECT_FILE_EXTENSION,
+  pictureName,
+  readDocument,
+  readProjectFile,
+} from '@foreshore/document';
 import { type LevelModel, packLevel } from '@foreshore/level';
 import { checkLevel } from '@foreshore/level/check';
 
@@ -10,6 +18,8 @@ export interface Opened {
   level: LevelModel | null;
   /** The bytes of a picture by its hash; undefined where they are not there. */
   picture: (hash: string) => Uint8Array | undefined;
+  /** Likewise of a font. */
+  font: (hash: string) => Uint8Array | undefined;
 }
 
 const readFile = (path: string): Uint8Array => new Uint8Array(readFileSync(path));
@@ -19,10 +29,11 @@ export const isProjectFile = (path: string): boolean =>
 /** @throws DocumentError, LevelError, or the file system's own error. */
 export async function openProject(path: string): Promise<Opened> {
   if (isProjectFile(path)) {
-    const { document, level, pictures } = readProjectFile(readFile(path));
+    const { document, level, pictures, ownFonts } = readProjectFile(readFile(path));
     return {
       document,
       picture: (hash) => pictures[hash],
+      font: (hash) => ownFonts[hash],
       level: document.level && level ? (await checkLevel(level, document.level)).model : null,
     };
   }
@@ -32,7 +43,11 @@ export async function openProject(path: string): Promise<Opened> {
     const file = known && join(dirname(path), pictureName(known));
     return file && existsSync(file) ? readFile(file) : undefined;
   };
-  if (!document.level) return { document, level: null, picture };
+  const font = (hash: string): Uint8Array | undefined => {
+    const file = join(dirname(path), fontName(hash));
+    return existsSync(file) ? readFile(file) : undefined;
+  };
+  if (!document.level) return { document, level: null, picture, font };
   const beside = join(dirname(path), document.level.file);
   let bytes: Uint8Array;
   try {
@@ -42,5 +57,10 @@ export async function openProject(path: string): Promise<Opened> {
       { code: 'missing', pointer: '/level/file', message: `names "${document.level.file}", which is not beside the document` },
     ]);
   }
-  return { document, picture, level: (await checkLevel(packLevel([{ name: document.level.file, bytes }]).bytes, document.level)).model };
+  return {
+    document,
+    picture,
+    font,
+    level: (await checkLevel(packLevel([{ name: document.level.file, bytes }]).bytes, document.level)).model,
+  };
 }

@@ -43,13 +43,18 @@ export async function solveCommand(file: string, options: SolveOptions): Promise
   const timeS = options.at === undefined ? 0 : Number(options.at);
   if (!Number.isFinite(timeS) || timeS < 0) throw new UsageError(`--at takes seconds from 0, not "${options.at}".`);
 
-  const { document, level, picture } = await openProject(file);
+  const { document, level, picture, font } = await openProject(file);
   const viewer = Object.hasOwn(document.viewers, options.viewer) ? document.viewers[options.viewer] : undefined;
   if (!viewer) throw new UsageError(`There is no viewer "${options.viewer}"; there are: ${among(document.viewers)}.`);
   const languages = [document.language, ...(document.languages ?? [])];
   const language = options.language ?? document.language;
   if (!languages.includes(language)) throw new UsageError(`There is no language "${language}"; there are: ${languages.join(', ')}.`);
-  const arranged = arrange(compile(document, level), viewer, shippedShaper(), undefined, language);
+  const text = shippedShaper();
+  for (const { hash, name, weight } of Object.values(document.fonts ?? {})) {
+    const bytes = font(hash);
+    if (bytes) text.addFont?.(name, weight, bytes);
+  }
+  const arranged = arrange(compile(document, level), viewer, text, undefined, language);
   let solver: Solver;
   let pose: Pose;
   if (given) {

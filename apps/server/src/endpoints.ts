@@ -14,6 +14,7 @@ import {
 } from '@foreshore/document';
 import { MOST_LEVEL_BYTES } from '@foreshore/level';
 import { checkLevel } from '@foreshore/level/check';
+import { FontError, MOST_FONT_BYTES, readFont } from '@foreshore/text';
 import { shippedFonts } from '@foreshore/text/node';
 import { type Express, json, type Request, type Response, raw } from 'express';
 import { z } from 'zod';
@@ -94,12 +95,26 @@ export function takePicture(store: Store, bytes: Uint8Array, fileName: string) {
   }
 }
 
+export async function takeFont(store: Store, file: Uint8Array, fileName: string) {
+  try {
+    const { bytes, ...facts } = await readFont(file);
+    return store.addFont(bytes, fileName, facts);
+  } catch (error) {
+    if (error instanceof FontError) throw new Problem(422, 'font', `"${fileName}" ${error.message}.`);
+    throw error;
+  }
+}
+
 export function endpoints(store: Store, live: Live, demo: Demo): Endpoint[] {
   const importFile = async (bytes: Uint8Array) => {
     const file = readProjectFile(bytes);
     for (const [id, { hash, name }] of Object.entries(file.document.pictures ?? {})) {
       const kept = takePicture(store, file.pictures[hash] as Uint8Array, name);
       if (kept.hash !== hash) throw new Problem(422, 'picture', `/pictures/${id}: its bytes are not those that the document names.`);
+    }
+    for (const [id, { hash, name }] of Object.entries(file.document.fonts ?? {})) {
+      const kept = await takeFont(store, file.ownFonts[hash] as Uint8Array, name);
+      if (kept.hash !== hash) throw new Problem(422, 'font', `/fonts/${id}: its bytes are not those that the document names.`);
     }
     if (!file.document.level || !file.level) return store.create({ ...file.document, level: null });
     const facts = await takeLevel(store, file.level, file.document.level.file);
@@ -235,6 +250,12 @@ export function endpoints(store: Store, live: Live, demo: Demo): Endpoint[] {
           document,
           level,
           fonts: shippedFonts(),
+          ownFonts: Object.fromEntries(
+            Object.values(document.fonts ?? {}).flatMap(({ hash }) => {
+              const bytes = store.fontFile(hash);
+              return bytes ? [[hash, bytes] as const] : [];
+            }),
+          ),
           pictures: Object.fromEntries(
             Object.values(document.pictures ?? {}).flatMap(({ hash }) => {
               const file = store.pictureFile(hash);
@@ -290,6 +311,25 @@ export function endpoints(store: Store, live: Live, demo: Demo): Endpoint[] {
           .set('Content-Security-Policy', "default-src 'none'; style-src 'unsafe-inline'; img-src data:; sandbox")
           .type(file.type)
           .send(Buffer.from(file.bytes));
+      },
+    },
+    {
+      method: 'post',
+      path: '/api/fonts',
+      summary: 'Checks and keeps a font (TTF, OTF, WOFF or WOFF2; ?name=FILE)',
+      file: { type: 'application/octet-stream', mostBytes: MOST_FONT_BYTES + 1024 },
+      answers: 201,
+      handle: (req) => takeFont(store, bodyOf(req), parsed(z.string().min(1).max(255), req.query.name)),
+    },
+    {
+      method: 'get',
+      path: '/api/fonts/:hash',
+      summary: 'The bytes of a font, as a plain sfnt file',
+      answers: 200,
+      handle: (req, res) => {
+        const bytes = /^[0-9a-f]{64}$/.test(String(req.params.hash)) ? store.fontFile(String(req.params.hash)) : null;
+        if (!bytes) throw notFound('such font');
+        res.set('Cache-Control', 'public, max-age=31536000, immutable').type('font/sfnt').send(Buffer.from(bytes));
       },
     },
     {

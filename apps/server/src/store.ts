@@ -209,8 +209,22 @@ export class Store {
     return { hash: this.keep('picture', bytes, fileName, facts), fileName, ...facts };
   }
 
+  addFont(
+    bytes: Uint8Array,
+    fileName: string,
+    facts: { family: string; weight: 400 | 700 },
+  ): { hash: string; family: string; weight: 400 | 700 } {
+    return { hash: this.keep('font', bytes, fileName, facts), ...facts };
+  }
+
+  /** The bytes of a font, or null where it was never sent. */
+  fontFile(hash: string): Uint8Array | null {
+    const known = this.db.select({ kind: asset.kind }).from(asset).where(eq(asset.hash, hash)).get();
+    return known?.kind === 'font' ? readFileSync(join(this.files, hash)) : null;
+  }
+
   /** Keeps a file under the hash of its bytes. */
-  private keep(kind: 'level' | 'picture', bytes: Uint8Array, fileName: string, facts: object): string {
+  private keep(kind: 'level' | 'picture' | 'font', bytes: Uint8Array, fileName: string, facts: object): string {
     const hash = createHash('sha256').update(bytes).digest('hex');
     const path = join(this.files, hash);
     if (!existsSync(path)) writeDurably(path, bytes);

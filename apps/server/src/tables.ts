@@ -33,7 +33,7 @@ export const revision = sqliteTable(
 /** Files by content hash; the bytes lie beside the database. */
 export const asset = sqliteTable('asset', {
   hash: text().primaryKey(),
-  kind: text({ enum: ['level', 'picture'] }).notNull(),
+  kind: text({ enum: ['level', 'picture', 'font'] }).notNull(),
   fileName: text().notNull(),
   size: integer().notNull(),
   facts: text().notNull(),

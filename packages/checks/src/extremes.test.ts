@@ -52,10 +52,17 @@ describe('at the ends', () => {
     });
     // 4 characters: 56 px, 6 px past the safe area; 10: 140 px, 32.4 px past the screen.
     expect(found(documentOf({ label }, steps('Wait')))).toEqual([
-      { viewer: 'desk', end: 'greatest', element: 'label', fault: 'outsideSafeArea', byPx: expect.closeTo(6, 6) },
+      { viewer: 'desk', end: 'greatest', language: 'en', element: 'label', fault: 'outsideSafeArea', byPx: expect.closeTo(6, 6) },
     ]);
     expect(found(documentOf({ label }, steps('Bring boat')))).toEqual([
-      { viewer: 'desk', end: 'greatest', element: 'label', fault: 'outsideScreen', byPx: expect.closeTo(140 - 50 - 57.6, 6) },
+      {
+        viewer: 'desk',
+        end: 'greatest',
+        language: 'en',
+        element: 'label',
+        fault: 'outsideScreen',
+        byPx: expect.closeTo(140 - 50 - 57.6, 6),
+      },
     ]);
   });
 
@@ -81,5 +88,27 @@ describe('at the ends', () => {
     const document = documentOf({ veil: makeVeil('Veil', 'a0'), a: makeText(onGlass([0, 0]), 'Lamp', 'a1'), hidden });
     expect(found(document, 'roaming').map((f) => f.fault)).toEqual(['overlaps', 'overlaps']);
     expect(found(document, 'paused')).toEqual([]);
+  });
+
+  it('are looked at in every language, and a text that is too long for its room, or cut, is named with its language', () => {
+    // 14 px a character in a room of 100 px: 4 fit, 11 do not; shrunk to 70 %, 11 characters need 107.8 px.
+    const room = { widthPx: 100, lines: 1, over: 'shrink' as const, leastShare: 0.7 };
+    const label = { ...makeText(onGlass([0, 0]), 'Lamp', 'a0'), translations: { de: 'Leuchtfeuer' }, room };
+    const document = { ...documentOf({ label }), languages: ['de'] };
+    const faults = found(document);
+    expect(faults.map(({ language, fault }) => [language, fault])).toEqual([
+      ['de', 'textTooLong'],
+      ['de', 'textTooLong'],
+    ]);
+    expect(faults[0]?.byPx).toBeCloseTo(7.8, 1);
+  });
+
+  it('what scrolls may be longer than its box', () => {
+    const group = makeGroup(onGlass([0, 0]), 'List', 'column', 'a0');
+    const layout = { ...group.layout, widthPx: 300, heightPx: 60 };
+    const texts = { a: makeText(insideOf('list'), 'Tide', 'a1'), b: makeText(insideOf('list'), 'Lamp', 'a2') };
+    expect(found(documentOf({ list: { ...group, layout }, ...texts })).some(({ fault }) => fault === 'outsideGroup')).toBe(true);
+    const scrolls = { ...group, layout: { ...layout, scroll: { thumb: '#FFFFFF', thumbPx: 8 } } };
+    expect(found(documentOf({ list: scrolls, ...texts }))).toEqual([]);
   });
 });

@@ -1,4 +1,4 @@
-/** Every feed at its ends, at every viewer: what of the glass then leaves its box, its safe area, the screen, or runs into another. */
+/** Every feed at its ends, at every viewer, in every language: what of the glass then leaves its box, its safe area, the screen, or runs into another. */
 import { type Arranged, arrange, type Compiled, refresh, type TextShaper, type Values, wanted } from '@foreshore/core';
 import type { Document, Feed, FeedValue } from '@foreshore/document';
 
@@ -8,10 +8,11 @@ export type End = 'least' | 'greatest';
 export interface Extreme {
   viewer: string;
   end: End;
+  language: string;
   /** The document's id of the element. */
   element: string;
-  fault: 'outsideScreen' | 'outsideSafeArea' | 'outsideGroup' | 'overlaps';
-  /** By how many of the viewer's pixels. */
+  fault: 'outsideScreen' | 'outsideSafeArea' | 'outsideGroup' | 'overlaps' | 'textTooLong' | 'textCut' | 'glyphMissing';
+  /** By how many of the viewer's pixels; 0 where that is not the point. */
   byPx: number;
   /** The other element, where two run into each other. */
   with?: string;
@@ -22,6 +23,10 @@ export function valueAtEnd(feed: Feed, end: End): FeedValue {
   const pick = (values: readonly number[]) => (end === 'least' ? Math.min(...values) : Math.max(...values));
   const { source, initial } = feed;
   if (feed.kind === 'flag') return end === 'greatest';
+  if (feed.kind === 'list') {
+    const lists = [initial, ...(source?.kind === 'steps' ? source.values : [])].filter((v): v is string[] => Array.isArray(v));
+    return lists.reduce((best, l) => ((end === 'least' ? l.length < best.length : l.length > best.length) ? l : best));
+  }
   if (feed.kind === 'text') {
     const texts = [initial, ...(source?.kind === 'steps' ? source.values : [])].filter((v): v is string => typeof v === 'string');
     return texts.reduce((best, t) => ((end === 'least' ? t.length < best.length : t.length > best.length) ? t : best));
@@ -44,7 +49,8 @@ interface Box {
 }
 /** A box of the glass in the viewer's pixels. */
 function boxOf(a: Arranged, row: number): Box {
-  const { boxes, compiled, fit } = a;
+  const { boxes, compiled } = a;
+  const fit = a.fits[row] as number;
   const top = compiled.root[row] as number;
   const at = (k: number) => boxes[row * 4 + k] as number;
   const inner = row !== top;
@@ -69,12 +75,14 @@ export function extremes(compiled: Compiled, text: TextShaper, phase: string | n
   const { document } = compiled;
   const out: Extreme[] = [];
   for (const [viewer, described] of Object.entries(document.viewers)) {
-    const a = arrange(compiled, described, text);
-    for (const end of ['least', 'greatest'] as const) {
-      const worth = valuesAtEnd(document, end);
-      const values: Values = compiled.feedIds.map((id) => worth[id]);
-      refresh(a, values);
-      out.push(...faultsOf(a, viewer, end, phase));
+    for (const language of [document.language, ...(document.languages ?? [])]) {
+      const a = arrange(compiled, described, text, undefined, language);
+      for (const end of ['least', 'greatest'] as const) {
+        const worth = valuesAtEnd(document, end);
+        const values: Values = compiled.feedIds.map((id) => worth[id]);
+        refresh(a, values);
+        out.push(...faultsOf(a, viewer, end, phase));
+      }
     }
   }
   return out;
@@ -89,6 +97,7 @@ function faultsOf(a: Arranged, viewer: string, end: End, phase: string | null): 
     out.push({
       viewer,
       end,
+      language: a.language,
       element: compiled.sources[row] as string,
       fault,
       byPx,
@@ -105,13 +114,20 @@ function faultsOf(a: Arranged, viewer: string, end: End, phase: string | null): 
     const up = compiled.parent[row] as number;
     if (!element || (compiled.root[row] as number) < compiled.floatingCount || hidden(row)) continue;
     const box = boxOf(a, row);
+    const fit = a.fits[row] as number;
+    const block = a.blocks[row];
+    if ((a.overflow[row] as number) > 0) say(row, 'textTooLong', (a.overflow[row] as number) * fit);
+    else if (block?.cut) say(row, 'textCut', 0);
+    if (block && block.missing.length > 0) say(row, 'glyphMissing', 0);
     if (up >= 0) {
       const group = compiled.elements[up];
       const over = beyond(box, boxOf(a, up));
       // A member that has less room than it wants is squeezed: as much a fault as one that sticks out.
-      if (group?.kind === 'group' && over > LEAST_PX) say(row, 'outsideGroup', over);
-      else if (element.kind === 'label' && wanted(a.tree, row, 0) * a.fit - box.w > LEAST_PX)
-        say(row, 'outsideGroup', wanted(a.tree, row, 0) * a.fit - box.w);
+      // What scrolls is meant to be longer than its box.
+      const scrolls = group?.kind === 'group' && group.layout.scroll !== undefined;
+      if (group?.kind === 'group' && !scrolls && over > LEAST_PX) say(row, 'outsideGroup', over);
+      else if (element.kind === 'label' && wanted(a.tree, row, 0) * fit - box.w > LEAST_PX)
+        say(row, 'outsideGroup', wanted(a.tree, row, 0) * fit - box.w);
       continue;
     }
     // A veil is meant to cover everything.

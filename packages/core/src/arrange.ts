@@ -195,7 +195,7 @@ function blockOf(a: Arranged, row: number, label: Label): Fitted {
     let known = blocks.get(label);
     if (!known) blocks.set(label, (known = new Map()));
     // An em by angle depends on the viewer; without a room it changes no line.
-    const key = label.room ? `${language} ${em}` : language;
+    const key = `${shaper.fonts ?? 0} ${language}${label.room ? ` ${em}` : ''}`;
     let fitted = known.get(key);
     if (!fitted) known.set(key, (fitted = fitText(shaper, label, message, em, language)));
     return label.room ? fitted : { ...fitted, em };
@@ -213,8 +213,16 @@ const SHRINK_STEPS = 8;
 
 /** Shapes a text, in its room where it has one: as it is, or shrunk, or cut. */
 function fitText(shaper: TextShaper, { paint, room }: Label, text: string, em: number, language: string): Fitted {
-  const { weight, align, lineHeight, wrapEm, plate } = paint;
-  const base: TextRequest = { text, weight, align, lineHeight, wrapEm, direction: directionOf(language) };
+  const { weight, align, lineHeight, wrapEm, plate, font } = paint;
+  const base: TextRequest = {
+    text,
+    weight,
+    align,
+    lineHeight,
+    wrapEm,
+    direction: directionOf(language),
+    ...(font !== undefined && { font }),
+  };
   if (!room) return { block: shaper.shape(base), em, overflow: 0 };
   const padEm = 2 * (plate?.padEm[0] ?? 0);
   const at = (size: number, cut: boolean): Fitted => {

@@ -6,6 +6,8 @@ export interface TextRequest extends Pick<Label, 'text'>, Pick<Label['paint'], '
   direction?: 'ltr' | 'rtl';
   /** No more lines than these: the last ends in an ellipsis, within `wrapEm`. */
   cutAfter?: number;
+  /** A family of the project's own fonts; what it lacks is drawn by those that ship. */
+  font?: string;
 }
 
 export const PATH_MOVE = 0;
@@ -38,6 +40,9 @@ export interface Formatted {
 }
 
 export interface TextShaper {
+  /** Counts the fonts that were added: texts shaped before are shaped anew. */
+  readonly fonts?: number;
+  addFont?(family: string, weight: TextRequest['weight'], bytes: Uint8Array): void;
   shape(request: TextRequest): TextBlock;
   /** The arguments of a message in ICU syntax, by name; none where it cannot be read. */
   argumentsOf(message: string): readonly string[];

@@ -227,7 +227,7 @@ describe('the project file', () => {
   const whole = (): Document => ({ ...sample(), level: { file: 'low-water.glb', hash: null, metresPerUnit: 1, upAxis: 'y' } });
   it('brings back what was put in, and the same project gives the same bytes', () => {
     const bytes = writeProjectFile({ document: whole(), level, fonts: { 'a.woff': Uint8Array.of(9) }, pictures: {} });
-    expect(readProjectFile(bytes)).toEqual({ document: whole(), level, fonts: { 'a.woff': Uint8Array.of(9) }, pictures: {} });
+    expect(readProjectFile(bytes)).toEqual({ document: whole(), level, fonts: { 'a.woff': Uint8Array.of(9) }, pictures: {}, ownFonts: {} });
     expect(writeProjectFile({ document: whole(), level, fonts: { 'a.woff': Uint8Array.of(9) }, pictures: {} })).toEqual(bytes);
   });
   it('is refused cut short at any byte', () => {

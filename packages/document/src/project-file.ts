@@ -11,10 +11,11 @@ export interface ProjectFile {
   document: Document;
   /** The level's bytes, or null where the document has none. */
   level: Uint8Array | null;
-  /** Font files by name. */
+  /** Font files that ship, by name. */
   fonts: Record<string, Uint8Array>;
-  /** The bytes of the document's pictures, by their hash. */
+  /** The bytes of the document's pictures and of its own fonts, by their hash. */
   pictures: Record<string, Uint8Array>;
+  ownFonts?: Record<string, Uint8Array>;
 }
 
 const ENDINGS = { 'image/png': 'png', 'image/jpeg': 'jpg', 'image/webp': 'webp', 'image/svg+xml': 'svg' } as const;
@@ -26,6 +27,9 @@ const fault = (code: FaultCode, pointer: string, message: string) => new Documen
 // A fixed date, so that the same project gives the same bytes.
 const stamp = { mtime: new Date(2026, 0, 1) };
 
+/** Where a font of the project lies in a project file, or beside a document. */
+export const fontName = (hash: string): string => `fonts/${hash}.sfnt`;
+
 export function writeProjectFile(file: ProjectFile): Uint8Array {
   const entries: Zippable = { 'document.json': [strToU8(`${JSON.stringify(file.document, null, 2)}\n`), { level: 9, ...stamp }] };
   if (file.level && file.document.level) entries[`level/${file.document.level.file}`] = [file.level, { level: 6, ...stamp }];
@@ -34,11 +38,15 @@ export function writeProjectFile(file: ProjectFile): Uint8Array {
     const bytes = file.pictures[picture.hash];
     if (bytes) entries[pictureName(picture)] = [bytes, { level: picture.type === 'image/svg+xml' ? 6 : 0, ...stamp }];
   }
+  for (const { hash } of Object.values(file.document.fonts ?? {})) {
+    const bytes = file.ownFonts?.[hash];
+    if (bytes) entries[fontName(hash)] = [bytes, { level: 6, ...stamp }];
+  }
   return zipSync(entries);
 }
 
 /** @throws DocumentError where the archive is broken, too large, or lacks what its document names. */
-export function readProjectFile(bytes: Uint8Array): ProjectFile {
+export function readProjectFile(bytes: Uint8Array): Required<ProjectFile> {
   let total = 0;
   let files: Record<string, Uint8Array>;
   try {
@@ -61,7 +69,9 @@ export function readProjectFile(bytes: Uint8Array): ProjectFile {
   const level = document.level ? (files[`level/${document.level.file}`] ?? null) : null;
   if (document.level && !level) throw fault('missing', '/level/file', `names "${document.level.file}", which is not in the archive`);
   const fonts = Object.fromEntries(
-    Object.entries(files).flatMap(([name, data]) => (name.startsWith('fonts/') ? [[name.slice(6), data] as const] : [])),
+    Object.entries(files).flatMap(([name, data]) =>
+      name.startsWith('fonts/') && !name.endsWith('.sfnt') ? [[name.slice(6), data] as const] : [],
+    ),
   );
   const pictures: Record<string, Uint8Array> = {};
   for (const [id, picture] of Object.entries(document.pictures ?? {})) {
@@ -69,5 +79,11 @@ export function readProjectFile(bytes: Uint8Array): ProjectFile {
     if (!data) throw fault('missing', `/pictures/${id}`, `names "${pictureName(picture)}", which is not in the archive`);
     pictures[picture.hash] = data;
   }
-  return { document, level, fonts, pictures };
+  const ownFonts: Record<string, Uint8Array> = {};
+  for (const [id, { hash }] of Object.entries(document.fonts ?? {})) {
+    const data = files[fontName(hash)];
+    if (!data) throw fault('missing', `/fonts/${id}`, `names "${fontName(hash)}", which is not in the archive`);
+    ownFonts[hash] = data;
+  }
+  return { document, level, fonts, pictures, ownFonts };
 }

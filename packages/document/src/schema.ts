@@ -268,6 +268,8 @@ export const labelSchema = z.strictObject({
   paint: z.strictObject({
     colour,
     weight: z.union([z.literal(400), z.literal(700)]),
+    /** A family among the project's fonts; without it, the one that ships. */
+    font: name.optional(),
     align: z.enum(['start', 'centre', 'end']),
     /** Distance of baselines, in em. */
     lineHeight: z.number().min(0.5).max(4),
@@ -490,6 +492,14 @@ export const elementSchema = z.discriminatedUnion('kind', [
   instanceSchema,
 ]);
 
+/** A font of the project; its name is its family's. Its bytes are kept as those of pictures are. */
+export const fontFileSchema = z.strictObject({
+  name,
+  order,
+  weight: z.union([z.literal(400), z.literal(700)]),
+  hash: z.string().regex(/^[0-9a-f]{64}$/),
+});
+
 /** A picture of the project. Its bytes are kept beside the document, under their hash. */
 export const pictureFileSchema = z.strictObject({
   name,
@@ -648,6 +658,7 @@ const shape = z.strictObject({
   phases: z.record(idSchema, phaseSchema),
   actions: z.record(idSchema, actionSchema).optional(),
   pictures: z.record(idSchema, pictureFileSchema).optional(),
+  fonts: z.record(idSchema, fontFileSchema).optional(),
   /** A picture that stands for the pointer, in front of everything. */
   cursor: z
     .strictObject({
@@ -705,6 +716,9 @@ export const documentSchema = shape.superRefine((doc, ctx) => {
       missing([...at, 'source'], 'feeds', element.source);
     for (const [path, picture] of picturesOf(element))
       if (!has(doc.pictures ?? {}, picture)) missing([...at, ...path], 'pictures', picture);
+    const font = element.kind === 'label' ? element.paint.font : undefined;
+    if (font !== undefined && !Object.values(doc.fonts ?? {}).some((f) => f.name === font))
+      missing([...at, 'paint', 'font'], 'fonts', font);
     if (element.kind === 'instance') {
       const of = has(doc.elements, element.of) ? doc.elements[element.of] : undefined;
       if (!of) missing([...at, 'of'], 'elements', element.of);
@@ -860,6 +874,7 @@ export type Toggle = z.infer<typeof toggleSchema>;
 export type Slider = z.infer<typeof sliderSchema>;
 export type ScreenPaint = z.infer<typeof screenPaintSchema>;
 export type Instance = z.infer<typeof instanceSchema>;
+export type FontFile = z.infer<typeof fontFileSchema>;
 export type PictureFile = z.infer<typeof pictureFileSchema>;
 export type Motion = z.infer<typeof motionSchema>;
 export type Movement = z.infer<typeof movementSchema>;
@@ -881,7 +896,7 @@ export type Feed = z.infer<typeof feedSchema>;
 export type Phase = z.infer<typeof phaseSchema>;
 export type LevelRef = z.infer<typeof levelSchema>;
 /** The collections that are keyed by id. */
-export const COLLECTIONS = ['anchors', 'elements', 'viewers', 'routes', 'feeds', 'phases', 'actions', 'pictures'] as const;
+export const COLLECTIONS = ['anchors', 'elements', 'viewers', 'routes', 'feeds', 'phases', 'actions', 'pictures', 'fonts'] as const;
 export type CollectionName = (typeof COLLECTIONS)[number];
 
 /** The shape as JSON Schema (draft 2020-12); what refers to what is checked beyond it. */

@@ -99,3 +99,15 @@ export function withoutPicture(document: Document, picture: string): Document {
   const kept = cursor && cursor.picture !== picture ? { ...cursor, overActing: other(cursor.overActing) } : undefined;
   return { ...rest, elements, pictures, ...(kept && { cursor: kept }) };
 }
+
+/** Without a font: texts in its family are in the one that ships, unless another font of the family is left. */
+export function withoutFont(document: Document, font: string): Document {
+  const { [font]: gone, ...fonts } = document.fonts ?? {};
+  if (!gone || Object.values(fonts).some((f) => f.name === gone.name)) return { ...document, fonts };
+  const elements = mapped(document.elements, (e): Element => {
+    if (e.kind !== 'label' || e.paint.font !== gone.name) return e;
+    const { font: _, ...paint } = e.paint;
+    return { ...e, paint };
+  });
+  return { ...document, fonts, elements };
+}

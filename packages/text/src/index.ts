@@ -1,3 +1,4 @@
+export * from './font-file.ts';
 export { argumentsOf, messageFault } from './messages.ts';
 export * from './shaper.ts';
 export { unwrapWoff } from './woff.ts';

@@ -21,9 +21,7 @@ const chain = (weight: number): Uint8Array[] => [
   ...OTHERS.map((script) => other(script, weight)),
 ];
 
-/** @param own fonts of the project, asked before those that ship. */
-export const shippedShaper = (own: readonly Uint8Array[] = []): TextShaper =>
-  makeShaper({ 400: [...own, ...chain(400)], 700: [...own, ...chain(700)] });
+export const shippedShaper = (): TextShaper => makeShaper({ 400: chain(400), 700: chain(700) });
 
 /** The font files that ship, by name: what a project file carries, so that it reads the same elsewhere. */
 export const shippedFonts = (): Record<string, Uint8Array> =>

@@ -19,6 +19,7 @@ import bidiFactory from 'bidi-js';
 import * as hb from 'harfbuzzjs';
 import LineBreaker from 'linebreak';
 import { argumentsOf, format } from './messages.ts';
+import { tableOf } from './sfnt.ts';
 import { unwrapWoff } from './woff.ts';
 
 const MOST_KEPT = 5000;
@@ -80,15 +81,6 @@ function openFace(file: Uint8Array): Face {
   return { font, unitsPerEm, outlines: new Map() };
 }
 
-function tableOf(sfnt: Uint8Array, tag: string): number {
-  const view = new DataView(sfnt.buffer, sfnt.byteOffset, sfnt.byteLength);
-  for (let i = 0; i < view.getUint16(4); i++) {
-    const row = 12 + i * 16;
-    if (String.fromCharCode(...sfnt.subarray(row, row + 4)) === tag) return view.getUint32(row + 8);
-  }
-  throw new RangeError(`The font file has no "${tag}" table.`);
-}
-
 const isMark = (character: string): boolean => /^\p{M}$/u.test(character);
 
 class HarfBuzzShaper implements TextShaper {
@@ -96,6 +88,25 @@ class HarfBuzzShaper implements TextShaper {
   private readonly cache = new Map<string, TextBlock>();
   private readonly draw = new hb.DrawFuncs();
   private drawing: { ops: number[]; coords: number[] } = { ops: [], coords: [] };
+  /** Fonts of the project, by family and weight. */
+  private readonly own = new Map<string, Face>();
+  fonts = 0;
+
+  addFont(family: string, weight: TextRequest['weight'], bytes: Uint8Array): void {
+    const key = `${weight} ${family}`;
+    if (this.own.has(key)) return;
+    this.own.set(key, openFace(bytes));
+    this.cache.clear();
+    this.fonts++;
+  }
+
+  /** Fonts in the order in which they are asked for a letter: the family's own weight, its other one, then those that ship. */
+  private chain(weight: TextRequest['weight'], family: string | undefined): Face[] {
+    const shipped = this.faces[weight];
+    if (family === undefined) return shipped;
+    const other = weight === 400 ? 700 : 400;
+    return [this.own.get(`${weight} ${family}`), this.own.get(`${other} ${family}`), ...shipped].filter((face) => face !== undefined);
+  }
 
   constructor(files: FontFiles) {
     this.faces = { 400: files[400].map(openFace), 700: files[700].map(openFace) };
@@ -118,8 +129,8 @@ class HarfBuzzShaper implements TextShaper {
   }
 
   shape(request: TextRequest): TextBlock {
-    const { text, weight, align, lineHeight, wrapEm, direction = 'ltr', cutAfter = null } = request;
-    const key = JSON.stringify([text, weight, align, lineHeight, wrapEm, direction, cutAfter]);
+    const { text, weight, align, lineHeight, wrapEm, direction = 'ltr', cutAfter = null, font = null } = request;
+    const key = JSON.stringify([text, weight, align, lineHeight, wrapEm, direction, cutAfter, font]);
     let block = this.cache.get(key);
     if (!block) {
       block = this.layOut(request);
@@ -130,8 +141,8 @@ class HarfBuzzShaper implements TextShaper {
     return block;
   }
 
-  private layOut({ text, weight, align, lineHeight, wrapEm, direction = 'ltr', cutAfter }: TextRequest): TextBlock {
-    const faces = this.faces[weight];
+  private layOut({ text, weight, align, lineHeight, wrapEm, direction = 'ltr', cutAfter, font }: TextRequest): TextBlock {
+    const faces = this.chain(weight, font);
     const first = faces[0];
     if (!first) throw new RangeError(`There is no font of weight ${weight}.`);
     const missing = new Set<string>();

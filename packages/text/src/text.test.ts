@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import type { TextRequest } from '@foreshore/core';
 import { describe, expect, it } from 'vitest';
-import { unwrapWoff } from './index.ts';
+import { FontError, readFont, unwrapWoff } from './index.ts';
 import { shippedShaper } from './node.ts';
 
 const shaper = shippedShaper();
@@ -176,5 +176,54 @@ describe('text that is cut', () => {
 describe('a list in a message', () => {
   it('is a line each', () => {
     expect(shaper.format('Log:\n{log}', 'en', { log: ['tide turned', 'lamp lit'] }).text).toBe('Log:\ntide turned\nlamp lit');
+  });
+});
+
+describe('a font that is brought', () => {
+  const mono = (kind: string) =>
+    new Uint8Array(
+      readFileSync(
+        createRequire(import.meta.url).resolve(`@fontsource/atkinson-hyperlegible-mono/files/atkinson-hyperlegible-mono-latin-${kind}`),
+      ),
+    );
+  it('is read from WOFF and from WOFF2 alike: its family, its weight, the same outlines', async () => {
+    const woff = await readFont(mono('700-normal.woff'));
+    const woff2 = await readFont(mono('700-normal.woff2'));
+    // The two files name their family differently; both say which it is.
+    for (const one of [woff, woff2]) expect([one.family.slice(0, 26), one.weight]).toEqual(['Atkinson Hyperlegible Mono', 700]);
+    const widths = [woff, woff2].map(({ bytes }) => {
+      const own = shippedShaper();
+      own.addFont?.('Own', 700, bytes);
+      return own.shape({ text: 'Sluice 3', weight: 700, align: 'start', lineHeight: 1.25, wrapEm: null, font: 'Own' });
+    });
+    expect(widths[0]?.widthEm).toBeCloseTo(widths[1]?.widthEm ?? 0, 9);
+    expect([...(widths[0]?.coords ?? [])]).toEqual([...(widths[1]?.coords ?? [])]);
+    // Every letter of a fixed pitch is as wide as any other.
+    const pitch = (widths[0]?.widthEm ?? 0) / 8;
+    const own = shippedShaper();
+    own.addFont?.('Own', 700, woff.bytes);
+    expect(own.shape({ text: 'iiii', weight: 700, align: 'start', lineHeight: 1.25, wrapEm: null, font: 'Own' }).widthEm).toBeCloseTo(
+      4 * pitch,
+      6,
+    );
+  });
+  it('gives way to its other weight, and to the fonts that ship for what it lacks', async () => {
+    const own = shippedShaper();
+    const request = { align: 'start' as const, lineHeight: 1.25, wrapEm: null, font: 'Own' };
+    const before = own.shape({ ...request, text: 'Tide', weight: 400 });
+    own.addFont?.('Own', 700, (await readFont(mono('700-normal.woff'))).bytes);
+    const after = own.shape({ ...request, text: 'Tide', weight: 400 });
+    expect(after.widthEm).not.toBeCloseTo(before.widthEm, 3);
+    const arabic = own.shape({ ...request, text: '\u0645\u062F', weight: 400, direction: 'rtl' });
+    expect(arabic.missing).toEqual([]);
+    expect(own.shape({ ...request, text: '\u4E00', weight: 400 }).missing).toEqual(['\u4E00']);
+  });
+  it.each([
+    ['nothing', new Uint8Array()],
+    ['words', new TextEncoder().encode('Low Water is no font at all')],
+    ['a font cut short', mono('400-normal.woff').subarray(0, 900)],
+    ['a WOFF2 cut short', mono('400-normal.woff2').subarray(0, 900)],
+  ])('is refused where it is %s', async (_, bytes) => {
+    await expect(readFont(bytes)).rejects.toBeInstanceOf(FontError);
   });
 });

@@ -13,6 +13,7 @@ import { PictureContent, ScreenPaintContent, SliderContent, ToggleContent } from
 import { LabelContent } from './label-content.tsx';
 import { MotionContent } from './motion-content.tsx';
 import { PointerContent } from './pointer-content.tsx';
+import { Several } from './several.tsx';
 import { duplicateElement, InstanceContent, TemplateContent, UsesContent } from './template-content.tsx';
 
 export const KIND_WORDS: Record<Element['kind'], string> = {
@@ -40,17 +41,19 @@ function whereOf(document: Document, { mount }: Element): string {
 export function Content() {
   const engine = useEngine();
   const document = useProject(shownDocument);
-  const { selection } = useBench();
+  const { selection, also } = useBench();
   const element = selection ? document?.elements[selection] : undefined;
   if (!selection || !element || !document)
     return (
       <section className="section">
         <h2>Content</h2>
         <p className="hint">
-          Nothing is selected. Click an element in the picture, choose a row below, or choose Place and click where something should go.
+          Nothing is selected. Click an element in the picture, with Shift more than one; choose a row below; or choose Place and click
+          where something should go.
         </p>
       </section>
     );
+  if (also.length > 0) return <Several />;
   const around = inOrder(document.elements).find(([id]) => element.mount.kind === 'inside' && id === element.mount.group);
   const loose = unwired(document, selection);
   return (

@@ -57,7 +57,7 @@ import {
 import { type Anchor, type Document, type Element, type FeedValue, inOrder } from '@foreshore/document';
 import { cameraPose, emptyGround, invertAffine, type LevelModel, readLevel } from '@foreshore/level';
 import { paintCanvas } from '@foreshore/paint';
-import { webShaper } from '../level/fonts.ts';
+import { addFonts, projectShaper } from '../level/fonts.ts';
 import { Pictures } from '../level/pictures.ts';
 import { LevelRenderer, SOFTWARE } from '../level/renderer.ts';
 import { LevelScene } from '../level/scene.ts';
@@ -118,7 +118,7 @@ export class Engine {
   firstPictureMs: number | null = null;
 
   static async make(document: Document): Promise<Engine> {
-    const [text, model] = await Promise.all([webShaper(), loadLevel(document)]);
+    const [text, model] = await Promise.all([projectShaper(document), loadLevel(document)]);
     return new Engine(document, text, model, await LevelScene.make(model));
   }
 
@@ -197,6 +197,13 @@ export class Engine {
     if (document === this.document) return;
     this.document = document;
     this.pictures.want(document.pictures);
+    void addFonts(this.text, document.fonts).then((any) => {
+      if (!any) return;
+      this.arranged.clear();
+      this.replays.clear();
+      this.live.clear();
+      this.invalidate();
+    });
     this.compiled = compile(document, this.model);
     this.arranged.clear();
     this.replays.clear();
@@ -836,6 +843,22 @@ export class Engine {
     const [x, y, w, h] = placeOf(solver.f, up).rect;
     const [l, t, r, b] = group.layout.padPx.map((v) => v * solver.a.fit) as [number, number, number, number];
     return { left: x + l, top: y + t, right: x + w - r, bottom: y + h - b };
+  }
+
+  /** The box of an element in the chosen viewer's pixels; null where it has none in the frame. */
+  boxOf(id: string): { left: number; top: number; right: number; bottom: number } | null {
+    const solver = this.frameOf(useBench.getState().viewer);
+    const row = solver ? rowFor(solver, id) : -1;
+    if (!solver || row < 0) return null;
+    const [left, top, width, height] = placeOf(solver.f, row).rect;
+    return Number.isNaN(left) ? null : { left, top, right: left + width, bottom: top + height };
+  }
+
+  /** The viewer's pixels for one design pixel of an element's offset. */
+  unitOf(id: string): number {
+    const solver = this.frameOf(useBench.getState().viewer);
+    const row = solver ? rowFor(solver, id) : -1;
+    return (row >= 0 ? solver?.a.fits[row] : undefined) ?? 1;
   }
 
   /** Boxes of what stands beside an element in the same parent, in the chosen viewer's pixels. */

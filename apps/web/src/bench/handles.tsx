@@ -3,7 +3,7 @@ import { useBench } from '../state/bench.ts';
 import { shownDocument, useProject } from '../state/project.ts';
 import { useEngine } from './context.ts';
 import { resizable } from './resize.ts';
-import type { Guide } from './snap.ts';
+import type { Guide, Rect } from './snap.ts';
 
 const PAPER = '#FBF8F0';
 const CHANNEL = '#1B6E83';
@@ -21,7 +21,7 @@ interface Props {
 
 export function Handles({ scale, size: [w, h], guides, pins }: Props) {
   const engine = useEngine();
-  const { info, selection } = useBench();
+  const { info, selection, also } = useBench();
   const document = useProject(shownDocument);
   const element = selection ? document?.elements[selection] : undefined;
   if (!info?.point || !info.rect || !element || !selection || !document) return null;
@@ -69,6 +69,34 @@ export function Handles({ scale, size: [w, h], guides, pins }: Props) {
           )}
         </g>
       )}
+      {also.map((id) => {
+        const box = engine.boxOf(id);
+        return (
+          box && (
+            <rect
+              key={id}
+              data-also={id}
+              x={box.left / scale - 3}
+              y={box.top / scale - 3}
+              width={(box.right - box.left) / scale + 6}
+              height={(box.bottom - box.top) / scale + 6}
+              rx={3}
+              fill="none"
+              stroke={CHANNEL}
+              strokeWidth={1.75}
+              strokeDasharray="2 3"
+            />
+          )
+        );
+      })}
+      {pins && parent && (
+        <Distances
+          box={{ left, top, right: left + width, bottom: top + height }}
+          parent={parent}
+          scale={scale}
+          unit={engine.unitOf(selection)}
+        />
+      )}
       {guides.map(({ axis, at }) => (
         <path
           key={`${axis} ${at}`}
@@ -108,4 +136,33 @@ export function Handles({ scale, size: [w, h], guides, pins }: Props) {
       )}
     </svg>
   );
+}
+
+/** How far a dragged box is from the nearer edges of its parent, in design pixels. */
+function Distances({ box, parent, scale, unit }: { box: Rect; parent: Rect; scale: number; unit: number }) {
+  const [pl, pt, pr, pb] = [parent.left, parent.top, parent.right, parent.bottom].map((v) => v / scale) as [number, number, number, number];
+  const [cx, cy] = [(box.left + box.right) / 2, (box.top + box.bottom) / 2];
+  const left = box.left - pl <= pr - box.right;
+  const top = box.top - pt <= pb - box.bottom;
+  const spans = [
+    { key: 'x', x1: left ? pl : box.right, y1: cy, x2: left ? box.left : pr, y2: cy },
+    { key: 'y', x1: cx, y1: top ? pt : box.bottom, x2: cx, y2: top ? box.top : pb },
+  ];
+  return spans.map(({ key, x1, y1, x2, y2 }) => (
+    <g key={key} data-distance={key}>
+      <path d={`M${x1} ${y1}L${x2} ${y2}`} stroke={RED} strokeWidth={1} strokeDasharray="3 2" />
+      <text
+        x={(x1 + x2) / 2 + (key === 'y' ? 6 : 0)}
+        y={(y1 + y2) / 2 + (key === 'x' ? -5 : 4)}
+        textAnchor={key === 'x' ? 'middle' : 'start'}
+        fontSize={12}
+        fill={RED}
+        stroke={PAPER}
+        strokeWidth={3}
+        paintOrder="stroke"
+      >
+        {Math.round(((x2 - x1 + y2 - y1) * scale) / unit)} px
+      </text>
+    </g>
+  ));
 }

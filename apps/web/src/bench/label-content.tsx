@@ -120,6 +120,22 @@ export function LabelContent({ id, element }: { id: string; element: Label }) {
         ]}
         onChange={(align) => align && paint('Align', { align: align as Label['paint']['align'] })}
       />
+      {Object.keys(document?.fonts ?? {}).length > 0 && (
+        <Select
+          size="xs"
+          label="Font"
+          placeholder="The one that ships"
+          clearable
+          value={p.font ?? null}
+          data={[...new Set(Object.values(document?.fonts ?? {}).map(({ name }) => name))]}
+          onChange={(font) =>
+            editKind('label', 'Choose a font', id, (e) => {
+              const { font: _, ...rest } = e.paint;
+              return { ...e, paint: font ? { ...rest, font } : rest };
+            })
+          }
+        />
+      )}
       <Select
         size="xs"
         label="Weight"

@@ -3,7 +3,7 @@
 import { type Document, type Element, inOrder } from '@foreshore/document';
 import { IconArrowDown, IconArrowUp, IconChevronDown, IconChevronRight } from '@tabler/icons-react';
 import { type DragEvent, type KeyboardEvent, useState } from 'react';
-import { useBench } from '../state/bench.ts';
+import { select, useBench } from '../state/bench.ts';
 import { shownDocument, useProject } from '../state/project.ts';
 import { KIND_WORDS } from './content.tsx';
 import { insideAll, reorder, reparent } from './edits.ts';
@@ -62,7 +62,7 @@ interface RowProps {
 }
 
 function Row({ id, element, depth, folded, onFold, over, setOver, document }: RowProps) {
-  const selected = useBench((s) => s.selection === id);
+  const selected = useBench((s) => s.selection === id || s.also.includes(id));
   const takes = (event: DragEvent): boolean => event.dataTransfer.types.includes(DRAGGED) && element.kind === 'group';
   const drop = (event: DragEvent) => {
     setOver(null);
@@ -110,7 +110,7 @@ function Row({ id, element, depth, folded, onFold, over, setOver, document }: Ro
       ) : (
         <span className="order-indent" />
       )}
-      <button type="button" className="order-name" aria-current={selected} onClick={() => useBench.setState({ selection: id })}>
+      <button type="button" className="order-name" aria-current={selected} onClick={(event) => select(id, event.shiftKey)}>
         {element.name} <span className="hint">{KIND_WORDS[element.kind].toLowerCase()}</span>
       </button>
       {!still && selected && (

@@ -1,5 +1,5 @@
 /** The picture: what the chosen viewer's player gets, with handles for the hand. */
-import { type Document, type Element, inOrder } from '@foreshore/document';
+import { inOrder } from '@foreshore/document';
 import { IconPlayerRecordFilled, IconPlayerStopFilled } from '@tabler/icons-react';
 import {
   type KeyboardEvent,
@@ -11,7 +11,7 @@ import {
   type WheelEvent,
 } from 'react';
 import { say } from '../shell/notices.tsx';
-import { type Hover, LOOK, useBench } from '../state/bench.ts';
+import { type Hover, LOOK, select, useBench } from '../state/bench.ts';
 import { useLive } from '../state/live.ts';
 import { change, draft, dropDraft, shownDocument, useProject } from '../state/project.ts';
 import { Areas } from './areas.tsx';
@@ -22,6 +22,7 @@ import { Handles } from './handles.tsx';
 import { languageName } from './languages.ts';
 import { Palette } from './palette.tsx';
 import { resizable, resized } from './resize.ts';
+import { movable } from './several.tsx';
 import { type Guide, nearestPin, type Rect, snap } from './snap.ts';
 import { Typing } from './typing.tsx';
 
@@ -41,12 +42,6 @@ type Drag =
 const places = (v: readonly number[], digits: number): string => v.map((n) => n.toFixed(digits)).join(', ');
 
 const DRAG_NAMES = { anchor: 'Move an anchor', offset: 'Move an element', resize: 'Resize' } as const;
-
-/** A member of a row or a column is placed by it. */
-const movable = (document: Document, { mount }: Element): boolean => {
-  const group = mount.kind === 'inside' ? document.elements[mount.group] : undefined;
-  return group?.kind !== 'group' || group.layout.direction === 'free';
-};
 
 /** Keys that steer while the picture has the focus. */
 const STEER: Record<string, ['right' | 'up' | 'forward', number]> = {
@@ -130,7 +125,7 @@ export function Picture() {
     const size = element ? resizable(element) : null;
     if (handle === 'anchor' && selection) setDrag({ kind: 'anchor', id: selection, moved: false });
     else if (handle === 'size' && selection && size) setDrag({ kind: 'resize', id: selection, x, y, from: size, moved: false });
-    else if (selection && element && found === selection && !outside && movable(document, element)) {
+    else if (selection && element && found === selection && !outside && !event.shiftKey && movable(document, element)) {
       const rect = info?.rect;
       const box =
         rect && element.mount.kind !== 'floating'
@@ -234,7 +229,7 @@ export function Picture() {
     setDrag(null);
     setGuides([]);
     if (drag.kind === 'look') {
-      if (!drag.moved && mode !== 'try') useBench.setState({ selection: drag.hit });
+      if (!drag.moved && mode !== 'try') select(drag.hit, event.shiftKey);
       return;
     }
     const { draft: drafted } = useProject.getState();

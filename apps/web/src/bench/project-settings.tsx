@@ -1,9 +1,10 @@
 /** What belongs to the whole project: its languages, its pictures, and the picture that stands for the pointer. */
-import { inOrder, withoutPicture } from '@foreshore/document';
+import { freeId, inOrder, orderAfter, withoutFont, withoutPicture } from '@foreshore/document';
 import { Switch, TextInput } from '@mantine/core';
-import { IconPhotoUp, IconTrash, IconX } from '@tabler/icons-react';
+import { IconPhotoUp, IconTrash, IconTypography, IconX } from '@tabler/icons-react';
 import { useRef } from 'react';
-import { say } from '../shell/notices.tsx';
+import { say, sayFailed } from '../shell/notices.tsx';
+import { api } from '../state/api.ts';
 import { useBench } from '../state/bench.ts';
 import { change, shownDocument, useProject } from '../state/project.ts';
 import { NumberRows } from './editing.tsx';
@@ -14,6 +15,7 @@ export function ProjectSettings() {
   return (
     <>
       <Languages />
+      <Fonts />
       <Pictures />
       <Cursor />
     </>
@@ -70,6 +72,71 @@ function Languages() {
           else if (put(`Add ${languageName(tag)}`, [...others, tag])) field.value = '';
         }}
       />
+    </section>
+  );
+}
+
+/** Sends a font to the server, which checks it, and adds it to the project. */
+async function bringFont(file: File): Promise<void> {
+  try {
+    const { hash, family, weight } = await api.sendFont(file.name, file);
+    const done = change(`Bring ${family}`, (d) => {
+      if (Object.values(d.fonts ?? {}).some((f) => f.hash === hash)) return d;
+      const id = freeId(d.fonts ?? {}, `${family} ${weight}`);
+      return { ...d, fonts: { ...d.fonts, [id]: { name: family, order: orderAfter(d.fonts ?? {}), weight, hash } } };
+    });
+    say(done ? `${family}, ${WEIGHTS[weight]}, was added.` : `${family}, ${WEIGHTS[weight]}, is there already.`);
+  } catch (error) {
+    sayFailed(error instanceof Error ? error.message : String(error));
+  }
+}
+const WEIGHTS = { 400: 'regular', 700: 'bold' } as const;
+
+function Fonts() {
+  const document = useProject(shownDocument);
+  const input = useRef<HTMLInputElement>(null);
+  if (!document) return null;
+  const fonts = inOrder(document.fonts ?? {});
+  return (
+    <section className="section" aria-label="Fonts">
+      <h2>
+        Fonts
+        <span className="spring" />
+        <button type="button" className="icon-button" aria-label="Bring fonts" title="Bring fonts" onClick={() => input.current?.click()}>
+          <IconTypography size={17} />
+        </button>
+      </h2>
+      <input
+        ref={input}
+        type="file"
+        hidden
+        multiple
+        accept=".ttf,.otf,.woff,.woff2"
+        onChange={(event) => {
+          const files = [...(event.currentTarget.files ?? [])];
+          event.currentTarget.value = '';
+          void (async () => {
+            for (const file of files) await bringFont(file);
+          })();
+        }}
+      />
+      <p className="hint">What a font lacks is drawn by the ones that ship: Atkinson Hyperlegible Next, then Arabic and Hebrew.</p>
+      <ul className="members">
+        {fonts.map(([id, { name, weight }]) => (
+          <li key={id}>
+            {name}, {WEIGHTS[weight]}
+            <button
+              type="button"
+              className="icon-button"
+              aria-label={`Remove ${name}, ${WEIGHTS[weight]}`}
+              title="Remove"
+              onClick={() => change(`Remove ${name}`, (d) => withoutFont(d, id))}
+            >
+              <IconX size={15} />
+            </button>
+          </li>
+        ))}
+      </ul>
     </section>
   );
 }

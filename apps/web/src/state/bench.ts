@@ -44,6 +44,8 @@ interface BenchStore {
   route: string;
   timeS: number;
   selection: string | null;
+  /** Selected besides, in the order in which they were. */
+  also: readonly string[];
   mode: Mode;
   outside: boolean;
   playing: boolean;
@@ -79,6 +81,7 @@ export const useBench = create<BenchStore>(() => ({
   route: '',
   timeS: 0,
   selection: null,
+  also: [],
   mode: 'look',
   outside: false,
   playing: false,
@@ -99,6 +102,23 @@ export const useBench = create<BenchStore>(() => ({
   typing: null,
   info: null,
 }));
+
+/** Selects one alone, or with those selected before: then once more lets it go again. */
+export function select(id: string | null, besides = false): void {
+  const { selection, also } = useBench.getState();
+  if (!besides || id === null || selection === null) {
+    useBench.setState({ selection: id, also: [] });
+    return;
+  }
+  const all = [selection, ...also];
+  const next = all.includes(id) ? all.filter((one) => one !== id) : [...all, id];
+  useBench.setState({ selection: next[0] ?? null, also: next.slice(1) });
+}
+
+// Whoever selects one without saying more selects that one alone.
+useBench.subscribe((now, before) => {
+  if (now.selection !== before.selection && now.also === before.also && now.also.length > 0) useBench.setState({ also: [] });
+});
 
 /** Back to looking about, whatever was going on. */
 export const LOOK = { mode: 'look', hover: null, pointed: null, pressed: null, cursor: null } as const;

@@ -4,7 +4,7 @@ import { bandIds, bands, type Stretch } from '@foreshore/checks';
 import { arrange, compile } from '@foreshore/core';
 import type { Document } from '@foreshore/document';
 import { type LevelModel, readLevel } from '@foreshore/level';
-import { webShaper } from '../level/fonts.ts';
+import { projectShaper } from '../level/fonts.ts';
 
 export interface BandsRequest {
   job: number;
@@ -36,7 +36,7 @@ export async function answer({ job, document, viewer, route }: BandsRequest, rep
   try {
     const [one, way] = [document.viewers[viewer], document.routes[route]];
     if (!one || !way) throw new Error('The viewer or the route is gone.');
-    const [level, text] = await Promise.all([levelOf(document), webShaper()]);
+    const [level, text] = await Promise.all([levelOf(document), projectShaper(document)]);
     const compiled = compile(document, level);
     const result = bands(arrange(compiled, one, text), way, (share) => reply({ job, share }));
     reply({ job, ids: bandIds(compiled), bands: result, viewer, route });

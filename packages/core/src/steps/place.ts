@@ -62,6 +62,11 @@ function explain({ a, c, f, head }: Work, i: number): Outcome {
   const box = `${formatPixels(w)} x ${formatPixels(h)} px`;
   const out = !(x < widthPx && y < heightPx && x + w > 0 && y + h > 0);
   if (out) return { passes: c.parent[i] !== -1, says: `${box}, wholly outside the frame` };
+  const missing = a.blocks[i]?.missing ?? [];
+  if (missing.length > 0) return { passes: true, says: `${box}, no font has ${missing.map((letter) => `"${letter}"`).join(', ')}` };
+  const over = a.overflow[i] as number;
+  if (over > 0) return { passes: true, says: `${box}, its text needs ${formatPixels(over * (a.fits[i] as number))} px more than its room` };
+  if (a.blocks[i]?.cut) return { passes: true, says: `${box}, its text is cut` };
   const cut = Math.max(-x, -y, x + w - widthPx, y + h - heightPx);
   return { passes: true, says: cut > 0.5 ? `${box}, ${formatPixels(cut)} px cut off` : `${box}, whole` };
 }

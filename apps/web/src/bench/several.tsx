@@ -1,0 +1,102 @@
+/** What can be done with several elements at once. */
+import type { Document, Element } from '@foreshore/document';
+import { IconTrash } from '@tabler/icons-react';
+import { say } from '../shell/notices.tsx';
+import { useBench } from '../state/bench.ts';
+import { change, shownDocument, useProject } from '../state/project.ts';
+import { useEngine } from './context.ts';
+import { removeElement, withElement } from './edits.ts';
+import { alignBoxes, SIDES, type Side, spreadBoxes } from './together.ts';
+
+/** A member of a row or a column is placed by it. */
+export const movable = (document: Document, { mount }: Element): boolean => {
+  const group = mount.kind === 'inside' ? document.elements[mount.group] : undefined;
+  return group?.kind !== 'group' || group.layout.direction === 'free';
+};
+
+export function Several() {
+  const engine = useEngine();
+  const document = useProject(shownDocument);
+  const { selection, also } = useBench();
+  if (!document || !selection) return null;
+  const ids = [selection, ...also];
+  const move = (what: string, plan: (boxes: NonNullable<ReturnType<typeof engine.boxOf>>[]) => [number, number][]) => {
+    const able = ids.flatMap((id) => {
+      const element = document.elements[id];
+      // What is stretched has no place of its own.
+      const stretched = element?.mount.kind !== 'floating' && element?.mount.stretch.some(Boolean);
+      const box = element && !stretched && movable(document, element) ? engine.boxOf(id) : null;
+      return box ? [{ id, box }] : [];
+    });
+    if (able.length < 2) {
+      say('These are placed by their rows and columns, or are not in the picture: there is nothing to move.');
+      return;
+    }
+    const moves = plan(able.map(({ box }) => box));
+    change(what, (d) =>
+      able.reduce((next, { id }, k) => {
+        const [dx, dy] = moves[k] as [number, number];
+        const unit = engine.unitOf(id);
+        return withElement(next, id, (e) => ({
+          ...e,
+          place: { ...e.place, offsetPx: [e.place.offsetPx[0] + dx / unit, e.place.offsetPx[1] + dy / unit] },
+        }));
+      }, d),
+    );
+  };
+  return (
+    <section className="section" aria-label="Several">
+      <h2>
+        {ids.length} selected
+        <span className="spring" />
+        <button
+          type="button"
+          className="icon-button"
+          title="Delete"
+          aria-label="Delete all that are selected"
+          onClick={() => {
+            for (const id of ids) removeElement(id);
+          }}
+        >
+          <IconTrash size={17} />
+        </button>
+      </h2>
+      <p className="hint">In line with {document.elements[selection]?.name}, which was selected first.</p>
+      <div className="buttons">
+        {(Object.entries(SIDES) as [Side, string][]).map(([side, words]) => (
+          <button key={side} type="button" className="text-button" onClick={() => move('Align', (boxes) => alignBoxes(boxes, side))}>
+            {words}
+          </button>
+        ))}
+      </div>
+      <p className="hint">As much room between each and the next; the outermost stay.</p>
+      <div className="buttons">
+        <button
+          type="button"
+          className="text-button"
+          disabled={ids.length < 3}
+          onClick={() => move('Spread', (boxes) => spreadBoxes(boxes, true))}
+        >
+          Spread across
+        </button>
+        <button
+          type="button"
+          className="text-button"
+          disabled={ids.length < 3}
+          onClick={() => move('Spread', (boxes) => spreadBoxes(boxes, false))}
+        >
+          Spread downwards
+        </button>
+      </div>
+      <ul className="members">
+        {ids.map((id) => (
+          <li key={id}>
+            <button type="button" className="link-button" onClick={() => useBench.setState({ selection: id, also: [] })}>
+              {document.elements[id]?.name}
+            </button>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
