@@ -245,8 +245,8 @@ describe('a project', () => {
       polling: 50,
     });
     await press(page, 'Content[role="button"]');
-    await (await page.waitForSelector('aria/Font'))?.click();
-    await (await page.waitForSelector('[role="option"]'))?.click();
+    await (await page.waitForSelector('aria/Font', { visible: true }))?.click();
+    await (await page.waitForSelector('aria/Atkinson Hyperlegible Mono ExtraLight[role="option"]', { visible: true }))?.click();
     await page.waitForFunction(
       (was) => Math.abs((globalThis.foreshore?.engine.frameOf('desk')?.a.blocks[0]?.widthEm ?? was) - was) > 0.01,
       { polling: 50 },

@@ -18,7 +18,7 @@ import { ViewerSettings } from './viewer-settings.tsx';
 const LEAST_ARCMIN = 16;
 
 function verdictOf(verdict: Verdict | undefined): { kind: 'none' | 'yes' | 'small' | 'no'; text: string } {
-  if (!verdict) return { kind: 'none', text: 'nothing selected' };
+  if (!verdict) return { kind: 'none', text: '{selection ? 'stands nowhere itself' : 'nothing selected'}' };
   if (!verdict.shown) return { kind: 'no', text: `${verdict.step ? STEP_TITLES[verdict.step] : 'Hidden'}: ${verdict.says}` };
   if (verdict.capPx === 0) return { kind: 'yes', text: 'shown' };
   const angle = `${verdict.capArcmin.toFixed(verdict.capArcmin < 10 ? 1 : 0)} arcmin`;
