@@ -52,8 +52,15 @@ export interface TextShaper {
 
 const RIGHT_TO_LEFT = new Set(['Adlm', 'Arab', 'Hebr', 'Mand', 'Mend', 'Nkoo', 'Rohg', 'Samr', 'Syrc', 'Thaa']);
 
+const directions = new Map<string, 'ltr' | 'rtl'>();
+
 /** The way a language is written, by the script that it is mostly written in. */
 export function directionOf(language: string): 'ltr' | 'rtl' {
+  let direction = directions.get(language);
+  if (!direction) directions.set(language, (direction = scriptRuns(language)));
+  return direction;
+}
+function scriptRuns(language: string): 'ltr' | 'rtl' {
   try {
     return RIGHT_TO_LEFT.has(new Intl.Locale(language).maximize().script ?? '') ? 'rtl' : 'ltr';
   } catch {

@@ -55,6 +55,11 @@ interface Run {
   level: number;
 }
 
+/** Letters and marks that run to the left, and signs that say so: without any of them, all of a paragraph from the left has level 0. */
+const RUNS_LEFT = /[\u0590-\u08FF\u200F\u202A-\u202E\u2066-\u2069\uFB1D-\uFDFF\uFE70-\uFEFF\uD802-\uD803\uD83A-\uD83B]/;
+const levelsOf = (text: string, direction: Direction): Uint8Array =>
+  direction === 'ltr' && !RUNS_LEFT.test(text) ? new Uint8Array(text.length) : bidi.getEmbeddingLevels(text, direction).levels;
+
 /** Rule L2 of UAX 9: from the highest level down, every stretch of runs at that level or above is turned round. */
 function inVisualOrder(runs: readonly Run[]): Run[] {
   const out = [...runs];
@@ -185,7 +190,7 @@ class HarfBuzzShaper implements TextShaper {
   /** A paragraph as one line, or as many as keep within `wrapEm` by the Unicode line breaking rules; a word too long stands alone. */
   private breakLines(paragraph: string, faces: Face[], wrapEm: number | null, missing: Set<string>, direction: Direction): Line[] {
     // What is mixed is ordered line by line, with the levels of the whole paragraph.
-    const { levels } = bidi.getEmbeddingLevels(paragraph, direction);
+    const levels = levelsOf(paragraph, direction);
     const part = (from: number, to: number): Line => {
       const text = paragraph.slice(from, to).trimEnd();
       return this.shapeLine(text, levels.subarray(from, from + text.length), faces, missing);
@@ -227,7 +232,7 @@ class HarfBuzzShaper implements TextShaper {
       const letters = [...graphemes.segment(line.text)].map(({ segment }) => segment);
       for (let count = letters.length; count >= 0; count--) {
         const text = letters.slice(0, count).join('').trimEnd() + ELLIPSIS;
-        const shorter = this.shapeLine(text, bidi.getEmbeddingLevels(text, direction).levels, faces, new Set());
+        const shorter = this.shapeLine(text, levelsOf(text, direction), faces, new Set());
         if (wrapEm === null || shorter.widthEm <= wrapEm || count === 0) return shorter;
       }
       return line;

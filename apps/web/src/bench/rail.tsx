@@ -17,8 +17,8 @@ import { ViewerSettings } from './viewer-settings.tsx';
 /** Least character height that ISO 9241-303 calls legible. */
 const LEAST_ARCMIN = 16;
 
-function verdictOf(verdict: Verdict | undefined): { kind: 'none' | 'yes' | 'small' | 'no'; text: string } {
-  if (!verdict) return { kind: 'none', text: '{selection ? 'stands nowhere itself' : 'nothing selected'}' };
+function verdictOf(verdict: Verdict | undefined, selected: boolean): { kind: 'none' | 'yes' | 'small' | 'no'; text: string } {
+  if (!verdict) return { kind: 'none', text: selected ? 'stands nowhere itself' : 'nothing selected' };
   if (!verdict.shown) return { kind: 'no', text: `${verdict.step ? STEP_TITLES[verdict.step] : 'Hidden'}: ${verdict.says}` };
   if (verdict.capPx === 0) return { kind: 'yes', text: 'shown' };
   const angle = `${verdict.capArcmin.toFixed(verdict.capArcmin < 10 ? 1 : 0)} arcmin`;
@@ -26,7 +26,7 @@ function verdictOf(verdict: Verdict | undefined): { kind: 'none' | 'yes' | 'smal
 }
 
 function VerdictText({ verdict }: { verdict: Verdict | undefined }) {
-  const { kind, text } = verdictOf(verdict);
+  const { kind, text } = verdictOf(verdict, useBench.getState().selection !== null);
   const Icon = kind === 'yes' ? IconCheck : kind === 'no' ? IconX : IconMinus;
   return (
     <span className="verdict" data-verdict={kind} title={text}>
