@@ -2,7 +2,7 @@
 import { mkdirSync, readdirSync, rmSync } from 'node:fs';
 import type { Page } from 'puppeteer-core';
 import { startTestServer } from '../apps/server/src/test-server.ts';
-import { inPicture, openBench, openBrowser, press } from '../e2e/browser.ts';
+import { inPicture, openBench, openBrowser, press, settled } from '../e2e/browser.ts';
 import { build } from './house.mjs';
 
 const FOLDER = 'docs/screenshots';
@@ -54,6 +54,44 @@ const SHOTS: Shot[] = [
         globalThis.foreshore?.engine.use('pause-button');
         globalThis.foreshore?.bench.setState({ pointed: 'carry-on' });
       });
+    },
+  },
+  {
+    name: 'settings',
+    take: async (page, address) => {
+      await openBench(page, address, 'low-water', '?t=8&lang=ar');
+      await bandsReady(page);
+      await press(page, 'Try');
+      await page.evaluate(() => {
+        globalThis.foreshore?.live.setState({ phase: 'paused', held: { settingsOpen: true } });
+        globalThis.foreshore?.bench.setState({ cursor: [0.58, 0.43], pointed: 'set-wind-control' });
+      });
+      await settled(page);
+    },
+  },
+  {
+    name: 'template',
+    take: async (page, address) => {
+      await openBench(page, address, 'low-water', '?sel=board-oil&t=8');
+      await page.evaluate(() => {
+        const { engine } = globalThis.foreshore as NonNullable<typeof globalThis.foreshore>;
+        const pose = engine.viewOf('board-oil');
+        if (pose) engine.goTo(pose);
+      });
+      await bandsReady(page);
+      await page.$eval('section[aria-label="Content"]', (content) => content.scrollIntoView({ block: 'start' }));
+      await settled(page);
+    },
+  },
+  {
+    name: 'project',
+    take: async (page, address) => {
+      await openBench(page, address, 'low-water', '?t=16');
+      await page.evaluate(() => globalThis.foreshore?.bench.setState({ rail: 'viewer' }));
+      await page.waitForSelector('section[aria-label="Languages"]');
+      await page.$eval('section[aria-label="Languages"]', (section) => section.scrollIntoView({ block: 'start' }));
+      await bandsReady(page);
+      await settled(page);
     },
   },
   {

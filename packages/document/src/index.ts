@@ -1,4 +1,5 @@
 export * from './change.ts';
+export * from './copy.ts';
 export * from './make.ts';
 export * from './order.ts';
 export * from './picture-file.ts';

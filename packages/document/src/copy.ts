@@ -1,0 +1,70 @@
+/** Copying elements, and making an instance of a template a group of its own. */
+import { freeId } from './make.ts';
+import { inOrder } from './order.ts';
+import type { Document, Element } from './schema.ts';
+import { parameterValues, standIn, withParameters } from './template.ts';
+
+const membersOf = (document: Document, id: string): [string, Element][] =>
+  inOrder(document.elements).filter(([, { mount }]) => mount.kind === 'inside' && mount.group === id);
+
+/** What a copy took along and what it still refers to outside of itself. */
+export interface Copied {
+  document: Document;
+  id: string;
+  /** Feeds, actions, anchors and pictures that the copy shares with the original, in words. */
+  kept: string[];
+}
+
+function outside(document: Document, element: Element): string[] {
+  const out: string[] = [];
+  const feed = (id: string | null) => id && out.push(`feed ${document.feeds[id]?.name ?? id}`);
+  if ('source' in element) feed(element.source);
+  if (element.pointer?.action) out.push(`action ${document.actions?.[element.pointer.action]?.name ?? element.pointer.action}`);
+  if (element.mount.kind === 'floating') out.push(`anchor ${document.anchors[element.mount.anchor]?.name ?? element.mount.anchor}`);
+  if (element.kind === 'picture' && element.picture) out.push(`picture ${document.pictures?.[element.picture]?.name ?? element.picture}`);
+  return out;
+}
+
+/** Copies an element with all that is inside. What refers to a part of the original refers to that part of the copy. */
+export function copyElement(document: Document, id: string, change: (element: Element) => Element = (e) => e): Copied {
+  const elements = { ...document.elements };
+  const renamed = new Map<string, string>();
+  const kept = new Set<string>();
+  const copy = (from: string): string => {
+    const element = document.elements[from] as Element;
+    const to = freeId(elements, element.name);
+    renamed.set(from, to);
+    const { mount } = element;
+    const within = mount.kind === 'inside' ? renamed.get(mount.group) : undefined;
+    elements[to] = within && mount.kind === 'inside' ? { ...element, mount: { ...mount, group: within } } : element;
+    if (within === undefined) elements[to] = change(elements[to] as Element);
+    for (const what of outside(document, element)) kept.add(what);
+    for (const [member] of membersOf(document, from)) copy(member);
+    return to;
+  };
+  const made = copy(id);
+  return { document: { ...document, elements }, id: made, kept: [...kept] };
+}
+
+/** Makes an instance a group of its own, with copies of all that is in its template and the values it had. */
+export function detach(document: Document, id: string): Copied | null {
+  const instance = document.elements[id];
+  const template = instance?.kind === 'instance' ? document.elements[instance.of] : undefined;
+  if (instance?.kind !== 'instance' || template?.kind !== 'group') return null;
+  const values = parameterValues(template, instance);
+  const elements = { ...document.elements };
+  const kept = new Set<string>();
+  const free = ({ uses: _, ...rest }: Element): Element => rest as Element;
+  elements[id] = free(withParameters(standIn(template, instance), values));
+  const below = (from: string, into: string): void => {
+    for (const [member, element] of membersOf(document, from)) {
+      const to = freeId(elements, element.name);
+      const mount = { ...element.mount, group: into } as Element['mount'];
+      elements[to] = free(withParameters({ ...element, mount }, values));
+      for (const what of outside(document, elements[to] as Element)) kept.add(what);
+      below(member, to);
+    }
+  };
+  below(instance.of, id);
+  return { document: { ...document, elements }, id, kept: [...kept] };
+}
