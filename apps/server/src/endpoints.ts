@@ -1,4 +1,6 @@
 /** The API: what can be asked, with the schemas that both check requests and describe them (OpenAPI 3.1). */
+
+import type { LevelFacts } from '@foreshore/document';
 import {
   documentSchema,
   findFaults,
@@ -20,7 +22,7 @@ import { type Express, json, type Request, type Response, raw } from 'express';
 import { z } from 'zod';
 import type { Live } from './live.ts';
 import { notFound, Problem } from './problem.ts';
-import type { LevelFacts, Store } from './store.ts';
+import type { Store } from './store.ts';
 
 const name = z.string().trim().min(1).max(200);
 const projectIdSchema = z.string().regex(/^[A-Za-z0-9][A-Za-z0-9_-]{0,80}$/);

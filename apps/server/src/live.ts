@@ -1,7 +1,7 @@
 /** Pushes new revisions to whoever has the project open. */
 import type { IncomingMessage, Server } from 'node:http';
+import type { Change } from '@foreshore/document';
 import { type WebSocket, WebSocketServer } from 'ws';
-import type { Change } from './store.ts';
 
 export class Live {
   private readonly rooms = new Map<string, Set<WebSocket>>();

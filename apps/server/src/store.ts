@@ -8,7 +8,18 @@ import { createHash, randomUUID } from 'node:crypto';
 import { closeSync, existsSync, fsyncSync, mkdirSync, openSync, readFileSync, renameSync, rmSync, writeSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { applyChange, type Document, freeId, type Patch, type PictureFacts, parseDocument } from '@foreshore/document';
+import {
+  applyChange,
+  type Change,
+  type Document,
+  freeId,
+  type LevelFacts,
+  type OpenProject,
+  type Patch,
+  type PictureFacts,
+  type ProjectSummary,
+  parseDocument,
+} from '@foreshore/document';
 import Database from 'better-sqlite3';
 import { and, asc, desc, eq, gt, isNull } from 'drizzle-orm';
 import { type BetterSQLite3Database, drizzle } from 'drizzle-orm/better-sqlite3';
@@ -19,37 +30,6 @@ import * as tables from './tables.ts';
 const { project, revision, asset } = tables;
 const MIGRATIONS = fileURLToPath(new URL('../migrations', import.meta.url));
 const SNAPSHOT_EVERY = 50;
-
-export interface ProjectSummary {
-  id: string;
-  name: string;
-  revision: number;
-  updatedAt: number;
-  anchors: number;
-  elements: number;
-  level: string | null;
-  hasPicture: boolean;
-}
-export interface Change {
-  number: number;
-  changeId: string;
-  clientId: string;
-  patch: Patch;
-}
-export interface OpenProject {
-  id: string;
-  revision: number;
-  document: Document;
-}
-export interface LevelFacts {
-  hash: string;
-  fileName: string;
-  warnings: { code: string; pointer: string; message: string }[];
-  size: [number, number, number];
-  nodes: number;
-  triangles: number;
-  asksUnit: boolean;
-}
 
 export class Store {
   private readonly sqlite: Database.Database;

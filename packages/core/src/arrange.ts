@@ -11,7 +11,7 @@ import { sameValue } from './format.ts';
 import { measure, pinned, place, type Tree, wanted } from './layout/tree.ts';
 import { type Projection, projectionOf } from './spaces/lens.ts';
 import { type Box, clampSpan, fitScale, pixelsPerDegree, safeBox } from './spaces/screen.ts';
-import { directionOf, type Formatted, messageIn, type TextBlock, type TextRequest, type TextShaper } from './text.ts';
+import { directionOf, type Formatted, messageFor, type TextBlock, type TextRequest, type TextShaper } from './text.ts';
 import { initialValues, type Values } from './values.ts';
 
 /** Columns of `rows`. An enum, because bundlers write its numbers into the loops that use it; exported constants would be looked up there each time. */
@@ -113,7 +113,8 @@ export function arrange(
   const users: number[][] = feedIds.map(() => []);
   elements.forEach((element, i) => {
     if (element.kind !== 'label') return;
-    for (const name of text.argumentsOf(messageIn(element, language))) users[feedIds.indexOf(feedNamed(compiled, i, name))]?.push(i);
+    for (const name of text.argumentsOf(messageFor(element, language, compiled.document.language).message))
+      users[feedIds.indexOf(feedNamed(compiled, i, name))]?.push(i);
   });
   const a: Arranged = {
     compiled,
@@ -184,8 +185,8 @@ function designEm(a: Arranged, row: number, { size, mount }: Label): number {
 }
 
 function blockOf(a: Arranged, row: number, label: Label): Fitted {
-  const { text: shaper, language } = a;
-  const message = messageIn(label, language);
+  const { text: shaper } = a;
+  const { message, language } = messageFor(label, a.language, a.compiled.document.language);
   const names = shaper.argumentsOf(message);
   const plain = names.length === 0 && !message.includes('{') && !message.includes("'");
   const em = designEm(a, row, label);

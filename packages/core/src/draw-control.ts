@@ -1,6 +1,6 @@
 /** Toggles and sliders as items of the draw list. */
 import type { Slider, Toggle } from '@foreshore/document';
-import { type DrawItem, partOf, pushBorder, type Rect } from './draw-items.ts';
+import { type DrawItem, partOf, pushBorder, pushStrike, type Rect } from './draw-items.ts';
 import { GaugeState, gaugeState, shareOf } from './gauges.ts';
 import type { Looks } from './pointer.ts';
 import type { Work } from './steps/step.ts';
@@ -8,9 +8,8 @@ import type { Work } from './steps/step.ts';
 const valueFor = ({ c, f }: Work, source: string | null) => (source === null ? undefined : f.values[c.feedIds.indexOf(source)]);
 
 /** Struck through: what it should show has no value, or one of another kind. */
-function strike(items: DrawItem[], element: string, [x, y, w, h]: Rect, colour: string, unit: number, opacity: number): void {
-  items.push({ kind: 'line', element, x1: x, y1: y + h, x2: x + w, y2: y, widthPx: Math.max(2 * unit, h * 0.1), colour, opacity });
-}
+const strike = (items: DrawItem[], element: string, rect: Rect, colour: string, unit: number, opacity: number): void =>
+  pushStrike(items, element, rect, Math.max(2 * unit, rect[3] * 0.1), colour, opacity);
 
 export function drawToggle(
   items: DrawItem[],

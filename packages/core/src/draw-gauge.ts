@@ -1,6 +1,6 @@
 /** Gauges as items of the draw list: bars, rings and rows of pips. */
 import type { Gauge, GaugeForm } from '@foreshore/document';
-import { type DrawItem, partOf, pushBorder, type Rect } from './draw-items.ts';
+import { type DrawItem, partOf, pushBorder, pushStrike, type Rect } from './draw-items.ts';
 import { contained, PLAIN, pushPicture } from './draw-picture.ts';
 import { GaugeState, gaugeColour } from './gauges.ts';
 import type { Work } from './steps/step.ts';
@@ -60,19 +60,7 @@ function drawFilled(
     const source = partOf([0, 0, file.widthPx, file.heightPx], form.towards, from, to);
     pushPicture(items, element, file, partOf(box, form.towards, from, to), { ...looks, ...more }, source);
   };
-  const [x, y, w, h] = rect;
-  if (broken || !file)
-    items.push({
-      kind: 'line',
-      element,
-      x1: x,
-      y1: y + h,
-      x2: x + w,
-      y2: y,
-      widthPx: Math.max(2 * unit, h * 0.06),
-      colour: gauge.paint.fill,
-      opacity,
-    });
+  if (broken || !file) pushStrike(items, element, rect, Math.max(2 * unit, rect[3] * 0.06), gauge.paint.fill, opacity);
   if (broken) return;
   if (gauge.ghost) part(share, ghost, { tint: gauge.ghost.colour });
   part(0, share, {});
@@ -100,19 +88,7 @@ function drawStage(
       opacity: broken ? opacity * 0.3 : opacity,
       saturation: broken ? 0 : 1,
     });
-  const [x, y, w, h] = rect;
-  if (broken)
-    items.push({
-      kind: 'line',
-      element,
-      x1: x,
-      y1: y + h,
-      x2: x + w,
-      y2: y,
-      widthPx: Math.max(2 * unit, h * 0.06),
-      colour: gauge.paint.fill,
-      opacity,
-    });
+  if (broken) pushStrike(items, element, rect, Math.max(2 * unit, rect[3] * 0.06), gauge.paint.fill, opacity);
 }
 
 function drawBar(
@@ -140,8 +116,7 @@ function drawBar(
     part(0, reading.share, reading.fill);
   }
   const mark = Math.max(2 * unit, height * 0.12);
-  if (reading.broken)
-    items.push({ kind: 'line', element, x1: x, y1: y + height, x2: x + width, y2: y, widthPx: mark, colour: gauge.paint.fill, opacity });
+  if (reading.broken) pushStrike(items, element, rect, mark, gauge.paint.fill, opacity);
   if (reading.beyond !== 0) {
     const [ex, ey, ew, eh] = partOf(rect, form.towards, reading.beyond > 0 ? 0.97 : 0, reading.beyond > 0 ? 1 : 0.03);
     items.push({
@@ -245,18 +220,7 @@ function drawPips(
           looks,
           partOf([0, 0, file.widthPx, file.heightPx], towards, 0, full),
         );
-      if (reading.broken)
-        items.push({
-          kind: 'line',
-          element,
-          x1: x,
-          y1: y + side,
-          x2: x + side,
-          y2: y,
-          widthPx: side * 0.14,
-          colour: gauge.paint.fill,
-          opacity,
-        });
+      if (reading.broken) pushStrike(items, element, [x, y, side, side], side * 0.14, gauge.paint.fill, opacity);
       continue;
     }
     const part = (from: number, to: number, colour: string) => {
@@ -266,18 +230,7 @@ function drawPips(
     };
     items.push({ kind: 'clip', ...edge });
     part(0, 1, gauge.paint.track);
-    if (reading.broken)
-      items.push({
-        kind: 'line',
-        element,
-        x1: x,
-        y1: y + side,
-        x2: x + side,
-        y2: y,
-        widthPx: side * 0.14,
-        colour: gauge.paint.fill,
-        opacity,
-      });
+    if (reading.broken) pushStrike(items, element, [x, y, side, side], side * 0.14, gauge.paint.fill, opacity);
     else {
       if (gauge.ghost) part(whole(reading.share), whole(reading.ghost), gauge.ghost.colour);
       part(0, whole(reading.share), reading.fill);

@@ -118,6 +118,11 @@ export function partOf([x, y, w, h]: Rect, towards: 'right' | 'left' | 'up' | 'd
   return [x, y + h * (1 - to), w, h * (to - from)];
 }
 
+/** A stroke through a box from its foot at the left: what it should show has no value. */
+export function pushStrike(items: DrawItem[], element: string, [x, y, w, h]: Rect, widthPx: number, colour: string, opacity: number): void {
+  items.push({ kind: 'line', element, x1: x, y1: y + h, x2: x + w, y2: y, widthPx, colour, opacity });
+}
+
 /** The outline of a box, as wide as asked for and wholly inside of it. */
 export function pushBorder(
   items: DrawItem[],

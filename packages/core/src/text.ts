@@ -68,7 +68,12 @@ function scriptRuns(language: string): 'ltr' | 'rtl' {
   }
 }
 
-/** A label's message in a language: its translation, or that of the language without its region, or the text as it was written. */
-export function messageIn({ text, translations }: Pick<Label, 'text' | 'translations'>, language: string): string {
-  return translations?.[language] ?? translations?.[language.split('-')[0] as string] ?? text;
+/** A label's message for a language, and the language it then is in: its translation, that of the language without its region, or what was written. */
+export function messageFor(
+  { text, translations }: Pick<Label, 'text' | 'translations'>,
+  language: string,
+  written: string,
+): { message: string; language: string } {
+  const near = translations?.[language] ?? translations?.[language.split('-')[0] as string];
+  return near === undefined ? { message: text, language: written } : { message: near, language };
 }

@@ -1,3 +1,4 @@
+export type * from './api.ts';
 export * from './change.ts';
 export * from './copy.ts';
 export * from './make.ts';

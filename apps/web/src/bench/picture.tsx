@@ -549,7 +549,7 @@ export function Picture() {
             className="small-select"
             aria-label="Language"
             data-narrow="true"
-            title="The language texts are shown in"
+            title={`Texts are shown in ${languageName(language ?? document.language)}`}
             value={language ?? document.language}
             onChange={(event) =>
               useBench.setState({ language: event.currentTarget.value === document.language ? null : event.currentTarget.value })
@@ -557,7 +557,7 @@ export function Picture() {
           >
             {[document.language, ...(document.languages ?? [])].map((tag) => (
               <option key={tag} value={tag}>
-                {tag}, {languageName(tag)}
+                {tag}
               </option>
             ))}
           </select>

@@ -2,7 +2,7 @@
 import { freeId, inOrder, orderAfter, withoutFont, withoutPicture } from '@foreshore/document';
 import { Switch, TextInput } from '@mantine/core';
 import { IconPhotoUp, IconTrash, IconTypography, IconX } from '@tabler/icons-react';
-import { useRef } from 'react';
+import { type ReactNode, useRef } from 'react';
 import { say, sayFailed } from '../shell/notices.tsx';
 import { api } from '../state/api.ts';
 import { useBench } from '../state/bench.ts';
@@ -18,6 +18,42 @@ export function ProjectSettings() {
       <Fonts />
       <Pictures />
       <Cursor />
+    </>
+  );
+}
+
+/** A button that asks for files and takes them one after the other. */
+function BringFiles({
+  name,
+  accept,
+  icon,
+  take,
+}: {
+  name: string;
+  accept: string;
+  icon: ReactNode;
+  take: (file: File) => Promise<unknown>;
+}) {
+  const input = useRef<HTMLInputElement>(null);
+  return (
+    <>
+      <button type="button" className="icon-button" aria-label={name} title={name} onClick={() => input.current?.click()}>
+        {icon}
+      </button>
+      <input
+        ref={input}
+        type="file"
+        hidden
+        multiple
+        accept={accept}
+        onChange={(event) => {
+          const files = [...(event.currentTarget.files ?? [])];
+          event.currentTarget.value = '';
+          void (async () => {
+            for (const file of files) await take(file);
+          })();
+        }}
+      />
     </>
   );
 }
@@ -94,7 +130,6 @@ const WEIGHTS = { 400: 'regular', 700: 'bold' } as const;
 
 function Fonts() {
   const document = useProject(shownDocument);
-  const input = useRef<HTMLInputElement>(null);
   if (!document) return null;
   const fonts = inOrder(document.fonts ?? {});
   return (
@@ -102,24 +137,8 @@ function Fonts() {
       <h2>
         Fonts
         <span className="spring" />
-        <button type="button" className="icon-button" aria-label="Bring fonts" title="Bring fonts" onClick={() => input.current?.click()}>
-          <IconTypography size={17} />
-        </button>
+        <BringFiles name="Bring fonts" accept=".ttf,.otf,.woff,.woff2" icon={<IconTypography size={17} />} take={bringFont} />
       </h2>
-      <input
-        ref={input}
-        type="file"
-        hidden
-        multiple
-        accept=".ttf,.otf,.woff,.woff2"
-        onChange={(event) => {
-          const files = [...(event.currentTarget.files ?? [])];
-          event.currentTarget.value = '';
-          void (async () => {
-            for (const file of files) await bringFont(file);
-          })();
-        }}
-      />
       <p className="hint">What a font lacks is drawn by the ones that ship: Atkinson Hyperlegible Next, then Arabic and Hebrew.</p>
       <ul className="members">
         {fonts.map(([id, { name, weight }]) => (
@@ -143,7 +162,6 @@ function Fonts() {
 
 function Pictures() {
   const document = useProject(shownDocument);
-  const input = useRef<HTMLInputElement>(null);
   if (!document) return null;
   const pictures = inOrder(document.pictures ?? {});
   return (
@@ -151,30 +169,13 @@ function Pictures() {
       <h2>
         Pictures
         <span className="spring" />
-        <button
-          type="button"
-          className="icon-button"
-          aria-label="Bring pictures"
-          title="Bring pictures"
-          onClick={() => input.current?.click()}
-        >
-          <IconPhotoUp size={17} />
-        </button>
+        <BringFiles
+          name="Bring pictures"
+          accept="image/png,image/jpeg,image/webp,image/svg+xml"
+          icon={<IconPhotoUp size={17} />}
+          take={bringPicture}
+        />
       </h2>
-      <input
-        ref={input}
-        type="file"
-        hidden
-        multiple
-        accept="image/png,image/jpeg,image/webp,image/svg+xml"
-        onChange={(event) => {
-          const files = [...(event.currentTarget.files ?? [])];
-          event.currentTarget.value = '';
-          void (async () => {
-            for (const file of files) await bringPicture(file);
-          })();
-        }}
-      />
       {pictures.length === 0 && <p className="hint">None yet: PNG, JPEG, WebP or SVG.</p>}
       <ul className="picture-list">
         {pictures.map(([id, { name, hash, widthPx, heightPx }]) => (

@@ -1,5 +1,6 @@
 /** The shelf: all projects, and every way to begin one. */
 
+import type { LevelFacts, ProjectSummary } from '@foreshore/document';
 import { PROJECT_FILE_EXTENSION } from '@foreshore/document';
 import { packLevel } from '@foreshore/level/pack';
 import { Button, Menu, Modal, TextInput } from '@mantine/core';
@@ -9,7 +10,7 @@ import { Link, useNavigate } from 'react-router';
 import { Header } from '../shell/header.tsx';
 import { say, sayFailed } from '../shell/notices.tsx';
 import { Waiting } from '../shell/waiting.tsx';
-import { api, type LevelFacts, type ProjectSummary, Refusal } from '../state/api.ts';
+import { api, Refusal } from '../state/api.ts';
 import { closeProject } from '../state/project.ts';
 import { droppedFiles, readAll } from './dropped.ts';
 import { type UnitAnswer, UnitDialog } from './unit-dialog.tsx';

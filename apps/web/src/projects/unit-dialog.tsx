@@ -1,7 +1,8 @@
 /** Asks what one unit of a level is, beside a person of 1.75 m, and which way is up. */
+
+import type { LevelFacts } from '@foreshore/document';
 import { Button, Group, Modal, Radio, SegmentedControl } from '@mantine/core';
 import { useState } from 'react';
-import type { LevelFacts } from '../state/api.ts';
 
 const UNITS = [
   { name: 'metres', metres: 1 },

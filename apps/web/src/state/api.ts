@@ -1,36 +1,5 @@
 /** The one place that talks to the server's API. */
-import type { Document, Fault, Patch, PictureFacts } from '@foreshore/document';
-
-export interface ProjectSummary {
-  id: string;
-  name: string;
-  revision: number;
-  updatedAt: number;
-  anchors: number;
-  elements: number;
-  level: string | null;
-  hasPicture: boolean;
-}
-export interface Change {
-  number: number;
-  changeId: string;
-  clientId: string;
-  patch: Patch;
-}
-export interface OpenProject {
-  id: string;
-  revision: number;
-  document: Document;
-}
-export interface LevelFacts {
-  hash: string;
-  fileName: string;
-  warnings: { code: string; pointer: string; message: string }[];
-  size: [number, number, number];
-  nodes: number;
-  triangles: number;
-  asksUnit: boolean;
-}
+import type { Change, Fault, LevelFacts, OpenProject, Patch, PictureFacts, ProjectSummary } from '@foreshore/document';
 
 /** A refusal by the server, as problem details say it. */
 export class Refusal extends Error {

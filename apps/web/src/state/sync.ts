@@ -6,8 +6,10 @@
  * always `server` with `waiting` applied. Where somebody else changed the same thing, the own change is set aside and
  * offered again.
  */
+
+import type { Change } from '@foreshore/document';
 import { applyChange, ConflictError, type Document, DocumentError, type Patch } from '@foreshore/document';
-import { api, type Change, clientId, Refusal, Unreachable } from './api.ts';
+import { api, clientId, Refusal, Unreachable } from './api.ts';
 
 export interface Waiting {
   changeId: string;

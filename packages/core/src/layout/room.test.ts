@@ -5,7 +5,7 @@ import { describe, expect, it } from 'vitest';
 import { arrange } from '../arrange.ts';
 import { compile } from '../compile.ts';
 import { plainBlock, plainText } from '../sample.ts';
-import { directionOf, messageIn, type TextShaper } from '../text.ts';
+import { directionOf, messageFor, type TextShaper } from '../text.ts';
 
 /** Breaks at spaces, as many words a line as fit. */
 const wrapping: TextShaper = {
@@ -107,11 +107,16 @@ describe('a text in a room', () => {
 describe('the language of a text', () => {
   it('is its translation, that of its language without the region, or what was written', () => {
     const label = { text: 'Tide', translations: { de: 'Tide (de)', 'pt-BR': 'Mare' } };
-    expect(messageIn(label, 'de')).toBe('Tide (de)');
-    expect(messageIn(label, 'de-AT')).toBe('Tide (de)');
-    expect(messageIn(label, 'pt-BR')).toBe('Mare');
-    expect(messageIn(label, 'pt')).toBe('Tide');
-    expect(messageIn({ text: 'Tide' }, 'de')).toBe('Tide');
+    const of = (one: Pick<Label, 'text' | 'translations'>, language: string) => {
+      const { message, language: is } = messageFor(one, language, 'en');
+      return `${message} in ${is}`;
+    };
+    expect(of(label, 'de')).toBe('Tide (de) in de');
+    expect(of(label, 'de-AT')).toBe('Tide (de) in de-AT');
+    expect(of(label, 'pt-BR')).toBe('Mare in pt-BR');
+    // What is not translated is in the language it was written in, and runs as that does.
+    expect(of(label, 'ar')).toBe('Tide in en');
+    expect(of({ text: 'Tide' }, 'de')).toBe('Tide in en');
   });
   it.each([
     ['en', 'ltr'],
