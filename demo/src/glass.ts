@@ -206,7 +206,7 @@ const button = (
   name: string,
   action: string,
   order: string,
-  own = false,
+  { own = false, picture }: { own?: boolean; picture?: string } = {},
 ): Record<string, Element> => {
   const frame = makeGroup(carried, name, 'row', order);
   return {
@@ -224,6 +224,9 @@ const button = (
         changeS: 0.12,
       },
     },
+    ...(picture && {
+      [`${id}-picture`]: { ...makePicture(insideOf(id), `${name} picture`, picture, 36, 36, `${order}U`), pointer: PASSES },
+    }),
     [`${id}-text`]: text(insideOf(id), `${name} text`, name, `${order}V`, 28, {
       paint: { colour: '#15233B', weight: 700, align: 'centre' },
       pointer: PASSES,
@@ -436,11 +439,16 @@ function parts(): Record<string, Element> {
       26,
       { paint: { colour: '#15233B', align: 'centre' } },
     ),
-    ...button(insideOf('pause-card'), 'carry-on', 'Carry on', 'carry-on', 'f4'),
-    ...button(insideOf('pause-card'), 'settings-button', 'Settings', 'settings', 'f5'),
-    ...button(insideOf('pause-card'), 'give-up', 'Give up', 'give-up', 'f6'),
+    ...button(insideOf('pause-card'), 'carry-on', 'Carry on', 'carry-on', 'f4', { picture: 'flame' }),
+    ...button(insideOf('pause-card'), 'settings-button', 'Settings', 'settings', 'f5', { picture: 'frame' }),
+    ...button(insideOf('pause-card'), 'give-up', 'Give up', 'give-up', 'f6', { picture: 'tide-3' }),
     'settings-card': {
-      ...bare(makeGroup(insideOf('pause-veil', [0.5, 0.5]), 'Settings card', 'free', 'f7'), { widthPx: 760, heightPx: 520 }),
+      // Paper under the frame: what a picture shows is nothing to reckon contrast with.
+      ...box(
+        makeGroup(insideOf('pause-veil', [0.5, 0.5]), 'Settings card', 'free', 'f7'),
+        { widthPx: 760, heightPx: 520, padPx: [0, 0, 0, 0] },
+        { colour: '#F5F0E3', radiusPx: 0, border: null },
+      ),
       show: isOpen('settingsOpen', true),
       motion: {
         enter: { ...makeMovement('unfold'), edge: 'top', timeS: 0.25 },
@@ -475,7 +483,7 @@ function parts(): Record<string, Element> {
     ...setting('set-cold', 'Warn of the cold', 'f76', tick('set-cold', 'coldWarning', 'f76')),
     ...setting('set-head', 'Steady head while walking', 'f77', tick('set-head', 'steadyHead', 'f77', 'tick')),
     ...setting('set-log', 'Keep the log open', 'f78', tick('set-log', 'logOpen', 'f78', 'tick')),
-    ...button(insideOf('settings-card', [0.5, 1], [0, -28]), 'settings-done', 'Done', 'settings-done', 'f79', true),
+    ...button(insideOf('settings-card', [0.5, 1], [0, -28]), 'settings-done', 'Done', 'settings-done', 'f79', { own: true }),
     'cold-sight': {
       ...makeScreenPaint('desaturate', 'Cold sight', 'warmth', 'f8'),
       empty: 35,

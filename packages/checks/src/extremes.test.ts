@@ -111,4 +111,25 @@ describe('at the ends', () => {
     const scrolls = { ...group, layout: { ...layout, scroll: { thumb: '#FFFFFF', thumbPx: 8 } } };
     expect(found(documentOf({ list: scrolls, ...texts }))).toEqual([]);
   });
+
+  it('a text with too little contrast against all that may lie behind it is named, with how much there is', () => {
+    const text = makeText(onGlass([0, 0]), 'Tide', 'a0');
+    const at = (paint: Partial<typeof text.paint>) =>
+      found(documentOf({ label: { ...text, paint: { ...text.paint, outline: null, ...paint } } }));
+    // Grey 0x77 on white: 4.48:1 by the formula of WCAG 2.2; its large text needs 3:1.
+    const plate = { colour: '#FFFFFF', padEm: [0, 0] as [number, number], radiusEm: 0 };
+    expect(at({ colour: '#777777', plate })).toEqual([]);
+    expect(at({ colour: '#AAAAAA', plate })).toMatchObject([{ fault: 'contrast', ratio: { least: expect.closeTo(2.32, 2), needed: 3 } }]);
+    // Without a plate the level may be of its own colour; an outline helps.
+    expect(at({ colour: '#FFFFFF', plate: null })).toMatchObject([{ ratio: { least: 1 } }]);
+    expect(at({ colour: '#FFFFFF', plate: null, outline: { colour: '#000000', widthEm: 0.1 } })).toEqual([]);
+    // A plate of 128/255 lets 0.498 of white through: a luminance of 0.2122, and 1.05 to 0.2622 for white letters, 4.00.
+    const half = { ...plate, colour: '#00000080' };
+    // Enough at 28 px, too little at 20.
+    expect(at({ colour: '#FFFFFF', plate: half })).toEqual([]);
+    const small = { ...text, size: { rule: 'screen' as const, emPx: 20, hideBelowPx: 0, leavePx: 0 } };
+    const one = found(documentOf({ label: { ...small, paint: { ...text.paint, outline: null, colour: '#FFFFFF', plate: half } } }));
+    expect(one[0]?.ratio?.least).toBeCloseTo(4.0, 1);
+    expect(one[0]?.ratio?.needed).toBe(4.5);
+  });
 });

@@ -1,5 +1,5 @@
 /** Every feed at its ends, at every viewer, in every language: what of the glass then leaves its box, its safe area, the screen, or runs into another. */
-import { type Arranged, arrange, type Compiled, refresh, type TextShaper, type Values, wanted } from '@foreshore/core';
+import { type Arranged, arrange, type Compiled, leastContrast, refresh, type TextShaper, type Values, wanted } from '@foreshore/core';
 import type { Document, Feed, FeedValue } from '@foreshore/document';
 
 export type End = 'least' | 'greatest';
@@ -11,11 +11,13 @@ export interface Extreme {
   language: string;
   /** The document's id of the element. */
   element: string;
-  fault: 'outsideScreen' | 'outsideSafeArea' | 'outsideGroup' | 'overlaps' | 'textTooLong' | 'textCut' | 'glyphMissing';
+  fault: 'outsideScreen' | 'outsideSafeArea' | 'outsideGroup' | 'overlaps' | 'textTooLong' | 'textCut' | 'glyphMissing' | 'contrast';
   /** By how many of the viewer's pixels; 0 where that is not the point. */
   byPx: number;
   /** The other element, where two run into each other. */
   with?: string;
+  /** Of `contrast`: the least there is, and what WCAG 2.2 asks at this size. */
+  ratio?: { least: number; needed: number };
 }
 
 /** What a feed is worth at an end: of a number its range or what its source reaches, of a text the shortest and the longest known. */
@@ -118,6 +120,27 @@ function faultsOf(a: Arranged, viewer: string, end: End, phase: string | null): 
     const block = a.blocks[row];
     if ((a.overflow[row] as number) > 0) say(row, 'textTooLong', (a.overflow[row] as number) * fit);
     else if (block?.cut) say(row, 'textCut', 0);
+    const least = leastContrast(a, row);
+    // Large text (WCAG 2.2: 24 px, or 18.66 px in bold, of the design) may have less.
+    const large = (a.ems[row] as number) >= (element.kind === 'label' && element.paint.weight === 700 ? 18.66 : 24);
+    const needed = large ? 3 : 4.5;
+    // It depends on no value: said once a viewer and language would be said too often.
+    if (
+      least !== null &&
+      least < needed - 1e-9 &&
+      end === 'least' &&
+      a.language === compiled.document.language &&
+      viewer === Object.keys(compiled.document.viewers)[0]
+    )
+      out.push({
+        viewer,
+        end,
+        language: a.language,
+        element: compiled.sources[row] as string,
+        fault: 'contrast',
+        byPx: 0,
+        ratio: { least, needed },
+      });
     if (block && block.missing.length > 0) say(row, 'glyphMissing', 0);
     if (up >= 0) {
       const group = compiled.elements[up];

@@ -1,5 +1,6 @@
 export * from './arrange.ts';
 export * from './compile.ts';
+export * from './contrast.ts';
 export * from './draw-items.ts';
 export * from './draw-list.ts';
 export * from './draw-picture.ts';

@@ -18,6 +18,7 @@ import { arrange } from './arrange.ts';
 import { compile } from './compile.ts';
 import { drawList } from './draw-list.ts';
 import { ease, isRestless, playMotion } from './motions.ts';
+import { actingRow, rowUnder } from './pointer.ts';
 import { fixedText as text } from './sample.ts';
 import { makeSolver, type Solver, solve } from './solve.ts';
 
@@ -162,6 +163,23 @@ describe('an element that comes and goes', () => {
     const unfolded = matrixOf('unfold', 'top');
     expect(unfolded.matrix.slice(0, 4)).toEqual([1, 0, 0, expect.closeTo(0.5, 9)]);
     expect(unfolded.matrix[5]).toBeCloseTo(unfolded.y / 2, 6);
+  });
+  it('acts once it has arrived, blocks on its way, and is not there while it waits', () => {
+    const acts = { takes: 'acts' as const, action: null, padPx: 0, pointed: {}, pressed: {} };
+    const solver = solverOf(
+      documentOf({ card: { ...card({ enter: { ...makeMovement('fade'), timeS: 0.4, delayS: 0.2 } }), pointer: acts } }),
+    );
+    step(solver, 0, 'roaming');
+    const under = (timeS: number) => {
+      step(solver, timeS, 'paused');
+      const { f } = solver;
+      const row = rowUnder(solver, (f.places[4] as number) + 2, (f.places[5] as number) + 2);
+      return [row, row < 0 ? -1 : actingRow(solver, row)];
+    };
+    expect(under(1)).toEqual([-1, -1]);
+    expect(under(1.1)).toEqual([-1, -1]);
+    expect(under(1.4)).toEqual([0, -1]);
+    expect(under(1.61)).toEqual([0, 0]);
   });
   it('comes one after the other in a group that says so', () => {
     const members = Object.fromEntries(

@@ -44,6 +44,16 @@ export function rowUnder(work: Work, x: number, y: number): number {
   return -1;
 }
 
+/** Whether an element, or a group around it, is still on its way in: it acts once it has arrived. */
+export function isArriving({ c, f }: Pick<Work, 'c' | 'f'>, row: number): boolean {
+  if (c.motions.length === 0) return false;
+  for (let at = row; at >= 0; at = c.parent[at] as number) {
+    const k = c.motions.indexOf(at);
+    if (k >= 0 && f.presence[k] !== 1) return true;
+  }
+  return false;
+}
+
 /** A point of the frame as it would be if neither an element nor the groups around it were turned. */
 export function turnedBack(work: Pick<Work, 'c' | 'f' | 'head'>, row: number, x: number, y: number): [number, number] {
   const { c, f, head } = work;
@@ -78,9 +88,15 @@ export function within(work: Pick<Work, 'c' | 'f' | 'head'>, row: number, x: num
   return clipper < 0 || within(work, clipper, x, y);
 }
 
+/** Shown, but not yet begun to be seen. */
+function isUnseen({ c, f }: Work, row: number): boolean {
+  const k = c.motions.length === 0 ? -1 : c.motions.indexOf(row);
+  return k >= 0 && f.presence[k] === 0;
+}
+
 function takes(work: Work, row: number, x: number, y: number): boolean {
   const { c, f, a } = work;
-  if (f.failed[row] !== Verdict.Shown) return false;
+  if (f.failed[row] !== Verdict.Shown || isUnseen(work, row)) return false;
   const element = c.elements[row];
   const pointer = pointerOf(work, row);
   if (
@@ -93,7 +109,8 @@ function takes(work: Work, row: number, x: number, y: number): boolean {
 
 /** The row that would act when this one is pressed: itself, or the nearest group around it that acts; −1 where none does, or it is off. */
 export function actingRow(work: Pick<Work, 'c' | 'f'>, row: number): number {
-  for (let at = row; at >= 0; at = work.c.parent[at] as number) if (pointerOf(work, at).takes === 'acts') return isOff(work, at) ? -1 : at;
+  for (let at = row; at >= 0; at = work.c.parent[at] as number)
+    if (pointerOf(work, at).takes === 'acts') return isOff(work, at) || isArriving(work, at) ? -1 : at;
   return -1;
 }
 

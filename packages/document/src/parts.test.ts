@@ -221,6 +221,15 @@ describe("a picture's bytes", () => {
   ])('are refused where a drawing holds %s: %s', (what, inside) => {
     expect(() => readPicture(svg(inside))).toThrow(what === 'a script' ? /a script/ : new RegExp(what));
   });
+  it('are refused where they would take all memory, by their header alone', () => {
+    const huge = new Uint8Array(PNG.sync.write(new PNG({ width: 1, height: 1 })));
+    const view = new DataView(huge.buffer, huge.byteOffset);
+    view.setUint32(16, 10_000);
+    view.setUint32(20, 10_000);
+    expect(() => readPicture(huge)).toThrow(/100 million pixels/);
+    view.setUint32(16, 40_000);
+    expect(() => readPicture(huge)).toThrow(/40000 x 10000/);
+  });
   it('may refer to their own parts and to pictures they carry', () => {
     expect(() => readPicture(svg('<rect fill="url(#a)"/><image href="data:image/png;base64,AA=="/>'))).not.toThrow();
   });

@@ -6,6 +6,8 @@ export type PictureFacts = Pick<PictureFile, 'type' | 'widthPx' | 'heightPx'>;
 
 export const MOST_PICTURE_BYTES = 16 * 1024 * 1024;
 const MOST_SIDE_PX = 16384;
+/** More takes a quarter of a gigabyte once it is unpacked. */
+const MOST_PIXELS = 64e6;
 
 /** Why a picture is refused. */
 export class PictureError extends Error {}
@@ -21,6 +23,8 @@ export function readPicture(bytes: Uint8Array): PictureFacts {
   if (!(widthPx > 0 && heightPx > 0)) throw new PictureError('says nothing of its size');
   if (widthPx > MOST_SIDE_PX || heightPx > MOST_SIDE_PX)
     throw new PictureError(`is ${widthPx} x ${heightPx} px; at most ${MOST_SIDE_PX} px a side are taken`);
+  if (facts.type !== 'image/svg+xml' && widthPx * heightPx > MOST_PIXELS)
+    throw new PictureError(`has ${Math.round((widthPx * heightPx) / 1e6)} million pixels; at most ${MOST_PIXELS / 1e6} million are taken`);
   return facts;
 }
 

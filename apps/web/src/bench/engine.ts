@@ -19,6 +19,7 @@ import {
   type Going,
   headRow,
   type Intent,
+  isArriving,
   isOff,
   isRestless,
   isSeen,
@@ -716,7 +717,7 @@ export class Engine {
     const solver = this.frameOf(useBench.getState().viewer);
     const row = solver?.c.ids.indexOf(id) ?? -1;
     const element = solver?.c.elements[row];
-    if (!solver || !element || isOff(solver, row)) return;
+    if (!solver || !element || isOff(solver, row) || isArriving(solver, row)) return;
     const { timeS } = useBench.getState();
     const set = element.kind === 'slider' && !at ? null : valueSet(solver, row, ...this.pixels(solver, at));
     const action = element.pointer?.action ?? null;

@@ -17,6 +17,7 @@ const SAYS: Record<Extreme['fault'], string> = {
   textTooLong: 'needs more room than it has,',
   textCut: 'is cut short',
   glyphMissing: 'has letters that no font has',
+  contrast: 'has too little contrast:',
 };
 
 /** What was held by hand before the ends were looked at. */
@@ -81,6 +82,11 @@ export function ExtremesPanel() {
               {document.elements[one.element]?.name}
             </button>{' '}
             {SAYS[one.fault]} {one.with ? document.elements[one.with]?.name : ''}{' '}
+            {one.ratio && (
+              <span className="num">
+                {one.ratio.least.toFixed(1)}:1 of {one.ratio.needed}:1
+              </span>
+            )}
             {one.byPx > 0 && (
               <>
                 by <span className="num">{one.byPx.toFixed(0)} px</span>
