@@ -375,6 +375,29 @@ describe('a project', () => {
     await saved(page);
   });
 
+  it('puts a template at the anchor of each element that is selected', async () => {
+    const { page } = session;
+    const id = await createProject(address, { from: 'demo' });
+    await openBench(page, address, id, '?t=8');
+    await page.evaluate(() => globalThis.foreshore?.bench.setState({ selection: 'mooring-2', also: ['mooring-3', 'mooring-4'] }));
+    await (await page.waitForSelector('aria/Use a template at the anchor of each', { visible: true }))?.click();
+    await (await page.waitForSelector('aria/Instrument board[role="option"]', { visible: true }))?.click();
+    await page.waitForFunction(
+      () =>
+        Object.keys(globalThis.foreshore?.project.getState().document?.elements ?? {}).filter((key) => key.startsWith('instrument-board-'))
+          .length === 3,
+      { polling: 50 },
+    );
+    const all = await elements();
+    expect(all['instrument-board-mooring-3']).toMatchObject({
+      kind: 'instance',
+      of: 'instrument',
+      mount: { kind: 'floating', anchor: 'mooring-3' },
+    });
+    await press(page, 'Undo: Use Instrument board at each');
+    await saved(page);
+  });
+
   it('is shown in each of its languages, written from either side, and the link says which', async () => {
     const { page } = session;
     const id = await createProject(address, { from: 'demo' });

@@ -54,6 +54,7 @@ const SHOTS: Shot[] = [
         globalThis.foreshore?.engine.use('pause-button');
         globalThis.foreshore?.bench.setState({ pointed: 'carry-on' });
       });
+      await settled(page);
     },
   },
   {

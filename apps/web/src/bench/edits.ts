@@ -268,6 +268,30 @@ export function placeInstance(
   return id;
 }
 
+/** A use of a template at the anchor of each of several elements. How many there are now. */
+export function instancesAt(of: string, ids: readonly string[]): number {
+  let made = 0;
+  change(`Use ${useProject.getState().document?.elements[of]?.name ?? of} at each`, (document) => {
+    const template = document.elements[of];
+    if (!template) return document;
+    return ids.reduce((d, id) => {
+      const element = d.elements[id];
+      if (element?.mount.kind !== 'floating') return d;
+      const { mount } = element;
+      const order = orderAfter(d.elements);
+      const instance = makeInstance(
+        { mount, place: makeLabel(mount.anchor, '', order).place },
+        of,
+        `${template.name}: ${element.name}`.slice(0, 200),
+        order,
+      );
+      made++;
+      return put(d, 'elements', freeId(d.elements, instance.name), instance);
+    }, document);
+  });
+  return made;
+}
+
 /** Removes an element with all that is inside, and its anchor where nothing else stands on it. */
 export function removeElement(id: string): void {
   const element = useProject.getState().document?.elements[id];

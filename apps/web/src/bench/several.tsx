@@ -1,11 +1,12 @@
 /** What can be done with several elements at once. */
-import type { Document, Element } from '@foreshore/document';
+import { type Document, type Element, inOrder } from '@foreshore/document';
+import { Select } from '@mantine/core';
 import { IconTrash } from '@tabler/icons-react';
 import { say } from '../shell/notices.tsx';
 import { useBench } from '../state/bench.ts';
 import { change, shownDocument, useProject } from '../state/project.ts';
 import { useEngine } from './context.ts';
-import { removeElement, withElement } from './edits.ts';
+import { instancesAt, removeElement, withElement } from './edits.ts';
 import { alignBoxes, SIDES, type Side, spreadBoxes } from './together.ts';
 
 /** A member of a row or a column is placed by it. */
@@ -20,6 +21,9 @@ export function Several() {
   const { selection, also } = useBench();
   if (!document || !selection) return null;
   const ids = [selection, ...also];
+  const templates = inOrder(document.elements).flatMap(([value, e]) =>
+    e.kind === 'group' && e.template ? [{ value, label: e.name }] : [],
+  );
   const move = (what: string, plan: (boxes: NonNullable<ReturnType<typeof engine.boxOf>>[]) => [number, number][]) => {
     const able = ids.flatMap((id) => {
       const element = document.elements[id];
@@ -88,6 +92,19 @@ export function Several() {
           Spread downwards
         </button>
       </div>
+      {templates.length > 0 && (
+        <Select
+          size="xs"
+          label="Use a template at the anchor of each"
+          placeholder="Choose one"
+          value={null}
+          data={templates}
+          onChange={(of) => {
+            const made = of ? instancesAt(of, ids) : 0;
+            if (of) say(made ? `It was used ${made} times.` : 'None of these floats over an anchor.');
+          }}
+        />
+      )}
       <ul className="members">
         {ids.map((id) => (
           <li key={id}>
