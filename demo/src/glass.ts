@@ -124,6 +124,22 @@ export const feeds = (): Record<string, Feed> => ({
       everyS: 9,
     },
   },
+  surge: {
+    name: 'Surge',
+    order: 'aH',
+    kind: 'event',
+    unit: '',
+    initial: { number: 0, place: [0, 0, 0] },
+    source: {
+      kind: 'events',
+      places: [
+        [-9, 0.4, 14],
+        [21, 0.3, 3],
+        [34, 0.4, -12],
+      ],
+      everyS: 11,
+    },
+  },
   speed: { name: 'Speed', order: 'aG', kind: 'number', unit: 'm/s', initial: 0, range: [0, 8], source: { kind: 'speed' } },
 });
 

@@ -142,6 +142,12 @@ export function demoDocument(): Document {
         : { kind: 'node', name, order, node: thing.node ?? name, offset: thing.offset ?? [0, 0, 0] };
     elements[thing.id] = { ...thing.look(makeLabel(thing.id, thing.text, order)), name };
   });
+  // Where the water comes in, for as long as it is news.
+  anchors.surge = { kind: 'event', name: 'Surge', order: 'aZ', feed: 'surge', offset: [0, 1.2, 0] };
+  elements.surge = {
+    ...plate(makeLabel('surge', 'Surge', 'aZ')),
+    show: { phases: {}, need: 'all', conditions: [{ kind: 'changed', feed: 'surge', withinS: 5 }], lingerS: 0 },
+  };
   return {
     ...document,
     level: { file: LEVEL_FILE, hash: null, metresPerUnit: 1, upAxis: 'y' },

@@ -16,7 +16,7 @@ import {
 } from '@foreshore/document';
 import { MOST_LEVEL_BYTES } from '@foreshore/level';
 import { checkLevel } from '@foreshore/level/check';
-import { FontError, MOST_FONT_BYTES, readFont } from '@foreshore/text';
+import { FontError, MOST_FONT_BYTES, otherWeights, readFont } from '@foreshore/text';
 import { shippedFonts } from '@foreshore/text/node';
 import { type Express, json, type Request, type Response, raw } from 'express';
 import { z } from 'zod';
@@ -251,7 +251,7 @@ export function endpoints(store: Store, live: Live, demo: Demo): Endpoint[] {
         const bytes = writeProjectFile({
           document,
           level,
-          fonts: shippedFonts(),
+          fonts: shippedFonts(otherWeights(document)),
           ownFonts: Object.fromEntries(
             Object.values(document.fonts ?? {}).flatMap(({ hash }) => {
               const bytes = store.fontFile(hash);

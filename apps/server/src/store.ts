@@ -192,8 +192,8 @@ export class Store {
   addFont(
     bytes: Uint8Array,
     fileName: string,
-    facts: { family: string; weight: 400 | 700 },
-  ): { hash: string; family: string; weight: 400 | 700 } {
+    facts: { family: string; weight: number },
+  ): { hash: string; family: string; weight: number } {
     return { hash: this.keep('font', bytes, fileName, facts), ...facts };
   }
 

@@ -1,4 +1,6 @@
 /** Every feed at its ends, at every viewer, in every language: what of the glass then leaves its box, its safe area, the screen, or runs into another. */
+
+import type { EventValue } from '@foreshore/core';
 import { type Arranged, arrange, type Compiled, leastContrast, refresh, type TextShaper, type Values, wanted } from '@foreshore/core';
 import type { Document, Feed, FeedValue } from '@foreshore/document';
 
@@ -25,6 +27,10 @@ export function valueAtEnd(feed: Feed, end: End): FeedValue {
   const pick = (values: readonly number[]) => (end === 'least' ? Math.min(...values) : Math.max(...values));
   const { source, initial } = feed;
   if (feed.kind === 'flag') return end === 'greatest';
+  if (feed.kind === 'event') {
+    const place = source?.kind === 'events' ? source.places[0] : undefined;
+    return end === 'least' ? { number: 0, place: [0, 0, 0] } : { number: 1, place: place ?? (initial as EventValue).place };
+  }
   if (feed.kind === 'list') {
     const lists = [initial, ...(source?.kind === 'steps' ? source.values : [])].filter((v): v is string[] => Array.isArray(v));
     return lists.reduce((best, l) => ((end === 'least' ? l.length < best.length : l.length > best.length) ? l : best));
@@ -122,7 +128,7 @@ function faultsOf(a: Arranged, viewer: string, end: End, phase: string | null): 
     else if (block?.cut) say(row, 'textCut', 0);
     const least = leastContrast(a, row);
     // Large text (WCAG 2.2: 24 px, or 18.66 px in bold, of the design) may have less.
-    const large = (a.ems[row] as number) >= (element.kind === 'label' && element.paint.weight === 700 ? 18.66 : 24);
+    const large = (a.ems[row] as number) >= (element.kind === 'label' && element.paint.weight >= 700 ? 18.66 : 24);
     const needed = large ? 3 : 4.5;
     // It depends on no value: said once a viewer and language would be said too often.
     if (

@@ -4,15 +4,17 @@
  * Anchors stand in such an order that a midpoint comes after both its ends. What does not move has its place
  * in the world computed here once; `moving` lists the rest, to be placed every frame.
  */
-import type { Anchor, Condition, Document, Element, Gauge, ScreenPaint } from '@foreshore/document';
+import type { Anchor, Condition, Document, Element, FeedValue, Gauge, ScreenPaint } from '@foreshore/document';
 import { inOrder } from '@foreshore/document/order';
 import { type ParameterValue, parameterValues, standIn, withParameters } from '@foreshore/document/template';
+import { isEvent } from './format.ts';
 import type { Level } from './level.ts';
 import { matchingNodes } from './match.ts';
 import type { Vec3 } from './spaces/pose.ts';
 
 export const ON_NODE = 0;
 export const MIDPOINT = 1;
+export const EVENT = 2;
 
 /** The parameters of a template where it stands, by name. */
 export interface Parameters {
@@ -64,12 +66,14 @@ export interface Compiled {
   readonly anchorFault: readonly (string | null)[];
   readonly moving: Int32Array;
   readonly anchorKind: Uint8Array;
-  /** A node's index, or the row of a midpoint's first end. */
+  /** A node's index, the row of a midpoint's first end, or an event's feed. */
   readonly anchorFirst: Int32Array;
   readonly anchorSecond: Int32Array;
   readonly anchorLocal: Float64Array;
   readonly elementAnchor: Int32Array;
-  /** 1 where the element's anchor has no place. */
+  /** Anchors that stand where an event was, to be placed by its feed's value. */
+  readonly eventAnchors: Int32Array;
+  /** 1 where the element's anchor has no place; of anchors at events as the frame has it. */
   readonly lost: Uint8Array;
 }
 
@@ -99,6 +103,24 @@ export function placeAnchors(c: Compiled): void {
         anchorWorld[to + i] =
           (m[at + i] as number) * x + (m[at + 4 + i] as number) * y + (m[at + 8 + i] as number) * z + (m[at + 12 + i] as number);
     }
+  }
+}
+
+/** Brings the anchors of events to where these were last; an element whose event has not happened has no place. */
+export function placeEvents(c: Compiled, values: readonly (FeedValue | undefined)[]): void {
+  const { eventAnchors, anchorFirst, anchorLocal, anchorWorld, elementAnchor, lost, floatingCount } = c;
+  if (eventAnchors.length === 0) return;
+  for (let k = 0; k < eventAnchors.length; k++) {
+    const row = eventAnchors[k] as number;
+    const value = values[anchorFirst[row] as number];
+    if (!isEvent(value) || value.number === 0) continue;
+    for (let i = 0; i < 3; i++) anchorWorld[row * 3 + i] = (value.place[i] as number) + (anchorLocal[row * 3 + i] as number);
+  }
+  for (let i = 0; i < floatingCount; i++) {
+    const row = elementAnchor[i] as number;
+    if (c.anchorKind[row] !== EVENT) continue;
+    const value = values[anchorFirst[row] as number];
+    lost[i] = isEvent(value) && value.number > 0 ? 0 : 1;
   }
 }
 
@@ -242,6 +264,7 @@ const rowsWhere = (elements: readonly Element[], wanted: (element: Element) => b
 /** @param document a valid document. @param level its level, or null where there is none (yet). */
 export function compile(document: Document, level: Level | null): Compiled {
   const anchored = anchorRows(document, level);
+  const feedIds = inOrder(document.feeds).map(([id]) => id);
   const anchorIds = anchored.map(({ id }) => id);
   const rowOf = new Map(anchorIds.map((id, row) => [id, row]));
   const anchorCount = anchorIds.length;
@@ -266,6 +289,12 @@ export function compile(document: Document, level: Level | null): Compiled {
       return;
     }
     anchorLocal.set(anchor.kind === 'surface' ? anchor.position : anchor.offset, row * 3);
+    if (anchor.kind === 'event') {
+      anchorKind[row] = EVENT;
+      anchorFirst[row] = anchor.feed === null ? -1 : feedIds.indexOf(anchor.feed);
+      anchorFault[row] = anchor.feed === null ? 'no event is chosen for it' : null;
+      return;
+    }
     const name = anchor.kind === 'nodes' ? (level?.nodeIds[one ?? -1] ?? anchor.pattern) : anchor.node;
     if (name === null) {
       anchorWorld.set(anchorLocal.subarray(row * 3, row * 3 + 3), row * 3);
@@ -297,7 +326,6 @@ export function compile(document: Document, level: Level | null): Compiled {
     const group = elements[up];
     clipper[i] = group?.kind === 'group' && (group.layout.clip || group.layout.scroll) ? up : (clipper[up] as number);
   });
-  const feedIds = inOrder(document.feeds).map(([id]) => id);
   const feed = new Map(feedIds.map((id, i) => [id, i]));
   const gauges = rowsWhere(elements, (element) => element.kind === 'gauge' || element.kind === 'screenPaint');
   const shows = rowsWhere(elements, (element) => element.show !== undefined);
@@ -330,6 +358,7 @@ export function compile(document: Document, level: Level | null): Compiled {
     anchorFault,
     moving: Int32Array.from(toPlace),
     anchorKind,
+    eventAnchors: Int32Array.from([...anchorKind.keys()].filter((row) => anchorKind[row] === EVENT)),
     anchorFirst,
     anchorSecond,
     anchorLocal,

@@ -8,9 +8,11 @@ import {
   makeDocument,
   makeGauge,
   makeGroup,
+  makeLabel,
   makeText,
   onGlass,
   type Show,
+  withoutFeed,
 } from '@foreshore/document';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
@@ -43,6 +45,73 @@ const gauge = (edit: Partial<ReturnType<typeof makeGauge>> = {}) => ({
   ...makeGauge(onGlass([0, 1]), 'Warmth', 'warmth', barForm(), 'a0'),
   smoothS: 0,
   ...edit,
+});
+
+describe('an event', () => {
+  const surging = (): Document => {
+    const made = document({
+      surge: {
+        ...makeLabel('spot', 'Surge {surge}', 'a0'),
+        show: { phases: {}, need: 'all', conditions: [{ kind: 'changed', feed: 'surge', withinS: 2 }], lingerS: 0 },
+      },
+      always: makeLabel('spot', 'Here', 'a1'),
+    });
+    made.feeds.surge = {
+      name: 'Surge',
+      order: 'a1',
+      kind: 'event',
+      unit: '',
+      initial: { number: 0, place: [0, 0, 0] },
+      source: {
+        kind: 'events',
+        places: [
+          [1, 0, -8],
+          [-2, 1, -20],
+        ],
+        everyS: 5,
+      },
+    };
+    made.anchors.spot = { kind: 'event', name: 'Spot', order: 'a0', feed: 'surge', offset: [0, 0.5, 0] };
+    return made;
+  };
+
+  it('is a place in the world once it has happened, and another at the next', () => {
+    const solver = solverOf(surging());
+    const at = (t: number) => {
+      step(solver, t, readValues(solver.c, null, t, HEAD, {}));
+      return [...solver.f.failed].map((v) => v as Verdict);
+    };
+    const row = solver.c.ids.indexOf('always');
+    expect(at(0)[row]).toBe(Verdict.Attach);
+    expect(explain(solver, row)[0]?.says).toBe('Surge has not happened yet');
+    expect(at(5)[row]).toBe(Verdict.Shown);
+    // By hand: 8 m ahead and 1 m to the right, 1.15 m below the eye.
+    expect([...solver.c.anchorWorld.slice(0, 3)]).toEqual([1, 0.5, -8]);
+    at(10);
+    expect([...solver.c.anchorWorld.slice(0, 3)]).toEqual([-2, 1.5, -20]);
+    at(15);
+    expect([...solver.c.anchorWorld.slice(0, 3)]).toEqual([1, 0.5, -8]);
+  });
+
+  it('makes what waits for it appear and leave again, and counts in texts', () => {
+    const solver = solverOf(surging());
+    const row = solver.c.ids.indexOf('surge');
+    const shownAt = [];
+    for (let tick = 0; tick <= 120; tick++) {
+      step(solver, tick / 10, readValues(solver.c, null, tick / 10, HEAD, {}));
+      if (solver.f.failed[row] === Verdict.Shown) shownAt.push(tick);
+    }
+    // Events at 5 and 10 s, each for 2 s, both ends counted.
+    expect(shownAt).toEqual([...Array(21).keys()].map((k) => 50 + k).concat([...Array(21).keys()].map((k) => 100 + k)));
+  });
+
+  it('that is removed leaves its anchor unwired', () => {
+    const left = withoutFeed(surging(), 'surge');
+    expect(left.anchors.spot).toMatchObject({ kind: 'event', feed: null });
+    const solver = solverOf(left);
+    step(solver, 6, []);
+    expect(explain(solver, solver.c.ids.indexOf('always'))[0]).toMatchObject({ state: 'no', says: 'no event is chosen for it' });
+  });
 });
 
 describe('a gauge', () => {

@@ -1,6 +1,6 @@
 /** One frame. */
 import { type Arranged, refresh } from './arrange.ts';
-import { placeAnchors } from './compile.ts';
+import { placeAnchors, placeEvents } from './compile.ts';
 import { type DepthSorter, makeDepthSorter, sortFarthestFirst } from './depth-order.ts';
 import { countsOf, type Frame, headRow, Memory, makeFrame } from './frame.ts';
 import { moveGauges } from './gauges.ts';
@@ -77,6 +77,7 @@ export function solve(solver: Solver, inputs: Inputs): Frame {
   moveGauges(solver);
   moveLooks(solver);
   placeAnchors(c);
+  placeEvents(c, f.values);
   aimCameras(solver, inputs);
   for (let from = 0; from < c.floatingCount; from += BLOCK) {
     const to = Math.min(from + BLOCK, c.floatingCount);

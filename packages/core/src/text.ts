@@ -43,6 +43,8 @@ export interface TextShaper {
   /** Counts the fonts that were added: texts shaped before are shaped anew. */
   readonly fonts?: number;
   addFont?(family: string, weight: TextRequest['weight'], bytes: Uint8Array): void;
+  /** Adds another weight of the font that ships; later files stand in for what the first lacks. */
+  addWeight?(weight: TextRequest['weight'], files: readonly Uint8Array[]): void;
   shape(request: TextRequest): TextBlock;
   /** The arguments of a message in ICU syntax, by name; none where it cannot be read. */
   argumentsOf(message: string): readonly string[];

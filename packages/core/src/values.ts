@@ -5,7 +5,7 @@
 import type { Feed, FeedSource, FeedValue, Route } from '@foreshore/document';
 import { type Compiled, placeAnchors } from './compile.ts';
 import { routePose } from './route.ts';
-import type { Pose } from './spaces/pose.ts';
+import type { Pose, Vec3 } from './spaces/pose.ts';
 
 /** One a feed, in the order of `Compiled.feedIds`; undefined: nobody supplies it. */
 export type Values = (FeedValue | undefined)[];
@@ -101,6 +101,10 @@ function sourceValue(c: Compiled, { source, initial }: Feed, timeS: number, pose
       return wanderAt(source, timeS);
     case 'steps':
       return source.values[Math.floor(timeS / source.everyS) % source.values.length];
+    case 'events': {
+      const number = Math.floor(timeS / source.everyS + 1e-9);
+      return { number, place: source.places[Math.max(0, number - 1) % source.places.length] as Vec3 };
+    }
     case 'time':
       return timeS;
     case 'height':

@@ -30,6 +30,8 @@ function isOrder(key: string): boolean {
 const positive = z.number().positive();
 const atLeastZero = z.number().nonnegative();
 const fraction = z.number().min(0).max(1);
+/** Of letters: 400 is regular, 700 bold. */
+const weight = z.int().min(100).max(900).multipleOf(100);
 const vec2 = z.tuple([z.number(), z.number()]);
 const vec3 = z.tuple([z.number(), z.number(), z.number()]);
 const unitQuat = z
@@ -87,6 +89,8 @@ export const anchorSchema = z.discriminatedUnion('kind', [
     /** In each node's own space. */
     offset: vec3,
   }),
+  /** Where an event happened last; before the first one there is no such place. */
+  z.strictObject({ kind: z.literal('event'), name, order, feed: idSchema.nullable(), /** In the world. */ offset: vec3 }),
 ]);
 
 /** Below this the Size step says no; it takes `leavePx` less than that to hide again. Design pixels of the em. */
@@ -119,8 +123,10 @@ export const mountSchema = z.discriminatedUnion('kind', [
   }),
 ]);
 
+/** Something that happened at a place in the world, metres; `number` counts them, and 0 says that none has happened yet. */
+const eventValue = z.strictObject({ number: z.int().nonnegative(), place: vec3 });
 /** A list is shown as lines. */
-const feedValue = z.union([z.number(), z.string().max(4000), z.boolean(), z.array(z.string().max(400)).max(200)]);
+const feedValue = z.union([z.number(), z.string().max(4000), z.boolean(), z.array(z.string().max(400)).max(200), eventValue]);
 const languageTag = z.string().min(2).max(35).refine(isLanguage, 'a language is written as a tag such as "en" or "de-AT"');
 
 function isLanguage(tag: string): boolean {
@@ -267,7 +273,7 @@ export const labelSchema = z.strictObject({
     .optional(),
   paint: z.strictObject({
     colour,
-    weight: z.union([z.literal(400), z.literal(700)]),
+    weight,
     /** A family among the project's fonts; without it, the one that ships. */
     font: name.optional(),
     align: z.enum(['start', 'centre', 'end']),
@@ -496,7 +502,7 @@ export const elementSchema = z.discriminatedUnion('kind', [
 export const fontFileSchema = z.strictObject({
   name,
   order,
-  weight: z.union([z.literal(400), z.literal(700)]),
+  weight,
   hash: z.string().regex(/^[0-9a-f]{64}$/),
 });
 
@@ -551,6 +557,8 @@ export const sourceSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('sine'), middle: z.number(), reach: z.number(), periodS: positive, startDeg: z.number() }),
   /** A seeded random walk between two bounds, with a step every 0.1 s. */
   z.strictObject({ kind: z.literal('wander'), from: z.number(), to: z.number(), perS: positive, seed }),
+  /** Events at these places in turn, the first after `everyS`. */
+  z.strictObject({ kind: z.literal('events'), places: z.array(vec3).min(1).max(1000), everyS: positive }),
   z.strictObject({ kind: z.literal('steps'), values: z.array(feedValue).min(1).max(1000), everyS: positive }),
   /** Seconds since the start. */
   z.strictObject({ kind: z.literal('time') }),
@@ -567,25 +575,28 @@ export const sourceSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('key'), code: z.string().min(1).max(40), how: z.enum(['held', 'turns']) }),
 ]);
 
+export const kindOfValue = (value: FeedValue): 'number' | 'text' | 'flag' | 'list' | 'event' =>
+  Array.isArray(value)
+    ? 'list'
+    : ({ number: 'number', string: 'text', boolean: 'flag', object: 'event' } as const)[
+        typeof value as 'number' | 'string' | 'boolean' | 'object'
+      ];
+
 export const feedSchema = z
   .strictObject({
     name,
     order,
-    kind: z.enum(['number', 'text', 'flag', 'list']),
+    kind: z.enum(['number', 'text', 'flag', 'list', 'event']),
     unit: z.string().max(40),
     initial: feedValue,
     /** The values a number is meant to take; others are shown, and marked. */
     range: z.tuple([z.number(), z.number()]).optional(),
     source: sourceSchema.optional(),
   })
-  .refine(
-    (f) =>
-      (Array.isArray(f.initial) ? 'list' : { number: 'number', string: 'text', boolean: 'flag' }[typeof f.initial as 'number']) === f.kind,
-    {
-      path: ['initial'],
-      message: 'the initial value is not of the kind of the feed',
-    },
-  );
+  .refine((f) => kindOfValue(f.initial) === f.kind, {
+    path: ['initial'],
+    message: 'the initial value is not of the kind of the feed',
+  });
 export const phaseSchema = z.strictObject({
   name,
   order,
@@ -677,13 +688,28 @@ export const documentSchema = shape.superRefine((doc, ctx) => {
   const missing = (path: (string | number)[], collection: string, id: string) =>
     ctx.addIssue({ code: 'custom', path, message: `refers to "${id}", which is not among the ${collection}`, params: { reference: true } });
   const has = (collection: object, id: string) => Object.hasOwn(collection, id);
-  const many = (path: (string | number)[], id: string) =>
-    ctx.addIssue({ code: 'custom', path, message: `"${id}" stands at many nodes; one place is needed here`, params: { reference: true } });
+  /** What measures from an anchor needs one that has one place at all times. */
+  const fixedPlace = (path: (string | number)[], id: string) => {
+    const kind = doc.anchors[id]?.kind;
+    if (kind !== 'nodes' && kind !== 'event') return;
+    const message = kind === 'nodes' ? `"${id}" stands at many nodes` : `"${id}" has no place before its event`;
+    ctx.addIssue({ code: 'custom', path, message: `${message}; one place is needed here`, params: { reference: true } });
+  };
   for (const [id, anchor] of Object.entries(doc.anchors)) {
+    if (anchor.kind === 'event') {
+      if (anchor.feed === null) continue;
+      if (!has(doc.feeds, anchor.feed)) missing(['anchors', id, 'feed'], 'feeds', anchor.feed);
+      else if (doc.feeds[anchor.feed]?.kind !== 'event')
+        ctx.addIssue({
+          code: 'custom',
+          path: ['anchors', id, 'feed'],
+          message: `"${anchor.feed}" is a ${doc.feeds[anchor.feed]?.kind}, not an event`,
+        });
+    }
     if (anchor.kind !== 'midpoint') continue;
     for (const end of ['first', 'second'] as const) {
       if (!has(doc.anchors, anchor[end])) missing(['anchors', id, end], 'anchors', anchor[end]);
-      else if (doc.anchors[anchor[end]]?.kind === 'nodes') many(['anchors', id, end], anchor[end]);
+      else fixedPlace(['anchors', id, end], anchor[end]);
     }
     if (leadsBack(doc.anchors, id))
       ctx.addIssue({ code: 'custom', path: ['anchors', id], message: 'this midpoint depends on itself', params: { reference: true } });
@@ -770,7 +796,7 @@ export const documentSchema = shape.superRefine((doc, ctx) => {
     if (source?.kind !== 'distance' && source?.kind !== 'place') continue;
     const at = ['feeds', id, 'source', 'anchor'];
     if (!has(doc.anchors, source.anchor)) missing(at, 'anchors', source.anchor);
-    else if (doc.anchors[source.anchor]?.kind === 'nodes') many(at, source.anchor);
+    else fixedPlace(at, source.anchor);
   }
   for (const [id, route] of Object.entries(doc.routes)) {
     route.feeds.forEach((f, i) => {

@@ -53,6 +53,7 @@ export function withoutFeed(document: Document, feed: string): Document {
   const out: Document = {
     ...document,
     feeds,
+    anchors: mapped(document.anchors, (a) => (a.kind === 'event' && a.feed === feed ? { ...a, feed: null } : a)),
     elements: mapped(document.elements, (e) => parametersWithout(document, elementWithout(e, feed), 'feed', feed)),
     routes: mapped(document.routes, (r) =>
       r.feeds.some((f) => f.feed === feed) ? { ...r, feeds: r.feeds.filter((f) => f.feed !== feed) } : r,

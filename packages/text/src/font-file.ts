@@ -10,7 +10,7 @@ export class FontError extends Error {}
 
 export interface FontFacts {
   family: string;
-  weight: 400 | 700;
+  weight: number;
   /** The font as a plain sfnt file, which everything here reads. */
   bytes: Uint8Array;
 }
@@ -65,10 +65,11 @@ function familyOf(bytes: Uint8Array, view: DataView): string {
   throw new RangeError('it does not say its family');
 }
 
-/** OpenType `OS/2` table, usWeightClass; without one it is taken for regular. */
-function weightOf(bytes: Uint8Array, view: DataView): 400 | 700 {
+/** OpenType `OS/2` table, usWeightClass, to the nearest hundred; without one it is taken for regular. */
+function weightOf(bytes: Uint8Array, view: DataView): number {
   try {
-    return view.getUint16(tableOf(bytes, 'OS/2') + 4) >= 600 ? 700 : 400;
+    const hundreds = Math.round(view.getUint16(tableOf(bytes, 'OS/2') + 4) / 100);
+    return Math.max(1, Math.min(9, hundreds)) * 100;
   } catch {
     return 400;
   }

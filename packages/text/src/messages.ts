@@ -70,11 +70,11 @@ export const messageFault = (message: string): Formatted['fault'] => read(messag
 export function format(message: string, language: string, values: Readonly<Record<string, FeedValue | undefined>>): Formatted {
   const { elements, fault, names } = read(message);
   if (!elements) return { text: message, fault };
-  const given: Record<string, FeedValue> = {};
+  const given: Record<string, string | number | boolean> = {};
   for (const name of names) {
     const value = values[name] ?? `{${name}}`;
-    // The lines of a list.
-    given[name] = Array.isArray(value) ? value.join('\n') : value;
+    // The lines of a list; how many of an event have happened.
+    given[name] = Array.isArray(value) ? value.join('\n') : typeof value === 'object' ? value.number : value;
   }
   const absent = names.some((name) => values[name] === undefined);
   try {

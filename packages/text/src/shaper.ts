@@ -75,7 +75,19 @@ function inVisualOrder(runs: readonly Run[]): Run[] {
 }
 
 /** Font files for each weight; later files stand in for what the first lacks. */
-export type FontFiles = Record<TextRequest['weight'], readonly Uint8Array[]>;
+export type FontFiles = Readonly<Record<number, readonly Uint8Array[]>>;
+
+/**
+ * Weights in the order in which they stand in for one that is wanted (CSS Fonts Module Level 4, font style matching): for
+ * 400 to 500 first those up to 500, then lighter, then bolder ones; lighter letters fall back to lighter first, bolder to bolder.
+ */
+export function weightsBy(wanted: number, weights: readonly number[]): number[] {
+  const lighter = weights.filter((w) => w < wanted).sort((a, b) => b - a);
+  const bolder = weights.filter((w) => w > wanted).sort((a, b) => a - b);
+  const middle = wanted >= 400 && wanted <= 500 ? bolder.filter((w) => w <= 500) : [];
+  const after = wanted > 500 ? [...bolder, ...lighter] : [...lighter, ...bolder.filter((w) => !middle.includes(w))];
+  return [...weights.filter((w) => w === wanted), ...middle, ...after];
+}
 
 function openFace(file: Uint8Array): Face {
   const bytes = unwrapWoff(file);
@@ -89,32 +101,40 @@ function openFace(file: Uint8Array): Face {
 const isMark = (character: string): boolean => /^\p{M}$/u.test(character);
 
 class HarfBuzzShaper implements TextShaper {
-  private readonly faces: Record<TextRequest['weight'], Face[]>;
+  /** Fonts that ship, by weight. */
+  private readonly shipped = new Map<number, Face[]>();
   private readonly cache = new Map<string, TextBlock>();
   private readonly draw = new hb.DrawFuncs();
   private drawing: { ops: number[]; coords: number[] } = { ops: [], coords: [] };
-  /** Fonts of the project, by family and weight. */
-  private readonly own = new Map<string, Face>();
+  /** Fonts of the project, by family, then by weight. */
+  private readonly own = new Map<string, Map<number, Face>>();
   fonts = 0;
 
-  addFont(family: string, weight: TextRequest['weight'], bytes: Uint8Array): void {
-    const key = `${weight} ${family}`;
-    if (this.own.has(key)) return;
-    this.own.set(key, openFace(bytes));
+  /** Another weight of the font that ships. */
+  addWeight(weight: number, files: readonly Uint8Array[]): void {
+    if (this.shipped.has(weight)) return;
+    this.shipped.set(weight, files.map(openFace));
     this.cache.clear();
     this.fonts++;
   }
 
-  /** Fonts in the order in which they are asked for a letter: the family's own weight, its other one, then those that ship. */
-  private chain(weight: TextRequest['weight'], family: string | undefined): Face[] {
-    const shipped = this.faces[weight];
-    if (family === undefined) return shipped;
-    const other = weight === 400 ? 700 : 400;
-    return [this.own.get(`${weight} ${family}`), this.own.get(`${other} ${family}`), ...shipped].filter((face) => face !== undefined);
+  addFont(family: string, weight: number, bytes: Uint8Array): void {
+    const faces = this.own.get(family) ?? new Map<number, Face>();
+    if (faces.has(weight)) return;
+    this.own.set(family, faces.set(weight, openFace(bytes)));
+    this.cache.clear();
+    this.fonts++;
+  }
+
+  /** Fonts in the order in which they are asked for a letter: the family's nearest weight and its others, then those that ship. */
+  private chain(weight: number, family: string | undefined): Face[] {
+    const own = family === undefined ? undefined : this.own.get(family);
+    const nearest = weightsBy(weight, [...this.shipped.keys()]).flatMap((w) => this.shipped.get(w) ?? []);
+    return [...(own ? weightsBy(weight, [...own.keys()]).map((w) => own.get(w) as Face) : []), ...nearest];
   }
 
   constructor(files: FontFiles) {
-    this.faces = { 400: files[400].map(openFace), 700: files[700].map(openFace) };
+    for (const [weight, of] of Object.entries(files)) this.shipped.set(Number(weight), of.map(openFace));
     const put = (op: number, ...coords: number[]) => {
       this.drawing.ops.push(op);
       this.drawing.coords.push(...coords);

@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import type { TextRequest } from '@foreshore/core';
 import { describe, expect, it } from 'vitest';
-import { FontError, readFont, unwrapWoff } from './index.ts';
+import { FontError, readFont, unwrapWoff, weightsBy } from './index.ts';
 import { shippedShaper } from './node.ts';
 
 const shaper = shippedShaper();
@@ -176,6 +176,26 @@ describe('text that is cut', () => {
 describe('a list in a message', () => {
   it('is a line each', () => {
     expect(shaper.format('Log:\n{log}', 'en', { log: ['tide turned', 'lamp lit'] }).text).toBe('Log:\ntide turned\nlamp lit');
+  });
+});
+
+describe('weights', () => {
+  // By hand from the rule of CSS Fonts Module Level 4, 5.2.
+  it.each([
+    [400, [200, 300, 400, 500, 700], [400, 500, 300, 200, 700]],
+    [500, [200, 300, 400, 700, 800], [400, 300, 200, 700, 800]],
+    [300, [200, 400, 700], [200, 400, 700]],
+    [600, [200, 500, 700, 800], [700, 800, 500, 200]],
+    [900, [400, 700], [700, 400]],
+  ])('%i is stood in for in the order of the rule', (wanted, there, order) => {
+    expect(weightsBy(wanted, there)).toEqual(order);
+  });
+  it('of the font that ships get broader as they get bolder', () => {
+    const widths = [200, 300, 400, 500, 600, 700, 800].map(
+      (weight) => shaper.shape({ text: 'Sluice gate number three', weight, align: 'start', lineHeight: 1.25, wrapEm: null }).widthEm,
+    );
+    expect(widths).toEqual([...widths].sort((a, b) => a - b));
+    expect(new Set(widths).size).toBe(7);
   });
 });
 

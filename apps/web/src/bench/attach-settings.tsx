@@ -113,6 +113,7 @@ function AnchorSettings({ id, document, anchorId }: Props & { anchorId: string }
   if (!anchor) return null;
   const edit = (what: string, next: Anchor) => change(what, (d) => withAnchor(d, anchorId, next));
   const anchors = inOrder(document.anchors);
+  const events = inOrder(document.feeds).flatMap(([value, f]) => (f.kind === 'event' ? [{ value, label: f.name }] : []));
   const axis = (values: Vec3, k: number, v: number): Vec3 => values.map((old, i) => (i === k ? v : old)) as Vec3;
   const asKind = (kind: string) => {
     if (kind === anchor.kind) return;
@@ -133,7 +134,9 @@ function AnchorSettings({ id, document, anchorId }: Props & { anchorId: string }
         property: null,
         offset: anchor.kind === 'node' ? anchor.offset : [0, 0, 0],
       });
-    } else if (others[0] && others[1])
+    } else if (kind === 'event')
+      edit('Change the anchor', { kind: 'event', name, order, feed: events[0]?.value ?? null, offset: [0, 0, 0] });
+    else if (others[0] && others[1])
       edit('Change the anchor', { kind: 'midpoint', name, order, first: others[0][0], second: others[1][0] });
   };
   return (
@@ -158,6 +161,7 @@ function AnchorSettings({ id, document, anchorId }: Props & { anchorId: string }
           { value: 'surface', label: 'Point on a surface' },
           { value: 'node', label: 'Node of the level with an offset' },
           { value: 'nodes', label: 'Every node that matches' },
+          { value: 'event', label: 'Where an event was', disabled: events.length === 0 },
           { value: 'midpoint', label: 'Midpoint of two anchors', disabled: anchors.length < 3 },
         ]}
         onChange={(kind) => kind && asKind(kind)}
@@ -218,6 +222,29 @@ function AnchorSettings({ id, document, anchorId }: Props & { anchorId: string }
               label={`Offset ${name[0]}, in each node's space`}
               unit="m"
               step={0.05}
+              value={anchor.offset[k] as number}
+              onChange={(v) => edit('Move an anchor', { ...anchor, offset: axis(anchor.offset, k, v) })}
+            />
+          ))}
+        </>
+      )}
+      {anchor.kind === 'event' && (
+        <>
+          <Select
+            className="wide"
+            size="xs"
+            label="Event"
+            allowDeselect={false}
+            value={anchor.feed}
+            data={events}
+            onChange={(feed) => feed && edit('Change the event', { ...anchor, feed })}
+          />
+          {AXES.map((name, k) => (
+            <NumberField
+              key={name}
+              label={`Offset ${name[0]}, in the world`}
+              unit="m"
+              step={0.1}
               value={anchor.offset[k] as number}
               onChange={(v) => edit('Move an anchor', { ...anchor, offset: axis(anchor.offset, k, v) })}
             />

@@ -1,4 +1,5 @@
 /** Conditions on feeds: compared with a value, changed lately, and joined to any depth. */
+import { isEvent } from '@foreshore/core';
 import {
   type Comparison,
   type Condition,
@@ -152,7 +153,7 @@ const compareWith = (feed: string, value: FeedValue): Comparison => ({
   kind: 'compare',
   feed,
   is: typeof value === 'number' ? 'below' : 'equals',
-  value: Array.isArray(value) ? value.join(' ') : value,
+  value: Array.isArray(value) ? value.join(' ') : isEvent(value) ? value.number : value,
   leave: 0,
 });
 
@@ -169,7 +170,8 @@ interface ConditionProps<C> {
 
 function ConditionFields({ condition, document, changes, onChange, onRemove }: ConditionProps<Leaf>) {
   const feed = document.feeds[condition.feed];
-  const ordered = feed?.kind === 'number';
+  // Of an event, how often it has happened.
+  const ordered = feed?.kind === 'number' || feed?.kind === 'event';
   return (
     <div className="wide condition">
       <Select
@@ -180,7 +182,8 @@ function ConditionFields({ condition, document, changes, onChange, onRemove }: C
         data={inOrder(document.feeds).map(([value, f]) => ({ value, label: f.name }))}
         onChange={(id) => {
           const next = id ? document.feeds[id] : undefined;
-          if (id && next) onChange(compareWith(id, next.initial));
+          if (id && next?.kind === 'event' && changes) onChange({ kind: 'changed', feed: id, withinS: 3 });
+          else if (id && next) onChange(compareWith(id, next.initial));
         }}
       />
       <Select

@@ -35,6 +35,7 @@ function whereOf(document: Document, { mount }: Element): string {
   if (anchor?.kind === 'midpoint')
     return `floating between ${document.anchors[anchor.first]?.name} and ${document.anchors[anchor.second]?.name}`;
   if (anchor?.kind === 'nodes') return `floating on every node that matches ${anchor.pattern}`;
+  if (anchor?.kind === 'event') return 'floating where an event was';
   return anchor?.node ? `floating on ${anchor.node}, moving with it` : 'floating on a surface';
 }
 

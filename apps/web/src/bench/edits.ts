@@ -158,7 +158,7 @@ function withChoices(document: Document, notice: string): Document {
     d = put(d, 'elements', id, make(orderAfter(d.elements)));
     return id;
   };
-  const inked = (into: string, text: string, order: string, weight: 400 | 700): Label => {
+  const inked = (into: string, text: string, order: string, weight: number): Label => {
     const label = makeText(insideOf(into), text, order);
     return { ...label, paint: { ...label.paint, colour: '#15233B', align: 'centre', weight, outline: null } };
   };

@@ -40,6 +40,7 @@ import {
   rowUnder,
   type Solver,
   STEPS,
+  sameValue,
   screenRay,
   scrollingRow,
   scrollTo,
@@ -198,7 +199,7 @@ export class Engine {
     if (document === this.document) return;
     this.document = document;
     this.pictures.want(document.pictures);
-    void addFonts(this.text, document.fonts).then((any) => {
+    void addFonts(this.text, document).then((any) => {
       if (!any) return;
       this.arranged.clear();
       this.replays.clear();
@@ -506,7 +507,7 @@ export class Engine {
     const phase = this.phase();
     if (phase !== null && phases.at(-1)?.phase !== phase) phases.push({ timeS, phase });
     for (const [feed, value] of Object.entries(useLive.getState().held))
-      if (this.document.feeds[feed] && feeds.findLast((f) => f.feed === feed)?.value !== value) feeds.push({ timeS, feed, value });
+      if (this.document.feeds[feed] && !sameValue(feeds.findLast((f) => f.feed === feed)?.value, value)) feeds.push({ timeS, feed, value });
   }
 
   /** What was walked, with times from 0. */
@@ -842,7 +843,7 @@ export class Engine {
     const group = solver.c.elements[up];
     if (group?.kind !== 'group') return null;
     const [x, y, w, h] = placeOf(solver.f, up).rect;
-    const [l, t, r, b] = group.layout.padPx.map((v) => v * solver.a.fit) as [number, number, number, number];
+    const [l, t, r, b] = group.layout.padPx.map((v) => v * (solver.a.fits[up] as number)) as [number, number, number, number];
     return { left: x + l, top: y + t, right: x + w - r, bottom: y + h - b };
   }
 
@@ -890,7 +891,7 @@ export class Engine {
 
   /** The anchor moved to a place on a surface; null where its kind cannot be moved by hand. */
   movedAnchor(anchor: Anchor, hover: Hover): Anchor | null {
-    if (anchor.kind === 'midpoint' || anchor.kind === 'nodes') return null;
+    if (anchor.kind === 'midpoint' || anchor.kind === 'nodes' || anchor.kind === 'event') return null;
     if (anchor.kind === 'surface') return this.anchorFrom(hover, anchor.name, anchor.order);
     if (this.model.nodeIndex(anchor.node) < 0) return null;
     return { ...anchor, offset: this.intoNode(anchor.node, hover.position, hover.normal).position };

@@ -2,7 +2,7 @@
 import { useBench } from '../state/bench.ts';
 import { shownDocument, useProject } from '../state/project.ts';
 import { useEngine } from './context.ts';
-import { resizable } from './resize.ts';
+import { type Handle, handlesOf } from './resize.ts';
 import type { Guide, Rect } from './snap.ts';
 
 const PAPER = '#FBF8F0';
@@ -27,7 +27,7 @@ export function Handles({ scale, size: [w, h], guides, pins }: Props) {
   if (!info?.point || !info.rect || !element || !selection || !document) return null;
   const floating = element.mount.kind === 'floating';
   const anchor = element.mount.kind === 'floating' ? document.anchors[element.mount.anchor] : undefined;
-  const fixed = anchor?.kind === 'midpoint' || anchor?.kind === 'nodes';
+  const fixed = anchor?.kind === 'midpoint' || anchor?.kind === 'nodes' || anchor?.kind === 'event';
   const [x, y] = [info.point[0] / scale, info.point[1] / scale];
   const [left, top, width, height] = info.rect.map((v) => v / scale) as [number, number, number, number];
   const dash = info.selectionShown ? undefined : '6 5';
@@ -127,14 +127,32 @@ export function Handles({ scale, size: [w, h], guides, pins }: Props) {
           <circle cx={ownX} cy={ownY} r={4} fill={CHANNEL} stroke={PAPER} strokeWidth={1.5} />
         </g>
       )}
-      {resizable(element) && (
-        <g data-handle="size" style={{ pointerEvents: 'all', cursor: 'nwse-resize' }}>
-          <rect x={left + width - 4} y={top + height - 4} width={14} height={14} fill="transparent" />
-          <path d={`M${left + width + 3} ${top + height - 7}v10h-10`} fill="none" stroke={PAPER} strokeWidth={6} />
-          <path d={`M${left + width + 3} ${top + height - 7}v10h-10`} fill="none" stroke={CHANNEL} strokeWidth={3} />
-        </g>
-      )}
+      {handlesOf(element).map((handle) => (
+        <SizeHandle key={handle.join(' ')} handle={handle} box={[left - 3, top - 3, width + 6, height + 6]} />
+      ))}
     </svg>
+  );
+}
+
+const BAR_PX = 9;
+
+/** A corner as an angle, a side as a bar in its middle. A box too small for bars has corners only. */
+function SizeHandle({ handle: [hx, hy], box: [x, y, w, h] }: { handle: Handle; box: [number, number, number, number] }) {
+  if ((hx === 0 && w < 5 * BAR_PX) || (hy === 0 && h < 3 * BAR_PX)) return null;
+  const [cx, cy] = [x + ((hx + 1) / 2) * w, y + ((hy + 1) / 2) * h];
+  const path =
+    hx === 0
+      ? `M${cx - BAR_PX / 2} ${cy}h${BAR_PX}`
+      : hy === 0
+        ? `M${cx} ${cy - BAR_PX / 2}v${BAR_PX}`
+        : `M${cx} ${cy - hy * BAR_PX}V${cy}H${cx - hx * BAR_PX}`;
+  const cursor = hx === 0 ? 'ns-resize' : hy === 0 ? 'ew-resize' : hx === hy ? 'nwse-resize' : 'nesw-resize';
+  return (
+    <g data-handle={`size ${hx} ${hy}`} style={{ pointerEvents: 'all', cursor }}>
+      <rect x={cx - 7 + hx * 3} y={cy - 7 + hy * 3} width={14} height={14} fill="transparent" />
+      <path d={path} fill="none" stroke={PAPER} strokeWidth={6} />
+      <path d={path} fill="none" stroke={CHANNEL} strokeWidth={3} />
+    </g>
   );
 }
 

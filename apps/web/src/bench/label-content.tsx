@@ -5,6 +5,7 @@ import { messageFault } from '@foreshore/text';
 import { Menu, Select, Switch } from '@mantine/core';
 import { IconBraces } from '@tabler/icons-react';
 import { NumberField } from '../shell/number-field.tsx';
+import { WEIGHTS } from '../shell/weights.ts';
 import { draft, shownDocument, useProject } from '../state/project.ts';
 import { Choice, NumberRows } from './editing.tsx';
 import { editKind, withElement } from './edits.ts';
@@ -141,11 +142,8 @@ export function LabelContent({ id, element }: { id: string; element: Label }) {
         label="Weight"
         allowDeselect={false}
         value={String(p.weight)}
-        data={[
-          { value: '400', label: 'Regular' },
-          { value: '700', label: 'Bold' },
-        ]}
-        onChange={(weight) => weight && paint('Change weight', { weight: Number(weight) as 400 | 700 })}
+        data={WEIGHTS}
+        onChange={(weight) => weight && paint('Change weight', { weight: Number(weight) })}
       />
       <NumberField
         label="Line height"

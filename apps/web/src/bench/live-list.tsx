@@ -16,7 +16,10 @@ export function LiveList() {
           type="button"
           className="text-button"
           disabled={!changed && log.length === 0}
-          onClick={resetLive}
+          onClick={() => {
+            resetLive();
+            useBench.setState({ scrolled: {} });
+          }}
           title="Lets go of all feeds and of the phase"
         >
           Start over

@@ -1,5 +1,5 @@
 /** The picture: what the chosen viewer's player gets, with handles for the hand. */
-import { inOrder } from '@foreshore/document';
+import { type Element, inOrder } from '@foreshore/document';
 import { IconPlayerRecordFilled, IconPlayerStopFilled } from '@tabler/icons-react';
 import {
   type KeyboardEvent,
@@ -21,7 +21,7 @@ import { showEnd } from './extremes-panel.tsx';
 import { Handles } from './handles.tsx';
 import { languageName } from './languages.ts';
 import { Palette } from './palette.tsx';
-import { resizable, resized } from './resize.ts';
+import { type Handle, resizedBy } from './resize.ts';
 import { movable } from './several.tsx';
 import { type Guide, nearestPin, type Rect, snap } from './snap.ts';
 import { Typing } from './typing.tsx';
@@ -36,7 +36,7 @@ const PIN_PX = 16;
 type Drag =
   | { kind: 'look'; x: number; y: number; moved: boolean; hit: string | null }
   | { kind: 'offset'; id: string; x: number; y: number; from: [number, number]; box: Rect | null; moved: boolean }
-  | { kind: 'resize'; id: string; x: number; y: number; from: [number, number]; moved: boolean }
+  | { kind: 'resize'; id: string; x: number; y: number; handle: Handle; from: Element; size: [number, number]; moved: boolean }
   | { kind: 'anchor'; id: string; moved: boolean };
 
 const places = (v: readonly number[], digits: number): string => v.map((n) => n.toFixed(digits)).join(', ');
@@ -122,10 +122,22 @@ export function Picture() {
     event.currentTarget.setPointerCapture(event.pointerId);
     const handle = (event.target as globalThis.Element).closest<HTMLElement>('[data-handle]')?.dataset.handle;
     const [x, y] = [event.clientX, event.clientY];
-    const size = element ? resizable(element) : null;
     if (handle === 'anchor' && selection) setDrag({ kind: 'anchor', id: selection, moved: false });
-    else if (handle === 'size' && selection && size) setDrag({ kind: 'resize', id: selection, x, y, from: size, moved: false });
-    else if (selection && element && found === selection && !outside && !event.shiftKey && movable(document, element)) {
+    else if (handle?.startsWith('size') && selection && element) {
+      const box = engine.boxOf(selection);
+      const unit = engine.unitOf(selection);
+      const size: [number, number] = box ? [(box.right - box.left) / unit, (box.bottom - box.top) / unit] : [0, 0];
+      setDrag({
+        kind: 'resize',
+        id: selection,
+        x,
+        y,
+        handle: handle.split(' ').slice(1).map(Number) as unknown as Handle,
+        from: element,
+        size,
+        moved: false,
+      });
+    } else if (selection && element && found === selection && !outside && !event.shiftKey && movable(document, element)) {
       const rect = info?.rect;
       const box =
         rect && element.mount.kind !== 'floating'
@@ -172,13 +184,10 @@ export function Picture() {
       setDrag({ ...drag, x: event.clientX, y: event.clientY, moved: true });
       return;
     }
-    const fit = engine.fitOf(viewer);
+    const fit = engine.unitOf(drag.id);
     if (drag.kind === 'resize') {
-      const wanted = [0, 1].map((k) => Math.max(4, Math.round((drag.from[k] as number) + ((k ? dy : dx) * scale) / fit))) as [
-        number,
-        number,
-      ];
-      draft((d) => withElement(d, drag.id, (e) => resized(e, wanted)));
+      const by: [number, number] = [(dx * scale) / fit, (dy * scale) / fit];
+      draft((d) => withElement(d, drag.id, () => resizedBy(drag.from, drag.size, drag.handle, by, movable(d, drag.from))));
       setDrag({ ...drag, moved: true });
       return;
     }

@@ -4,6 +4,7 @@ import { Switch, TextInput } from '@mantine/core';
 import { IconPhotoUp, IconTrash, IconTypography, IconX } from '@tabler/icons-react';
 import { type ReactNode, useRef } from 'react';
 import { say, sayFailed } from '../shell/notices.tsx';
+import { weightName } from '../shell/weights.ts';
 import { api } from '../state/api.ts';
 import { useBench } from '../state/bench.ts';
 import { change, shownDocument, useProject } from '../state/project.ts';
@@ -121,12 +122,11 @@ async function bringFont(file: File): Promise<void> {
       const id = freeId(d.fonts ?? {}, `${family} ${weight}`);
       return { ...d, fonts: { ...d.fonts, [id]: { name: family, order: orderAfter(d.fonts ?? {}), weight, hash } } };
     });
-    say(done ? `${family}, ${WEIGHTS[weight]}, was added.` : `${family}, ${WEIGHTS[weight]}, is there already.`);
+    say(done ? `${family}, ${weightName(weight)}, was added.` : `${family}, ${weightName(weight)}, is there already.`);
   } catch (error) {
     sayFailed(error instanceof Error ? error.message : String(error));
   }
 }
-const WEIGHTS = { 400: 'regular', 700: 'bold' } as const;
 
 function Fonts() {
   const document = useProject(shownDocument);
@@ -143,11 +143,11 @@ function Fonts() {
       <ul className="members">
         {fonts.map(([id, { name, weight }]) => (
           <li key={id}>
-            {name}, {WEIGHTS[weight]}
+            {name}, {weightName(weight)}
             <button
               type="button"
               className="icon-button"
-              aria-label={`Remove ${name}, ${WEIGHTS[weight]}`}
+              aria-label={`Remove ${name}, ${weightName(weight)}`}
               title="Remove"
               onClick={() => change(`Remove ${name}`, (d) => withoutFont(d, id))}
             >

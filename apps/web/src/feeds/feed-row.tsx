@@ -1,5 +1,5 @@
 /** One feed: what it is worth now, how it runs over a minute, where its values come from. */
-import { formatValue } from '@foreshore/core';
+import { formatValue, isEvent, routePose } from '@foreshore/core';
 import { type Feed, type FeedSource, type FeedValue, inOrder, usesFeed, withoutFeed } from '@foreshore/document';
 import { argumentsOf } from '@foreshore/text';
 import { Select, Switch, Textarea, TextInput } from '@mantine/core';
@@ -7,6 +7,7 @@ import { IconHandStop, IconTrash } from '@tabler/icons-react';
 import { memo } from 'react';
 import { Line, LineChart, ReferenceLine, XAxis, YAxis } from 'recharts';
 import { Choice } from '../bench/editing.tsx';
+import { sayFailed } from '../shell/notices.tsx';
 import { NumberField } from '../shell/number-field.tsx';
 import { useBench } from '../state/bench.ts';
 import { hold, letGo, useLive } from '../state/live.ts';
@@ -14,6 +15,13 @@ import { change, useProject } from '../state/project.ts';
 
 const WIDTH = 340;
 const HEIGHT = 118;
+
+/** Where the viewer stands in the present frame, metres. */
+function standing(): [number, number, number] {
+  const { pose, route, timeS } = useBench.getState();
+  const way = useProject.getState().document?.routes[route];
+  return (pose ?? (way ? routePose(way, timeS) : null))?.position ?? [0, 0, 0];
+}
 
 interface Props {
   id: string;
@@ -26,7 +34,8 @@ interface Props {
 
 /** Where values come from, and for which kinds of feed. */
 const SOURCES: { value: FeedSource['kind']; label: string; of: readonly Feed['kind'][] }[] = [
-  { value: 'fixed', label: 'Its initial value', of: ['number', 'text', 'flag', 'list'] },
+  { value: 'fixed', label: 'Its initial value', of: ['number', 'text', 'flag', 'list', 'event'] },
+  { value: 'events', label: 'Places in turn', of: ['event'] },
   { value: 'ramp', label: 'A ramp, again and again', of: ['number'] },
   { value: 'sine', label: 'A wave', of: ['number'] },
   { value: 'wander', label: 'A random walk with a seed', of: ['number'] },
@@ -50,6 +59,8 @@ function makeSource(kind: FeedSource['kind'], feed: Feed, anchor: string | null)
       return { kind, middle: (low + high) / 2, reach: (high - low) / 2, periodS: 20, startDeg: 0 };
     case 'wander':
       return { kind, from: low, to: high, perS: (high - low) / 4, seed: 1 };
+    case 'events':
+      return { kind, places: [isEvent(feed.initial) ? feed.initial.place : [0, 0, 0]], everyS: 10 };
     case 'steps':
       return { kind, values: [feed.initial], everyS: 5 };
     case 'distance':
@@ -122,7 +133,7 @@ export function FeedRow({ id, feed, value, fromS, toS, history }: Props) {
       </div>
       <div className="feed-history">
         <History history={history} fromS={fromS} toS={toS} kind={feed.kind} range={feed.range} />
-        {feed.kind !== 'text' && feed.kind !== 'list' && <Playhead fromS={fromS} toS={toS} />}
+        {feed.kind !== 'text' && feed.kind !== 'list' && feed.kind !== 'event' && <Playhead fromS={fromS} toS={toS} />}
       </div>
       <div className="feed-hold">
         {feed.kind === 'number' && (
@@ -146,6 +157,16 @@ export function FeedRow({ id, feed, value, fromS, toS, history }: Props) {
             value={typeof value === 'string' ? value : ''}
             onChange={(event) => hold(id, event.currentTarget.value)}
           />
+        )}
+        {feed.kind === 'event' && (
+          <button
+            type="button"
+            className="text-button"
+            title="It happens once more, where the viewer stands now"
+            onClick={() => hold(id, { number: (isEvent(value) ? value.number : 0) + 1, place: standing() })}
+          >
+            Happens here
+          </button>
         )}
         <button
           type="button"
@@ -307,6 +328,37 @@ function SourceFields({
           {number('Each for', source.everyS, 's', (everyS) => ({ ...source, everyS }), 0.1)}
         </>
       );
+    case 'events':
+      return (
+        <>
+          <Textarea
+            className="wide"
+            size="xs"
+            label="Places x, y, z in metres, a line each"
+            autosize
+            minRows={2}
+            maxRows={6}
+            key={JSON.stringify(source.places)}
+            defaultValue={source.places.map((p) => p.join(', ')).join('\n')}
+            onBlur={(event) => {
+              const lines = event.currentTarget.value.split('\n').filter((line) => line.trim());
+              const places = lines.map((line) =>
+                line
+                  .split(/[\s,]+/)
+                  .filter(Boolean)
+                  .map(Number),
+              );
+              const sound = places.length > 0 && places.every((p) => p.length === 3 && p.every(Number.isFinite));
+              if (sound) onChange({ ...source, places: places as [number, number, number][] });
+              else {
+                sayFailed('A place is three numbers of metres, such as "12, 0.5, -3"; the places were left as they were.');
+                event.currentTarget.value = source.places.map((p) => p.join(', ')).join('\n');
+              }
+            }}
+          />
+          {number('Every', source.everyS, 's', (everyS) => ({ ...source, everyS }), 0.1)}
+        </>
+      );
     case 'key':
       return (
         <>
@@ -358,7 +410,8 @@ function SourceFields({
 }
 
 /** A value as it is written in a field: the lines of a list are parted by strokes. */
-const written = (value: FeedValue): string => (Array.isArray(value) ? value.join(' / ') : String(value));
+const written = (value: FeedValue): string =>
+  Array.isArray(value) ? value.join(' / ') : isEvent(value) ? value.place.join(' ') : String(value);
 
 interface HistoryProps {
   history: { at: number; value: FeedValue | undefined }[];
@@ -381,7 +434,8 @@ function Playhead({ fromS, toS }: { fromS: number; toS: number }) {
 /** The values of a minute, as a line; yes is high. A text has no height to draw. */
 const History = memo(
   function History({ history, fromS, toS, kind, range }: HistoryProps) {
-    if (kind === 'text' || kind === 'list') return <p className="hint feed-chart">A {kind} has no line to draw.</p>;
+    if (kind === 'text' || kind === 'list' || kind === 'event')
+      return <p className="hint feed-chart">{kind === 'event' ? 'An event' : `A ${kind}`} has no line to draw.</p>;
     const data = history.map(({ at, value }) => ({
       at,
       value: typeof value === 'boolean' ? Number(value) : typeof value === 'number' ? value : null,

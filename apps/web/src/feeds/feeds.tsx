@@ -1,5 +1,6 @@
 /** Feeds: the game's values and phases, simulated while no game is connected. */
 import { compile, phaseAt, readValues, routePose } from '@foreshore/core';
+import type { Feed } from '@foreshore/document';
 import { type Document, freeId, inOrder, orderAfter } from '@foreshore/document';
 import { Button, Menu } from '@mantine/core';
 import { IconPlayerPause, IconPlayerPlay, IconPlus, IconRewindBackward10, IconTrash } from '@tabler/icons-react';
@@ -69,7 +70,7 @@ export default function Feeds() {
   if (!document || !worth) return <Waiting what="Opening the feeds" />;
   const now = worth(timeS);
   const feeds = inOrder(document.feeds);
-  const add = (kind: 'number' | 'text' | 'flag' | 'list', name: string) =>
+  const add = (kind: Feed['kind'], name: string) =>
     change('Add a feed', (d) => ({
       ...d,
       feeds: {
@@ -79,7 +80,7 @@ export default function Feeds() {
           order: orderAfter(d.feeds),
           kind,
           unit: '',
-          initial: { number: 0, text: '', flag: false, list: [] }[kind],
+          initial: { number: 0, text: '', flag: false, list: [], event: { number: 0, place: [0, 0, 0] as [number, number, number] } }[kind],
           ...(kind === 'number' ? { range: [0, 100] as [number, number] } : {}),
           source: { kind: 'fixed' as const },
         },
@@ -129,6 +130,7 @@ export default function Feeds() {
             <Menu.Item onClick={() => add('text', 'Words')}>Text</Menu.Item>
             <Menu.Item onClick={() => add('flag', 'Flag')}>Flag, yes or no</Menu.Item>
             <Menu.Item onClick={() => add('list', 'List')}>List, shown as lines</Menu.Item>
+            <Menu.Item onClick={() => add('event', 'Event')}>Event, with a place in the world</Menu.Item>
           </Menu.Dropdown>
         </Menu>
       </section>

@@ -37,6 +37,8 @@ export function unwired(document: Document, id: string): string[] {
       if (element.text.trim() && argumentsOf(element.text).length === 0 && element.translations && !element.translations[tag])
         out.push(`It has no text in ${tag}.`);
   }
+  const anchor = element.mount.kind === 'floating' ? document.anchors[element.mount.anchor] : undefined;
+  if (anchor?.kind === 'event' && anchor.feed === null) out.push(`Its anchor "${anchor.name}" has no event: choose one under Attach.`);
   if (element.pointer?.takes === 'acts') {
     const { action } = element.pointer;
     const sets = element.kind === 'toggle' || element.kind === 'slider';

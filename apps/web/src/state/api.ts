@@ -72,7 +72,7 @@ export const api = {
   sendPicture: (name: string, bytes: Uint8Array) =>
     call<PictureFacts & { hash: string }>(`/api/pictures?name=${encodeURIComponent(name)}`, file('POST', bytes)),
   sendFont: (name: string, bytes: Blob) =>
-    call<{ hash: string; family: string; weight: 400 | 700 }>(`/api/fonts?name=${encodeURIComponent(name)}`, file('POST', bytes)),
+    call<{ hash: string; family: string; weight: number }>(`/api/fonts?name=${encodeURIComponent(name)}`, file('POST', bytes)),
   setPicture: (id: string, picture: Blob) => call<void>(`/api/projects/${id}/picture`, file('PUT', picture, 'image/jpeg')),
   level: async (hash: string): Promise<Uint8Array> => {
     const response = await fetch(`/api/levels/${hash}`).catch(() => {

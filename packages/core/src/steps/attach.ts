@@ -1,4 +1,5 @@
 /** Attach: is there a place in the world to stand on, and where is it seen? */
+import { EVENT } from '../compile.ts';
 import { formatMetres, formatShare } from '../format.ts';
 import { At } from '../frame.ts';
 import type { Projection } from '../spaces/lens.ts';
@@ -74,12 +75,17 @@ function run({ c, f, m }: Work, from: number, to: number): void {
   }
 }
 
+const lostWords = (c: Work['c'], row: number): string =>
+  c.anchorKind[row] === EVENT
+    ? `${c.document.feeds[c.feedIds[c.anchorFirst[row] as number] ?? '']?.name} has not happened yet`
+    : 'its anchor is gone';
+
 function explain({ c }: Work, i: number): Outcome {
   const mount = c.elements[i]?.mount;
   if (mount?.kind === 'glass') return { passes: true, says: `on the glass, pin ${mount.pin.map(formatShare).join(', ')}` };
   if (mount?.kind === 'inside') return { passes: true, says: `in ${c.document.elements[mount.group]?.name ?? mount.group}` };
   const row = c.elementAnchor[i] as number;
-  if (c.lost[i]) return { passes: false, says: c.anchorFault[row] ?? 'its anchor is gone' };
+  if (c.lost[i]) return { passes: false, says: c.anchorFault[row] ?? lostWords(c, row) };
   const place = [...c.anchorWorld.subarray(row * 3, row * 3 + 3)];
   return { passes: true, says: `at ${place.map(formatMetres).join(', ')} m` };
 }

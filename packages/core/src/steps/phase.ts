@@ -1,6 +1,6 @@
 /** Phase: does the element apply in this state of the game, and do its conditions on feeds hold? */
 import type { Comparison, Condition, FeedValue, Show } from '@foreshore/document';
-import { formatValue, sameValue } from '../format.ts';
+import { formatValue, isEvent, sameValue } from '../format.ts';
 import type { Outcome, Step, Work } from './step.ts';
 
 /** What a dimmed element keeps of its opacity. */
@@ -10,6 +10,8 @@ export const DIMMED = 0.35;
 export const compare = (condition: Comparison, value: FeedValue | undefined, held: boolean): boolean => {
   const { is, value: bound } = condition;
   if (value === undefined) return false;
+  // Of an event, how many have happened.
+  if (isEvent(value)) return compare(condition, value.number, held);
   if (is === 'equals') return value === bound;
   if (is === 'differs') return value !== bound;
   if (typeof value !== 'number' || typeof bound !== 'number') return false;
