@@ -63,6 +63,50 @@ describe('the selected label', () => {
   });
 });
 
+describe('a bar on the glass', () => {
+  it('is resized by any of its edges, the opposite one standing still', async () => {
+    const { page } = session;
+    const id = await createProject(address, { from: 'empty', name: 'Sizes' });
+    await openBench(page, address, id);
+    await press(page, 'Place');
+    const spot = await inPicture(page, 0.4, 0.4);
+    await page.mouse.click(spot.x, spot.y);
+    await page.waitForSelector('.palette');
+    await press(page, 'Bar');
+    await page.waitForSelector('[data-handle="size -1 0"]');
+    const box = async () => {
+      await settled(page);
+      return page.evaluate(() => {
+        const { engine, bench } = globalThis.foreshore as NonNullable<typeof globalThis.foreshore>;
+        return engine.boxOf(bench.getState().selection ?? '');
+      });
+    };
+    const pull = async (handle: string, dx: number, dy: number) => {
+      const grip = await page.$(`[data-handle="${handle}"]`);
+      const { x, y, width, height } = (await grip?.boundingBox()) ?? { x: 0, y: 0, width: 0, height: 0 };
+      const scale = await page.evaluate(() => 1920 / (document.querySelector('.picture')?.clientWidth ?? 1));
+      const from = { x: x + width / 2, y: y + height / 2 };
+      await drag(from, { x: from.x + dx / scale, y: from.y + dy / scale });
+    };
+    const before = await box();
+    await pull('size -1 0', -120, 40);
+    const wider = await box();
+    // The pointer's own pixels are coarser than the viewer's.
+    expect(Math.abs((before?.left ?? 0) - (wider?.left ?? 0) - 120)).toBeLessThan(4);
+    expect(wider?.right).toBeCloseTo(before?.right ?? 0, 1);
+    expect([wider?.top, wider?.bottom]).toEqual([before?.top, before?.bottom]);
+    // A thin bar has no room for handles at its corners.
+    expect(await page.$('[data-handle="size 1 -1"]')).toBeNull();
+    await pull('size 1 0', 60, 0);
+    const longer = await box();
+    expect(Math.abs((longer?.right ?? 0) - (wider?.right ?? 0) - 60)).toBeLessThan(4);
+    expect(longer?.left).toBeCloseTo(wider?.left ?? 0, 1);
+    await press(page, 'Undo: Resize');
+    expect(await box()).toEqual(wider);
+    await saved(page);
+  });
+});
+
 describe('one label', () => {
   it('is put on all forty stakes by a pattern, and back by undo', async () => {
     const { page } = session;

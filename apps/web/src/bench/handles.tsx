@@ -127,7 +127,7 @@ export function Handles({ scale, size: [w, h], guides, pins }: Props) {
           <circle cx={ownX} cy={ownY} r={4} fill={CHANNEL} stroke={PAPER} strokeWidth={1.5} />
         </g>
       )}
-      {handlesOf(element).map((handle) => (
+      {roomy(handlesOf(element), width, height).map((handle) => (
         <SizeHandle key={handle.join(' ')} handle={handle} box={[left - 3, top - 3, width + 6, height + 6]} />
       ))}
     </svg>
@@ -136,9 +136,15 @@ export function Handles({ scale, size: [w, h], guides, pins }: Props) {
 
 const BAR_PX = 9;
 
-/** A corner as an angle, a side as a bar in its middle. A box too small for bars has corners only. */
+/** Those that find room at a box of this size on the page: a thin one has none at its corners, a tiny one a single corner. */
+function roomy(handles: readonly Handle[], w: number, h: number): readonly Handle[] {
+  const [thinX, thinY] = [w < 3 * BAR_PX, h < 3 * BAR_PX];
+  if (thinX && thinY) return handles.filter(([x, y]) => x === 1 && y === 1);
+  return handles.filter(([x, y]) => (thinX ? x === 0 : thinY ? y === 0 : true));
+}
+
+/** A corner as an angle, a side as a bar in its middle. */
 function SizeHandle({ handle: [hx, hy], box: [x, y, w, h] }: { handle: Handle; box: [number, number, number, number] }) {
-  if ((hx === 0 && w < 5 * BAR_PX) || (hy === 0 && h < 3 * BAR_PX)) return null;
   const [cx, cy] = [x + ((hx + 1) / 2) * w, y + ((hy + 1) / 2) * h];
   const path =
     hx === 0

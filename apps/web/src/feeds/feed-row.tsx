@@ -168,15 +168,17 @@ export function FeedRow({ id, feed, value, fromS, toS, history }: Props) {
             Happens here
           </button>
         )}
-        <button
-          type="button"
-          className="text-button"
-          aria-pressed={held}
-          onClick={() => (held ? letGo(id) : value !== undefined && hold(id, value))}
-          title={held ? 'Let go: its source says again what it is worth' : 'Hold it at what it is worth now'}
-        >
-          <IconHandStop size={14} aria-hidden="true" /> {held ? 'Held' : 'Hold'}
-        </button>
+        {(feed.kind !== 'event' || held) && (
+          <button
+            type="button"
+            className="text-button"
+            aria-pressed={held}
+            onClick={() => (held ? letGo(id) : value !== undefined && hold(id, value))}
+            title={held ? 'Let go: its source says again what it is worth' : 'Hold it at what it is worth now'}
+          >
+            <IconHandStop size={14} aria-hidden="true" /> {held ? 'Held' : 'Hold'}
+          </button>
+        )}
       </div>
       <div className="fields feed-fields">
         <Select
