@@ -5,9 +5,11 @@
  *
  * `rows` has `Row.Stride` numbers an element, so that a step finds an element's settings in two cache lines.
  */
-import type { Element, FeedValue, GaugeForm, Label, Viewer } from '@foreshore/document';
+import type { Device, Element, FeedValue, GaugeForm, Key, Label, Viewer } from '@foreshore/document';
 import type { Compiled } from './compile.ts';
+import { CAP_EM, CAP_PAD } from './draw-key.ts';
 import { sameValue } from './format.ts';
+import { actionOfKey, keyLabel, keysOf } from './keys.ts';
 import { measure, pinned, place, type Tree, wanted } from './layout/tree.ts';
 import { type Projection, projectionOf } from './spaces/lens.ts';
 import { type Box, clampSpan, fitScale, pixelsPerDegree, safeBox } from './spaces/screen.ts';
@@ -35,6 +37,8 @@ export enum Row {
   BoxWEm = 12,
   BoxHEm = 13,
   Inside = 14,
+  /** How far its box keeps off the middle of the view, pixels. */
+  ClearPx = 15,
   Stride = 16,
 }
 
@@ -48,6 +52,8 @@ export interface Arranged {
   readonly fits: Float64Array;
   /** The language texts are in. */
   readonly language: string;
+  /** What the player uses. */
+  readonly device: Device;
   readonly pixelsPerArcmin: number;
   readonly safe: Box;
   readonly rows: Float64Array;
@@ -91,6 +97,7 @@ interface Fitted {
 /**
  * @param projection stands in for the viewer's own lens, for instance while the bench looks from outside.
  * @param language of the texts; without it, the one the document is written in.
+ * @param device that the player uses, for keys.
  */
 export function arrange(
   compiled: Compiled,
@@ -98,6 +105,7 @@ export function arrange(
   text: TextShaper,
   projection: Projection = projectionOf(viewer.lens, viewer.widthPx, viewer.heightPx),
   language: string = compiled.document.language,
+  device: Device = 'keyboard',
 ): Arranged {
   const { elements, members, count, root, feedIds } = compiled;
   const { glass } = compiled.document;
@@ -123,6 +131,7 @@ export function arrange(
     fit: fitScale(glass, viewer),
     fits: Float64Array.from(root, (top) => fitScale(glass, viewer, elements[top]?.fit)),
     language,
+    device,
     pixelsPerArcmin: pixelsPerDegree(viewer) / 60,
     safe: safeBox(viewer),
     rows: new Float64Array(compiled.floatingCount * Row.Stride),
@@ -143,6 +152,7 @@ export function arrange(
   };
   elements.forEach((element, i) => {
     if (element.kind === 'label') writeText(a, i, element);
+    else if (element.kind === 'key') writeKey(a, i, element);
     else a.tree.natural.set(extentOf(element), i * 2);
   });
   layOutDirty(a);
@@ -176,6 +186,18 @@ function writeText(a: Arranged, row: number, label: Label): void {
   a.tree.natural[row * 2] = w;
   a.tree.natural[row * 2 + 1] = h;
   a.dirty.add(a.compiled.root[row] as number);
+}
+
+/** A key is a square; where a word stands on its cap, it is as wide as that needs. */
+function writeKey(a: Arranged, row: number, { heightPx }: Key): void {
+  const { keyboard, pictures } = keysOf(a.compiled.document, actionOfKey(a.compiled, row));
+  let widthPx = heightPx;
+  if (a.device === 'keyboard' && !keyboard.startsWith('Pointer') && !pictures?.keyboard) {
+    const block = a.text.shape({ text: keyLabel(keyboard), weight: 700, align: 'centre', lineHeight: 1.25, wrapEm: null });
+    a.blocks[row] = block;
+    widthPx = Math.max(heightPx, heightPx * (block.widthEm * CAP_EM + 2 * CAP_PAD));
+  }
+  a.tree.natural.set([widthPx, heightPx], row * 2);
 }
 
 /** The em of a label where it is laid out in design pixels. A label that floats by itself is laid out in em: 1. */
@@ -358,4 +380,5 @@ function writeRow(
   row[Row.BoxWEm] = w;
   row[Row.BoxHEm] = h;
   row[Row.Inside] = placing.stay === 'inside' ? 1 : 0;
+  row[Row.ClearPx] = (placing.clearPx ?? 0) * fit;
 }

@@ -11,6 +11,7 @@ import { isEvent } from './format.ts';
 import type { Level } from './level.ts';
 import { matchingNodes } from './match.ts';
 import type { Vec3 } from './spaces/pose.ts';
+import { makeZones, setZone, type Zones } from './zones.ts';
 
 export const ON_NODE = 0;
 export const MIDPOINT = 1;
@@ -54,6 +55,15 @@ export interface Compiled {
   readonly nodeOf: Int32Array;
   /** Of a row that stands in a template or an instance of one, its parameters; else null. */
   readonly parameters: readonly (Parameters | null)[];
+  readonly zones: Zones;
+  /** Rows that range, look, sightline or claim decide about; of each row its number among them, or −1. */
+  readonly gated: Int32Array;
+  readonly gateOfRow: Int32Array;
+  /** One a gate: the anchor it is about; the nodes that do not block the sight of it, because they are the thing itself. */
+  readonly gateAnchor: Int32Array;
+  readonly ownNodes: readonly (Uint8Array | null)[];
+  /** Gates that contend with one another, contest by contest. */
+  readonly contests: readonly (readonly number[])[];
   /** Rows that look otherwise while they are off, pointed at or pressed. */
   readonly lookers: Int32Array;
   /** Rows that move as they come and go. */
@@ -261,6 +271,41 @@ const leaves = (conditions: readonly Condition[]): Exclude<Condition, { kind: 'g
 const rowsWhere = (elements: readonly Element[], wanted: (element: Element) => boolean): Int32Array =>
   Int32Array.from(elements.flatMap((element, i) => (wanted(element) ? [i] : [])));
 
+/** Gates with a claim, those that contend together in one list: all, or those whose key sends the same action. */
+function contestsOf(document: Document, elements: readonly Element[], gated: Int32Array): number[][] {
+  const contests = new Map<string, number[]>();
+  gated.forEach((row, k) => {
+    const { claim, press } = elements[row] as Element;
+    if (claim) listed(contests, document.contest?.among === 'all' ? '' : (press?.action ?? '')).push(k);
+  });
+  return [...contests.values()];
+}
+
+/** 1 for a node and all below it; null where there is no node. */
+function ownNodes(level: Level | null, node: number, known: Map<number, Uint8Array>): Uint8Array | null {
+  if (!level || node < 0) return null;
+  let own = known.get(node);
+  if (own) return own;
+  known.set(node, (own = new Uint8Array(level.nodeIds.length)));
+  own[node] = 1;
+  // A node may come before the one above it.
+  for (let changed = true; changed; ) {
+    changed = false;
+    for (let i = 0; i < own.length; i++)
+      if (!own[i] && own[level.parentOf[i] as number]) {
+        own[i] = 1;
+        changed = true;
+      }
+  }
+  return own;
+}
+
+/** What a row is called in words: its element, and the node where it stands at many. */
+export function rowName({ elements, nodeOf, level }: Compiled, row: number): string {
+  const node = nodeOf[row] as number;
+  return node < 0 ? (elements[row]?.name ?? '') : `${elements[row]?.name} at ${level?.nodeIds[node]}`;
+}
+
 /** @param document a valid document. @param level its level, or null where there is none (yet). */
 export function compile(document: Document, level: Level | null): Compiled {
   const anchored = anchorRows(document, level);
@@ -330,6 +375,19 @@ export function compile(document: Document, level: Level | null): Compiled {
   const gauges = rowsWhere(elements, (element) => element.kind === 'gauge' || element.kind === 'screenPaint');
   const shows = rowsWhere(elements, (element) => element.show !== undefined);
   const conditions = [...shows].map((i) => leaves(elements[i]?.show?.conditions ?? []));
+  const zones = makeZones(anchorCount);
+  anchored.forEach(({ anchor }, row) => {
+    setZone(zones, row, anchor.zone);
+  });
+  const gated = Int32Array.from(
+    [...elements.keys()].filter((i) => {
+      const { mount, about, range, look, sightline, claim, press } = elements[i] as Element;
+      const isAbout = mount.kind === 'floating' || (mount.kind === 'glass' && about !== undefined);
+      return isAbout && (range ?? look ?? sightline ?? claim ?? press) !== undefined;
+    }),
+  );
+  const owned = new Map<number, Uint8Array>();
+  const owns: (Uint8Array | null)[] = new Array(gated.length).fill(null);
   let first = 0;
   const compiled: Compiled = {
     document,
@@ -346,6 +404,12 @@ export function compile(document: Document, level: Level | null): Compiled {
     shows,
     firstCondition: Int32Array.from(conditions, (list) => (first += list.length) - list.length),
     conditionFeed: Int32Array.from(conditions.flat(), (c) => feed.get(c.feed) ?? -1),
+    zones,
+    gated,
+    gateOfRow: new Int32Array(n).fill(-1),
+    gateAnchor: new Int32Array(gated.length).fill(-1),
+    ownNodes: owns,
+    contests: contestsOf(document, elements, gated),
     ids,
     parameters: rows.map(({ parameters }) => parameters),
     lookers: rowsWhere(elements, ({ pointer }) => pointer !== undefined && (pointer.takes === 'acts' || pointer.offWhen !== undefined)),
@@ -365,11 +429,18 @@ export function compile(document: Document, level: Level | null): Compiled {
     elementAnchor: new Int32Array(n),
     lost: new Uint8Array(n),
   };
+  for (let k = 0; k < gated.length; k++) compiled.gateOfRow[gated[k] as number] = k;
   rows.forEach((row, i) => {
     if (row.element.mount.kind !== 'floating') return;
     const anchor = rowOf.get(row.anchor) ?? -1;
     compiled.elementAnchor[i] = Math.max(anchor, 0);
     compiled.lost[i] = anchor < 0 || anchorFault[anchor] ? 1 : 0;
+  });
+  gated.forEach((row, k) => {
+    const { about } = elements[row] as Element;
+    const anchor = row < floatingCount ? (compiled.elementAnchor[row] as number) : (rowOf.get(about ?? '') ?? -1);
+    compiled.gateAnchor[k] = anchor;
+    owns[k] = ownNodes(level, anchorKind[anchor] === ON_NODE ? (anchorFirst[anchor] as number) : -1, owned);
   });
   // What stands still is placed now and left out of the frame's work.
   placeAnchors(compiled);

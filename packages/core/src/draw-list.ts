@@ -3,6 +3,7 @@ import type { Element, Group, Label } from '@foreshore/document';
 import { drawSlider, drawToggle } from './draw-control.ts';
 import { drawGauge } from './draw-gauge.ts';
 import { type DrawItem, type LineItem, type PushItem, pushBorder, type Rect } from './draw-items.ts';
+import { drawKey } from './draw-key.ts';
 import { drawPicture, PLAIN, pushPicture } from './draw-picture.ts';
 import { At, type ElementPlace, placeOf } from './frame.ts';
 import { movedBy } from './motions.ts';
@@ -79,6 +80,7 @@ function drawOwn(items: DrawItem[], work: Work, row: number, element: Element, p
   else if (element.kind === 'gauge') drawGauge(items, work, row, element, place.rect, unit, own);
   else if (element.kind === 'toggle') drawToggle(items, work, row, element, place.rect, unit, own, lookOf(work, row));
   else if (element.kind === 'slider') drawSlider(items, work, row, element, place.rect, unit, own, lookOf(work, row));
+  else if (element.kind === 'key') drawKey(items, work, row, element, work.a.device, place.rect, unit, own);
   else if (element.kind === 'group') drawPlate(items, work, row, element, place, own);
   else if (element.kind === 'picture') {
     const look = lookOf(work, row);

@@ -1,8 +1,11 @@
 /** Reasons: the chain of one element in the frame just solved. */
 import { attach } from './steps/attach.ts';
+import { claim } from './steps/claim.ts';
 import { STEPS, type StepName } from './steps/names.ts';
 import { phase } from './steps/phase.ts';
 import { place } from './steps/place.ts';
+import { range } from './steps/range.ts';
+import { sightline } from './steps/sightline.ts';
 import { size } from './steps/size.ts';
 import type { Outcome, Step, Work } from './steps/step.ts';
 import { view } from './steps/view.ts';
@@ -14,7 +17,7 @@ export interface Link {
   says: string;
 }
 
-const BUILT: Partial<Record<StepName, Step>> = { attach, phase, view, size, place };
+const BUILT: Partial<Record<StepName, Step>> = { attach, phase, range, view, size, sightline, claim, place };
 
 /** What a step comes to for an element: its own no, or that of a group around it. Null where it applies to neither. */
 function outcomeOf(step: Step, work: Work, element: number): Outcome | null {

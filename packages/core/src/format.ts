@@ -10,6 +10,7 @@ const digits = (value: number, places: number): string => {
 };
 export const formatMetres = (m: number): string => (Math.abs(m) >= 1000 ? digits(m, 0) : Math.abs(m) < 10 ? digits(m, 2) : digits(m, 1));
 export const formatPixels = (px: number): string => digits(px, Math.abs(px) < 10 ? 1 : 0);
+export const formatDegrees = (deg: number): string => digits(deg, Math.abs(deg) < 10 ? 1 : 0);
 export const formatArcmin = (arcmin: number): string => digits(arcmin, arcmin < 10 ? 1 : 0);
 export const formatSeconds = (s: number): string => digits(s, 1);
 /** A fraction of a length. */

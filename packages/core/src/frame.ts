@@ -7,6 +7,7 @@
  */
 import type { FeedValue } from '@foreshore/document';
 import type { Compiled } from './compile.ts';
+import { GateMemory } from './steps/gate.ts';
 import { Verdict } from './steps/names.ts';
 import type { Values } from './values.ts';
 
@@ -34,6 +35,8 @@ export interface Counts {
   shows: number;
   conditions: number;
   motions: number;
+  gates: number;
+  contests: number;
 }
 export const countsOf = (c: Compiled): Counts => ({
   rows: c.count,
@@ -41,6 +44,8 @@ export const countsOf = (c: Compiled): Counts => ({
   shows: c.shows.length,
   conditions: c.conditionFeed.length,
   motions: c.motions.length,
+  gates: c.gated.length,
+  contests: c.contests.length,
 });
 
 /** What is remembered of a viewer from frame to frame. A class, because engines write a changing number into a field of one without allocating. */
@@ -71,6 +76,7 @@ export class Memory {
   readonly lookBefore: Uint8Array;
   readonly lookNow: Uint8Array;
   readonly lookS: Float64Array;
+  readonly gates: GateMemory;
 
   constructor(counts: Counts) {
     this.counts = counts;
@@ -91,6 +97,7 @@ export class Memory {
     this.lookBefore = new Uint8Array(counts.rows);
     this.lookNow = new Uint8Array(counts.rows);
     this.lookS = new Float64Array(counts.rows).fill(Number.NEGATIVE_INFINITY);
+    this.gates = new GateMemory(counts.gates, counts.contests);
   }
 
   /** Takes over what another of the same counts remembers. */
@@ -113,6 +120,7 @@ export class Memory {
     this.lookBefore.set(from.lookBefore);
     this.lookNow.set(from.lookNow);
     this.lookS.set(from.lookS);
+    this.gates.restore(from.gates);
   }
 
   copy(): Memory {
@@ -152,12 +160,26 @@ export interface Frame {
   /** What reactions have shown or hidden, by element; the rows that this decided. */
   forced: Readonly<Record<string, 'shown' | 'hidden'>>;
   readonly forcedRows: number[];
+  /** A tick fell into the frame: what is remembered from tick to tick is decided anew. */
+  isTick: boolean;
+  /** The head: where its eye is, along which axis it looks, and the rows of its rotation from the world. */
+  readonly eye: Float64Array;
+  readonly forward: Float64Array;
+  readonly rotation: Float64Array;
+  /** One a gate: 1 where range, look, sightline and claim let it pass; its score in its contest, NaN where it takes no part. */
+  readonly gatePassed: Uint8Array;
+  readonly claimScore: Float64Array;
+  /** Rays cast for sight lines in this frame. */
+  rays: number;
   /** What the frame was solved with. */
   values: Values;
   phase: string | null;
   /** The acting element that the pointer is on, and the one that is pressed; −1 where there is none. */
   pointedRow: number;
   pressedRow: number;
+  /** The prompt whose key is held or pressed again and again, −1 where there is none; how much of that is done, 0..1. */
+  pressRow: number;
+  pressShare: number;
 }
 
 export const makeFrame = (counts: Counts, viewCount = 1): Frame => ({
@@ -178,12 +200,21 @@ export const makeFrame = (counts: Counts, viewCount = 1): Frame => ({
   leaving: new Uint8Array(counts.rows),
   scrolled: new Float64Array(counts.rows),
   shift: new Float64Array(counts.rows * 2),
+  isTick: true,
+  eye: new Float64Array(3),
+  forward: new Float64Array(3),
+  rotation: new Float64Array(9),
+  gatePassed: new Uint8Array(counts.gates),
+  claimScore: new Float64Array(counts.gates).fill(Number.NaN),
+  rays: 0,
   forced: {},
   forcedRows: [],
   values: [],
   phase: null,
   pointedRow: -1,
   pressedRow: -1,
+  pressRow: -1,
+  pressShare: 0,
 });
 
 /** First row of what decisions are taken from. */

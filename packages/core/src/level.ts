@@ -1,4 +1,4 @@
-import type { FeedValue } from '@foreshore/document';
+import type { Document, FeedValue } from '@foreshore/document';
 import type { Vec3 } from './spaces/pose.ts';
 
 /** What a ray met. Reused by the caller, so that casting allocates nothing. */
@@ -23,6 +23,9 @@ export interface Level {
   readonly nodeProperties: readonly Readonly<Record<string, FeedValue>>[];
   /** −1 where there is none of that id. */
   nodeIndex(id: string): number;
+  /** The node above each, or −1. */
+  readonly parentOf: Int32Array;
+  readonly clipNames: readonly string[];
   /** Length of each animation clip in seconds. */
   readonly clipDurationsS: readonly number[];
   /** Places all nodes for one local time for each clip, seconds; returns the matrices, which are the level's own and change at the next call. */
@@ -31,13 +34,45 @@ export interface Level {
   readonly worldMatrices: Float64Array;
   /** The first surface along the ray within `maxM`, at the last poses. `direction` has length 1. */
   castRay(origin: Vec3, direction: Vec3, maxM: number, hit: Hit): boolean;
-  /** The node that blocks the line, or −1. A sight line ends 2 cm before its end. */
-  sightline(fromX: number, fromY: number, fromZ: number, toX: number, toY: number, toZ: number): number;
+  /** The node that blocks the line, or −1. A sight line ends 2 cm before its end. @param through nodes that block nothing, 1 a node. */
+  sightline(fromX: number, fromY: number, fromZ: number, toX: number, toY: number, toZ: number, through?: Uint8Array | null): number;
+  /** A node's own surfaces, without those of the nodes below it; null where it has none. */
+  surfaceOf(node: number): Surface | null;
   /** Colour seen along a ray, sRGB 0..255: base colour by baked shade, haze and sky. */
   colourAt(origin: Vec3, direction: Vec3, out: Vec3): Vec3;
 }
 
+/** The surfaces of one node, at the last poses. */
+export interface Surface {
+  /** From a point to the nearest of them, metres. */
+  distanceM(x: number, y: number, z: number): number;
+  /** Along a ray to the first of them, metres; `maxM` or more: none. `direction` has length 1. */
+  alongM(ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, maxM: number): number;
+  /** Points spread evenly over them, three numbers each, in the world; the same ones every time. */
+  points(count: number, out: Float64Array): void;
+}
+
 export const makeHit = (): Hit => ({ distanceM: 0, position: [0, 0, 0], normal: [0, 1, 0], node: -1 });
+
+/** Local clip times: those that a feed moves stand where its value says, the clock runs all others in a loop. @param clips as the document has them; @param worth of a feed, by id. */
+export function clipTimes(
+  level: Level,
+  timeS: number,
+  clips: NonNullable<Document['level']>['clips'],
+  worth: (feed: string) => FeedValue | undefined,
+  out: Float64Array = new Float64Array(level.clipDurationsS.length),
+): Float64Array {
+  clockTimes(level, timeS, out);
+  if (!clips) return out;
+  for (let i = 0; i < out.length; i++) {
+    const drive = clips[level.clipNames[i] as string];
+    if (!drive) continue;
+    const value = Number(worth(drive.feed) ?? drive.from);
+    const share = drive.to === drive.from ? 0 : (value - drive.from) / (drive.to - drive.from);
+    out[i] = (level.clipDurationsS[i] as number) * (share > 0 ? Math.min(1, share) : 0);
+  }
+  return out;
+}
 
 /** Local clip times when the clock runs every clip in a loop. */
 export function clockTimes(level: Level, timeS: number, out: Float64Array = new Float64Array(level.clipDurationsS.length)): Float64Array {

@@ -38,13 +38,17 @@ function presenceAt(work: Work, k: number, timeS: number): number {
   return from + (end - from) * ease(movement.easing, t);
 }
 
+/** What a phase, a condition, a reaction or a gate takes away leaves in a motion; what is out of the picture is gone. */
+const isTakenAway = (verdict: Verdict): boolean =>
+  verdict === Verdict.Phase || verdict === Verdict.Range || verdict === Verdict.Sightline || verdict === Verdict.Claim;
+
 /** What is leaving keeps its place in the world while it goes. */
 export function placeLeaving(work: Work): void {
   const { c, f, m } = work;
   for (let k = 0; k < c.motions.length; k++) {
     const row = c.motions[k] as number;
     if (row >= c.floatingCount) continue;
-    if (f.failed[row] === Verdict.Phase && (m.motionIn[k] === 1 || (f.presence[k] as number) > 0)) placeAnyway(work, row);
+    if (isTakenAway(f.failed[row] as number) && (m.motionIn[k] === 1 || (f.presence[k] as number) > 0)) placeAnyway(work, row);
   }
 }
 
@@ -67,8 +71,7 @@ export function moveMotions(work: Work): void {
       m.motionS[k] = f.timeS;
     }
     f.presence[k] = presenceAt(work, k, f.timeS);
-    // Only what a phase, a condition or a reaction takes away leaves in a motion: what is out of sight is gone.
-    if (!here && f.failed[row] === Verdict.Phase && (f.presence[k] as number) > 0) f.leaving[row] = 1;
+    if (!here && isTakenAway(f.failed[row] as number) && (f.presence[k] as number) > 0) f.leaving[row] = 1;
   }
   for (let row = 0; row < c.count; row++) {
     const up = c.parent[row] as number;

@@ -117,6 +117,7 @@ describe('an action', () => {
     });
     expect(react(document, 'pick', { samples: 0 })).toEqual({
       values: { samples: 5 },
+      runs: {},
       phase: 'paused',
       forced: {},
       played: [],
@@ -130,6 +131,7 @@ describe('an action', () => {
     });
     expect(react(document, 'pick', { samples: 5 })).toEqual({
       values: {},
+      runs: {},
       phase: null,
       forced: {},
       played: [],

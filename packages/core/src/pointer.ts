@@ -263,22 +263,29 @@ export interface Reacted {
   forced: Record<string, 'shown' | 'hidden'>;
   /** Elements whose motion of entering is played, by id. */
   played: string[];
+  /** Feeds that run to a number in so many seconds. */
+  runs: Record<string, { to: number; overS: number }>;
   did: string[];
 }
 
 /** Actions that send actions end here: it is a loop. */
 const MOST_SENT = 32;
 
-/** Works out what the bench does on an action. Reactions run in order, each seeing what those before it did. @param shownNow whether an element is shown before. */
+/** The one of two numbers that a value is farther from; the first, where it is no number. */
+const farther = ([a, b]: readonly [number, number], value: FeedValue | undefined): number =>
+  typeof value === 'number' && Math.abs(value - a) < Math.abs(value - b) ? b : a;
+
+/** Works out what the bench does on an action. Reactions run in order, each seeing what those before it did. @param shownNow whether an element is shown before. @param target what the action was sent at. */
 export function react(
   document: Document,
   action: string,
   valuesNow: Readonly<Record<string, FeedValue | undefined>>,
   shownNow: (element: string) => boolean = () => true,
+  target: string | null = null,
 ): Reacted {
-  const out: Reacted = { values: {}, phase: null, forced: {}, played: [], did: [] };
+  const out: Reacted = { values: {}, runs: {}, phase: null, forced: {}, played: [], did: [] };
   let sent = 0;
-  const worth = (feed: string): FeedValue | undefined => out.values[feed] ?? valuesNow[feed];
+  const worth = (feed: string): FeedValue | undefined => out.values[feed] ?? out.runs[feed]?.to ?? valuesNow[feed];
   const holds = (reaction: Action['reactions'][number]): boolean =>
     reaction.when.every((condition) => compare(condition, worth(condition.feed), false));
   const run = (id: string): void => {
@@ -289,6 +296,8 @@ export function react(
     const found = document.actions?.[id];
     for (const reaction of found?.reactions ?? []) {
       if (sent > MOST_SENT) return;
+      // What is meant for another target is not worth a word.
+      if (reaction.target !== undefined && reaction.target !== target) continue;
       if (!holds(reaction)) {
         out.did.push(`did not ${reaction.kind}: its condition does not hold`);
         continue;
@@ -315,7 +324,18 @@ export function react(
           out.did.push(`did not add to ${name}: it is not a number`);
           continue;
         }
-        const value = reaction.kind === 'set' ? reaction.value : (before as number) + reaction.by;
+        const value =
+          reaction.kind === 'set'
+            ? reaction.value
+            : reaction.kind === 'add'
+              ? (before as number) + reaction.by
+              : farther(reaction.values, before);
+        const overS = reaction.kind === 'add' ? undefined : reaction.overS;
+        if (overS !== undefined && typeof value === 'number') {
+          out.runs[reaction.feed] = { to: value, overS };
+          out.did.push(`${name} to ${formatValue(value)} in ${overS} s`);
+          continue;
+        }
         out.values[reaction.feed] = value;
         out.did.push(`${name} ${formatValue(value)}`);
       }

@@ -46,6 +46,9 @@ function sliding(): Level {
       worldMatrices[12] = 10 * (times[0] ?? 0);
       return worldMatrices;
     },
+    parentOf: new Int32Array([-1, -1, -1, -1]),
+    clipNames: [],
+    surfaceOf: () => null,
     castRay: () => false,
     sightline: () => -1,
     colourAt: (_o, _d, out) => out,

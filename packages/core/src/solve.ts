@@ -6,13 +6,17 @@ import { countsOf, type Frame, headRow, Memory, makeFrame } from './frame.ts';
 import { moveGauges } from './gauges.ts';
 import { moveMotions, placeLeaving } from './motions.ts';
 import { moveLooks } from './pointer.ts';
+import { TICK_S } from './route.ts';
 import type { Projection } from './spaces/lens.ts';
 import type { Pose } from './spaces/pose.ts';
 import { aimCamera, attach, type Camera, makeCamera, projectAnchors } from './steps/attach.ts';
+import { isTickDue } from './steps/gate.ts';
+import { decideRangeAndLook, decideSightAndClaim } from './steps/gates.ts';
 import { placeMembers } from './steps/members.ts';
 import { Verdict } from './steps/names.ts';
 import { decidePhases } from './steps/phase.ts';
 import { place } from './steps/place.ts';
+import { range } from './steps/range.ts';
 import { size } from './steps/size.ts';
 import type { Work } from './steps/step.ts';
 import { view } from './steps/view.ts';
@@ -40,6 +44,8 @@ export interface Inputs {
   /** The acting element that has the pointer, by its id, and the one being pressed. */
   pointed?: string | null;
   pressed?: string | null;
+  /** The prompt whose key is being pressed, by its row, and how much of the press is done, 0..1. */
+  pressing?: { row: string; share: number } | null;
   /** What reactions have shown or hidden, by element. */
   forced?: Readonly<Record<string, 'shown' | 'hidden'>>;
   /** How far what is inside of groups is scrolled, design pixels, by the group's row; kept within what there is to scroll. */
@@ -73,19 +79,29 @@ export function solve(solver: Solver, inputs: Inputs): Frame {
   const { f, m, c, cameras } = solver;
   f.timeS = inputs.timeS;
   takeValues(solver, inputs);
+  f.isTick = isTickDue(m.timeS, inputs.timeS);
   decidePhases(solver);
   moveGauges(solver);
   moveLooks(solver);
   placeAnchors(c);
   placeEvents(c, f.values);
   aimCameras(solver, inputs);
+  // While time stands still nothing waits.
+  const atOnce = !(inputs.timeS > m.timeS);
+  const gated = c.gated.length > 0;
+  if (gated && f.isTick) decideRangeAndLook(solver, atOnce);
   for (let from = 0; from < c.floatingCount; from += BLOCK) {
     const to = Math.min(from + BLOCK, c.floatingCount);
     for (let v = 0; v < cameras.length; v++) projectAnchors(solver, cameras[v] as Camera, v * f.count, from, to);
     attach.run(solver, from, to);
+    if (gated) range.run(solver, from, to);
     view.run(solver, from, to);
     size.run(solver, from, to);
-    place.run(solver, from, to);
+    if (!gated) place.run(solver, from, to);
+  }
+  if (gated) {
+    decideSightAndClaim(solver, atOnce);
+    place.run(solver, 0, c.floatingCount);
   }
   placeLeaving(solver);
   placeMembers(solver);
@@ -96,12 +112,31 @@ export function solve(solver: Solver, inputs: Inputs): Frame {
   return f;
 }
 
+/** Longer than this and what lay between is not gone through. */
+const MOST_TICKS = 90;
+
+/**
+ * Goes on to a time by way of all ticks between, so that decisions fall at the same ticks whatever the rate of frames.
+ * @param inputsAt of a time; it also places the level for it.
+ */
+export function solveTo(solver: Solver, timeS: number, inputsAt: (timeS: number) => Inputs): Frame {
+  const last = solver.m.timeS;
+  if (timeS > last) {
+    const until = Math.ceil(timeS / TICK_S - 1e-6);
+    for (let tick = Math.max(Math.floor(last / TICK_S + 1e-6) + 1, until - MOST_TICKS); tick < until; tick++)
+      solve(solver, inputsAt(tick * TICK_S));
+  }
+  return solve(solver, inputsAt(timeS));
+}
+
 /** Texts and layouts that depend on a value are made anew where it has changed since this arrangement last saw it. */
 function takeValues({ a, c, f }: Solver, inputs: Inputs): void {
   if (inputs.values) for (let k = 0; k < inputs.values.length; k++) f.values[k] = inputs.values[k];
   f.phase = inputs.phase ?? null;
   f.pointedRow = inputs.pointed ? c.ids.indexOf(inputs.pointed) : -1;
   f.pressedRow = inputs.pressed ? c.ids.indexOf(inputs.pressed) : -1;
+  f.pressRow = inputs.pressing ? c.ids.indexOf(inputs.pressing.row) : -1;
+  f.pressShare = inputs.pressing?.share ?? 0;
   f.forced = inputs.forced ?? NOTHING;
   refresh(a, f.values);
   const { scrolled } = inputs;
@@ -112,13 +147,18 @@ function takeValues({ a, c, f }: Solver, inputs: Inputs): void {
 }
 
 /** The head's camera is the last; a single view without a pose of its own is the head's. */
-function aimCameras({ a, cameras }: Solver, inputs: Inputs): void {
+function aimCameras({ a, f, cameras }: Solver, inputs: Inputs): void {
   const last = cameras.length - 1;
   for (let v = 0; v < last; v++) {
     const one = inputs.views[v] as ViewInput;
     aimCamera(cameras[v] as Camera, one.projection, one.pose);
   }
-  aimCamera(cameras[last] as Camera, a.projection, inputs.head);
+  const head = cameras[last] as Camera;
+  aimCamera(head, a.projection, inputs.head);
+  f.eye.set(head.eye);
+  f.rotation.set(head.rotation);
+  for (let k = 0; k < 3; k++) f.forward[k] = -(head.rotation[6 + k] as number);
+  f.rays = 0;
 }
 
 function putInOrder({ c, f, head, sorter }: Solver): void {

@@ -3,10 +3,12 @@ import { generateKeyBetween } from 'fractional-indexing';
 import { inOrder } from './order.ts';
 import type {
   Document,
+  Element,
   Gauge,
   GaugeForm,
   Group,
   Instance,
+  Key,
   Label,
   Lens,
   Mount,
@@ -78,6 +80,61 @@ export const makeLabel = (anchor: string, text: string, order: string): Label =>
     opacity: 1,
   },
 });
+
+/** What a prompt asks before it shows: near, looked at, in sight, and no other wanting the key. */
+export const promptGates = (action: string | null): Required<Pick<Group, 'range' | 'look' | 'sightline' | 'claim' | 'press'>> => ({
+  range: { from: 'body', enterM: 2.5, leaveM: 2.9, dwellS: 0.3 },
+  look: { by: 'cone', halfDeg: 25, leaveDeg: 32, dwellS: 0.3 },
+  sightline: { to: 'zone', samples: 12, share: 0.35, leaveShare: 0.15, answer: 'hide', dwellS: 0.3 },
+  claim: { priority: 0, bonus: 0.15, dwellS: 0.3 },
+  press: { action, how: 'press', holdS: 0.8, times: 3 },
+});
+
+export const makeKey = (carried: Carried, order: string): Key => ({
+  kind: 'key',
+  name: 'Key',
+  order,
+  ...carried,
+  view: { outsidePx: 0, leavePx: 24 },
+  size: onePixel(),
+  action: null,
+  heightPx: 44,
+  paint: { plate: '#FBF8F0', ink: '#15233B', lit: '#A66D0C', border: null, opacity: 1 },
+});
+
+/**
+ * A prompt that floats over an anchor, by its ids: a row of the key and what it does. With these defaults, a zone and a text
+ * are all that one sets.
+ */
+export function makePrompt(
+  elements: Ordered,
+  anchor: string,
+  text: string,
+  action: string | null,
+): { id: string; made: Record<string, Element> } {
+  const id = freeId(elements, nameFrom(text, 'Prompt'));
+  const made: Record<string, Element> = {};
+  const add = (key: string, make: (order: string) => Element): void => {
+    made[key] = make(orderAfter({ ...elements, ...made }));
+  };
+  add(id, (order) => {
+    const row = makeGroup({ mount: { kind: 'floating', anchor }, place: floatingPlace() }, nameFrom(text, 'Prompt'), 'row', order);
+    return {
+      ...row,
+      layout: { ...row.layout, padPx: [10, 8, 18, 8], gapPx: 12 },
+      paint: { plate: { colour: '#15233BE6', radiusPx: 10, border: null }, opacity: 1 },
+      motion: { enter: { ...makeMovement('fade'), timeS: 0.12 }, leave: { ...makeMovement('fade'), timeS: 0.12 }, betweenS: 0 },
+      ...promptGates(action),
+    };
+  });
+  const [key, words] = [freeId(elements, `${id} key`), freeId(elements, `${id} text`)];
+  add(key, (order) => makeKey(insideOf(id), order));
+  add(words, (order) => {
+    const label = makeText(insideOf(id), text, order);
+    return { ...label, paint: { ...label.paint, outline: null, weight: 600 } };
+  });
+  return { id, made };
+}
 
 /** On the glass, with the own point that belongs to a pin: what hangs at the right edge grows to the left. */
 export const onGlass = (pin: [number, number], offsetPx: [number, number] = [0, 0]): Pick<Label, 'mount' | 'place'> => ({

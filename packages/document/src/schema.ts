@@ -5,39 +5,30 @@
  * `[x, y, z, w]`. A camera looks along its own −Z. Field names carry their unit. Collections are
  * objects keyed by id; `order` sorts them (fractional keys, compared by code unit).
  */
-import { generateKeyBetween } from 'fractional-indexing';
 import { z } from 'zod';
+import { contestSchema, GATES, gates, keysSchema, zoneSchema } from './gates.ts';
+import {
+  atLeastZero,
+  colour,
+  compared,
+  feedValue,
+  fraction,
+  idSchema,
+  name,
+  need,
+  order,
+  positive,
+  unitQuat,
+  vec2,
+  vec3,
+  weight,
+} from './primitives.ts';
+
+export { DEVICES, GATES } from './gates.ts';
+export { idSchema };
 
 export const DOCUMENT_FORMAT = 'foreshore';
 export const DOCUMENT_VERSION = 1;
-
-/** An id is a key of a collection. It starts with a letter or digit, so it can never be a key that JavaScript objects carry themselves. */
-export const idSchema = z
-  .string()
-  .regex(/^[A-Za-z0-9][A-Za-z0-9_-]{0,63}$/, 'an id has 1 to 64 letters, digits, hyphens or underscores and starts with a letter or digit')
-  .refine((id) => id !== 'constructor', 'this id is reserved');
-const name = z.string().min(1).max(200);
-/** A fractional index (`a0`, `a1`, `a0V`): between any two there is room for another. */
-const order = z.string().min(1).max(200).refine(isOrder, 'an order is a fractional index such as "a0" or "a0V"');
-
-function isOrder(key: string): boolean {
-  try {
-    return generateKeyBetween(key, null) > key;
-  } catch {
-    return false;
-  }
-}
-const positive = z.number().positive();
-const atLeastZero = z.number().nonnegative();
-const fraction = z.number().min(0).max(1);
-/** Of letters: 400 is regular, 700 bold. */
-const weight = z.int().min(100).max(900).multipleOf(100);
-const vec2 = z.tuple([z.number(), z.number()]);
-const vec3 = z.tuple([z.number(), z.number(), z.number()]);
-const unitQuat = z
-  .tuple([z.number(), z.number(), z.number(), z.number()])
-  .refine((q) => Math.abs(Math.hypot(...q) - 1) < 1e-3, 'a rotation is a quaternion [x, y, z, w] of length 1');
-const colour = z.string().regex(/^#[0-9A-Fa-f]{6}([0-9A-Fa-f]{2})?$/, 'a colour is written #RRGGBB or #RRGGBBAA');
 
 const fov = z.number().gt(0).lt(180);
 const halfAngle = z.number().gt(-90).lt(90);
@@ -65,23 +56,22 @@ export const lensSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('orthographic'), halfHeightM: positive, nearM: positive }),
 ]);
 
+const placed = { name, order, zone: zoneSchema.optional() };
 export const anchorSchema = z.discriminatedUnion('kind', [
   z.strictObject({
     kind: z.literal('surface'),
-    name,
-    order,
+    ...placed,
     /** The node the surface belongs to if it can move; null: position and normal are in the world. */
     node: z.string().min(1).nullable(),
     position: vec3,
     normal: vec3.refine((n) => Math.abs(Math.hypot(...n) - 1) < 1e-3, 'a normal has length 1'),
   }),
-  z.strictObject({ kind: z.literal('node'), name, order, node: z.string().min(1), /** In the node's own space. */ offset: vec3 }),
-  z.strictObject({ kind: z.literal('midpoint'), name, order, first: idSchema, second: idSchema }),
+  z.strictObject({ kind: z.literal('node'), ...placed, node: z.string().min(1), /** In the node's own space. */ offset: vec3 }),
+  z.strictObject({ kind: z.literal('midpoint'), ...placed, first: idSchema, second: idSchema }),
   /** Every node that matches: what is mounted on it stands at each of them. */
   z.strictObject({
     kind: z.literal('nodes'),
-    name,
-    order,
+    ...placed,
     /** Of the node's name; * stands for any characters, ? for one. */
     pattern: z.string().min(1).max(200),
     /** A property in the node's extras, as `key` or `key=value`; null: any node of that name. */
@@ -90,7 +80,7 @@ export const anchorSchema = z.discriminatedUnion('kind', [
     offset: vec3,
   }),
   /** Where an event happened last; before the first one there is no such place. */
-  z.strictObject({ kind: z.literal('event'), name, order, feed: idSchema.nullable(), /** In the world. */ offset: vec3 }),
+  z.strictObject({ kind: z.literal('event'), ...placed, feed: idSchema.nullable(), /** In the world. */ offset: vec3 }),
 ]);
 
 /** Below this the Size step says no; it takes `leavePx` less than that to hide again. Design pixels of the em. */
@@ -123,10 +113,6 @@ export const mountSchema = z.discriminatedUnion('kind', [
   }),
 ]);
 
-/** Something that happened at a place in the world, metres; `number` counts them, and 0 says that none has happened yet. */
-const eventValue = z.strictObject({ number: z.int().nonnegative(), place: vec3 });
-/** A list is shown as lines. */
-const feedValue = z.union([z.number(), z.string().max(4000), z.boolean(), z.array(z.string().max(400)).max(200), eventValue]);
 const languageTag = z.string().min(2).max(35).refine(isLanguage, 'a language is written as a tag such as "en" or "de-AT"');
 
 function isLanguage(tag: string): boolean {
@@ -136,16 +122,6 @@ function isLanguage(tag: string): boolean {
     return false;
   }
 }
-const comparison = z.enum(['below', 'atMost', 'above', 'atLeast', 'equals', 'differs']);
-const need = z.enum(['all', 'any', 'none']);
-const compared = z.strictObject({
-  kind: z.literal('compare'),
-  feed: idSchema,
-  is: comparison,
-  value: z.union([z.number(), z.string().max(400), z.boolean()]),
-  /** A number must come back this much farther before the condition stops holding. */
-  leave: atLeastZero,
-});
 /** Holds for so long after the feed's value has changed. */
 const changedLately = z.strictObject({ kind: z.literal('changed'), feed: idSchema, withinS: positive });
 export interface ConditionGroup {
@@ -219,6 +195,8 @@ const placeSchema = z.strictObject({
   offsetPx: vec2,
   /** `inside` moves the element until all of it lies in the viewer's safe area. */
   stay: z.enum(['free', 'inside']),
+  /** Of what floats: its box keeps so far off the middle of the view, where a crosshair is, design pixels. */
+  clearPx: atLeastZero.max(2000).optional(),
   leader: z.strictObject({ widthPx: positive, colour }).nullable(),
 });
 
@@ -234,6 +212,7 @@ const common = {
   show: showSchema.optional(),
   pointer: pointerSchema.optional(),
   motion: motionSchema.optional(),
+  ...gates,
   /** Inside a template: which of its fields take on the value of which parameter. */
   uses: z.partialRecord(z.enum(['text', 'source', 'picture', 'empty', 'full']), parameterName).optional(),
   /** Turned about its own point, degrees clockwise. */
@@ -478,6 +457,23 @@ export const screenPaintSchema = z
     message: 'screen paint that is full at the value at which it is empty shows nothing',
   });
 
+/** The key of the player's device that sends the action of the prompt it is in, with a ring while it is held. */
+export const keySchema = z.strictObject({
+  kind: z.literal('key'),
+  ...common,
+  /** Null: the action of the element around it that has a press. */
+  action: idSchema.nullable(),
+  heightPx: extent,
+  paint: z.strictObject({
+    plate: colour,
+    ink: colour,
+    /** Of the button meant, and of the ring that fills. */
+    lit: colour,
+    border,
+    opacity: fraction,
+  }),
+});
+
 /** A use of a template: the group that it is of stands here, with values of its own for parameters. */
 export const instanceSchema = z.strictObject({
   kind: z.literal('instance'),
@@ -495,6 +491,7 @@ export const elementSchema = z.discriminatedUnion('kind', [
   toggleSchema,
   sliderSchema,
   screenPaintSchema,
+  keySchema,
   instanceSchema,
 ]);
 
@@ -604,24 +601,40 @@ export const phaseSchema = z.strictObject({
   takesInput: z.boolean().optional(),
 });
 
+/** When a reaction is done: all of these hold, and the action was sent at this target. */
+const guards = {
+  when: z.array(compared).max(20),
+  /** The node, or else the anchor's id, that the prompt which sent it is about; without it, any. */
+  target: z.string().min(1).max(200).optional(),
+};
+
 /** What is done when an action is sent: each whose conditions hold, in order. */
 export const reactionSchema = z.discriminatedUnion('kind', [
-  z.strictObject({ kind: z.literal('set'), when: z.array(compared).max(20), feed: idSchema, value: feedValue }),
-  z.strictObject({ kind: z.literal('add'), when: z.array(compared).max(20), feed: idSchema, by: z.number() }),
-  z.strictObject({ kind: z.literal('phase'), when: z.array(compared).max(20), phase: idSchema }),
-  z.strictObject({ kind: z.literal('send'), when: z.array(compared).max(20), action: idSchema }),
+  /** `overS`: a number runs there in that time. */
+  z.strictObject({ kind: z.literal('set'), ...guards, feed: idSchema, value: feedValue, overS: positive.max(600).optional() }),
+  z.strictObject({ kind: z.literal('add'), ...guards, feed: idSchema, by: z.number() }),
+  /** To the one of two numbers that it is farther from. */
+  z.strictObject({
+    kind: z.literal('other'),
+    ...guards,
+    feed: idSchema,
+    values: z.tuple([z.number(), z.number()]),
+    overS: positive.max(600).optional(),
+  }),
+  z.strictObject({ kind: z.literal('phase'), ...guards, phase: idSchema }),
+  z.strictObject({ kind: z.literal('send'), ...guards, action: idSchema }),
   /** Shows or hides an element, until the next start; `other`: the one that it is not. */
   z.strictObject({
     kind: z.literal('show'),
-    when: z.array(compared).max(20),
+    ...guards,
     element: idSchema,
     shown: z.enum(['shown', 'hidden', 'other']),
   }),
   /** Plays the motion of entering once more. */
-  z.strictObject({ kind: z.literal('motion'), when: z.array(compared).max(20), element: idSchema }),
+  z.strictObject({ kind: z.literal('motion'), ...guards, element: idSchema }),
 ]);
 /** An action: what an element sends by name when it is used, and what the bench does on it. A game does what it wants. */
-export const actionSchema = z.strictObject({ name, order, reactions: z.array(reactionSchema).max(50) });
+export const actionSchema = z.strictObject({ name, order, reactions: z.array(reactionSchema).max(50), keys: keysSchema.optional() });
 
 export const levelSchema = z.strictObject({
   /** File name beside the document or inside the project file. */
@@ -637,6 +650,8 @@ export const levelSchema = z.strictObject({
     .nullable(),
   metresPerUnit: positive,
   upAxis: z.enum(['y', 'z']),
+  /** Animations that a feed moves: from its first moment at `from` to its last at `to`; yes counts as 1. All others run by the clock. */
+  clips: z.record(z.string().min(1).max(200), z.strictObject({ feed: idSchema, from: z.number(), to: z.number() })).optional(),
 });
 
 const shape = z.strictObject({
@@ -668,6 +683,8 @@ const shape = z.strictObject({
   feeds: z.record(idSchema, feedSchema),
   phases: z.record(idSchema, phaseSchema),
   actions: z.record(idSchema, actionSchema).optional(),
+  /** How prompts contend for keys; without it, one for each action. */
+  contest: contestSchema.optional(),
   pictures: z.record(idSchema, pictureFileSchema).optional(),
   fonts: z.record(idSchema, fontFileSchema).optional(),
   /** A picture that stands for the pointer, in front of everything. */
@@ -706,6 +723,8 @@ export const documentSchema = shape.superRefine((doc, ctx) => {
           message: `"${anchor.feed}" is a ${doc.feeds[anchor.feed]?.kind}, not an event`,
         });
     }
+    if (anchor.zone?.kind === 'mesh' && !('node' in anchor ? anchor.node : anchor.kind === 'nodes'))
+      ctx.addIssue({ code: 'custom', path: ['anchors', id, 'zone'], message: 'only an anchor on a node has a mesh for its zone' });
     if (anchor.kind !== 'midpoint') continue;
     for (const end of ['first', 'second'] as const) {
       if (!has(doc.anchors, anchor[end])) missing(['anchors', id, end], 'anchors', anchor[end]);
@@ -725,6 +744,27 @@ export const documentSchema = shape.superRefine((doc, ctx) => {
         path: [...at, 'size', 'rule'],
         message: 'only what floats in the world can have its size in the world',
       });
+    if (element.about !== undefined && !has(doc.anchors, element.about)) missing([...at, 'about'], 'anchors', element.about);
+    else if (element.about !== undefined) fixedPlace([...at, 'about'], element.about);
+    const isPattern = element.kind === 'group' && element.template?.only === true;
+    for (const gate of GATES) {
+      if (
+        element[gate] === undefined ||
+        mount.kind === 'floating' ||
+        (mount.kind === 'glass' && (element.about !== undefined || isPattern))
+      )
+        continue;
+      const message =
+        mount.kind === 'inside'
+          ? 'what is inside of a group shows with it: set this on the outermost one'
+          : 'on the glass this needs `about`, the anchor that it is about';
+      ctx.addIssue({ code: 'custom', path: [...at, gate], message });
+    }
+    if (element.sightline?.to === 'element' && mount.kind !== 'floating')
+      ctx.addIssue({ code: 'custom', path: [...at, 'sightline', 'to'], message: 'only the box of what floats stands in the world' });
+    const pressed = element.press?.action ?? (element.kind === 'key' ? element.action : null);
+    if (pressed !== null && !has(doc.actions ?? {}, pressed))
+      missing([...at, ...(element.press ? ['press'] : []), 'action'], 'actions', pressed);
     if (mount.kind === 'inside') {
       const group = has(doc.elements, mount.group) ? doc.elements[mount.group] : undefined;
       if (!group) missing([...at, 'mount', 'group'], 'elements', mount.group);
@@ -779,10 +819,12 @@ export const documentSchema = shape.superRefine((doc, ctx) => {
     const picture = doc.cursor?.[part] ?? null;
     if (picture !== null && !has(doc.pictures ?? {}, picture)) missing(['cursor', part], 'pictures', picture);
   }
-  for (const [id, { reactions }] of Object.entries(doc.actions ?? {}))
+  for (const [id, { reactions, keys }] of Object.entries(doc.actions ?? {})) {
+    for (const [device, picture] of Object.entries(keys?.pictures ?? {}))
+      if (!has(doc.pictures ?? {}, picture)) missing(['actions', id, 'keys', 'pictures', device], 'pictures', picture);
     reactions.forEach((reaction, i) => {
       const at = ['actions', id, 'reactions', i];
-      if ((reaction.kind === 'set' || reaction.kind === 'add') && !has(doc.feeds, reaction.feed))
+      if ((reaction.kind === 'set' || reaction.kind === 'add' || reaction.kind === 'other') && !has(doc.feeds, reaction.feed))
         missing([...at, 'feed'], 'feeds', reaction.feed);
       if (reaction.kind === 'phase' && !has(doc.phases, reaction.phase)) missing([...at, 'phase'], 'phases', reaction.phase);
       if ((reaction.kind === 'show' || reaction.kind === 'motion') && !has(doc.elements, reaction.element))
@@ -792,6 +834,9 @@ export const documentSchema = shape.superRefine((doc, ctx) => {
         if (!has(doc.feeds, c.feed)) missing([...at, 'when', k, 'feed'], 'feeds', c.feed);
       });
     });
+  }
+  for (const [clip, { feed }] of Object.entries(doc.level?.clips ?? {}))
+    if (!has(doc.feeds, feed)) missing(['level', 'clips', clip, 'feed'], 'feeds', feed);
   for (const [id, { source }] of Object.entries(doc.feeds)) {
     if (source?.kind !== 'distance' && source?.kind !== 'place') continue;
     const at = ['feeds', id, 'source', 'anchor'];
@@ -900,6 +945,8 @@ export type Toggle = z.infer<typeof toggleSchema>;
 export type Slider = z.infer<typeof sliderSchema>;
 export type ScreenPaint = z.infer<typeof screenPaintSchema>;
 export type Instance = z.infer<typeof instanceSchema>;
+export type Key = z.infer<typeof keySchema>;
+export type { Claim, Device, Keys, Look, Press, Range, Sightline, Zone } from './gates.ts';
 export type FontFile = z.infer<typeof fontFileSchema>;
 export type PictureFile = z.infer<typeof pictureFileSchema>;
 export type Motion = z.infer<typeof motionSchema>;

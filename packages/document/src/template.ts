@@ -30,8 +30,9 @@ export function withParameters<E extends Element>(element: E, values: Readonly<R
 
 /** The group as it stands where an instance is: carried, shown and moved as the instance says. */
 export function standIn(template: Group, instance: Instance): Group {
-  const { name, order, mount, show, motion, size, place, view, turnDeg, fit, pointer } = instance;
-  const { template: _, show: __, ...rest } = template;
+  const { name, order, mount, show, motion, size, place, view, turnDeg, fit, pointer, about, range, look, sightline, claim, press } =
+    instance;
+  const { template: _, show: __, about: ___, ...rest } = template;
   return {
     ...rest,
     name,
@@ -45,6 +46,12 @@ export function standIn(template: Group, instance: Instance): Group {
     ...(turnDeg === undefined ? {} : { turnDeg }),
     ...(fit && { fit }),
     ...(pointer && { pointer }),
+    ...(about !== undefined && { about }),
+    ...(range && { range }),
+    ...(look && { look }),
+    ...(sightline && { sightline }),
+    ...(claim && { claim }),
+    ...(press && { press }),
     paint: { ...template.paint, opacity: template.paint.opacity * instance.paint.opacity },
   };
 }

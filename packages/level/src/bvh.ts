@@ -20,6 +20,8 @@ export class TriangleTree {
   /** Of the last hit: the triangle in leaf order, its distance and its barycentric coordinates of the second and third corner. */
   hitTriangle = -1;
   hitT = 0;
+  /** The node of each triangle, in the order of the tree's leaves, where the tree has several. */
+  private nodes: Int32Array | null = null;
   hitU = 0;
   hitV = 0;
 
@@ -56,6 +58,11 @@ export class TriangleTree {
     for (let t = 0; t < count; t++) this.corners.set(corners.subarray((order[t] as number) * 9, (order[t] as number) * 9 + 9), t * 9);
   }
 
+  /** @param nodeOf of a triangle by the number it was given as. */
+  setNodes(nodeOf: (source: number) => number): void {
+    this.nodes = Int32Array.from(this.source, (source) => nodeOf(source));
+  }
+
   /** Least and greatest corner of everything, or null where there is nothing. */
   get box(): Float64Array | null {
     return this.bounds.length ? this.bounds.subarray(0, 6) : null;
@@ -64,8 +71,20 @@ export class TriangleTree {
   /**
    * The nearest triangle with `0 < t < maxT` along origin + t·direction, from either side (Möller, Trumbore 1997).
    * With `any`, the first found. The direction need not have length 1; t is in its lengths.
+   * @param through nodes whose triangles are passed by.
    */
-  cast(ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, maxT: number, any: boolean): boolean {
+  cast(
+    ox: number,
+    oy: number,
+    oz: number,
+    dx: number,
+    dy: number,
+    dz: number,
+    maxT: number,
+    any: boolean,
+    through: Uint8Array | null = null,
+  ): boolean {
+    const { nodes } = this;
     this.hitTriangle = -1;
     const { bounds, link, stack, corners } = this;
     if (link.length === 0) return false;
@@ -106,6 +125,7 @@ export class TriangleTree {
       }
       const start = -1 - first;
       for (let t = start; t < start + second; t++) {
+        if (through && nodes && through[nodes[t] as number]) continue;
         const c = t * 9;
         const ax = corners[c] as number;
         const ay = corners[c + 1] as number;
@@ -145,6 +165,66 @@ export class TriangleTree {
     }
     return this.hitTriangle >= 0;
   }
+
+  /** From a point to the nearest triangle; infinite where there is none. */
+  distance(px: number, py: number, pz: number): number {
+    const { bounds, link, stack, corners } = this;
+    if (link.length === 0) return Number.POSITIVE_INFINITY;
+    let nearest = Number.POSITIVE_INFINITY;
+    let top = 0;
+    stack[top++] = 0;
+    while (top > 0) {
+      const node = stack[--top] as number;
+      let apart = 0;
+      for (let k = 0; k < 3; k++) {
+        const p = k === 0 ? px : k === 1 ? py : pz;
+        const off = Math.max((bounds[node * 6 + k] as number) - p, p - (bounds[node * 6 + 3 + k] as number), 0);
+        apart += off * off;
+      }
+      if (apart >= nearest) continue;
+      const first = link[node * 2] as number;
+      const second = link[node * 2 + 1] as number;
+      if (first >= 0) {
+        stack[top++] = first;
+        stack[top++] = second;
+        continue;
+      }
+      for (let t = -1 - first; t < -1 - first + second; t++) nearest = Math.min(nearest, distanceToTriangle2(px, py, pz, corners, t * 9));
+    }
+    return Math.sqrt(nearest);
+  }
+}
+
+/** The square of the distance from a point to a triangle (Ericson 2005, "Real-Time Collision Detection", 5.1.5). */
+function distanceToTriangle2(px: number, py: number, pz: number, k: Float64Array, c: number): number {
+  const at = (i: number) => k[c + i] as number;
+  const [ax, ay, az] = [at(0), at(1), at(2)];
+  const [abx, aby, abz] = [at(3) - ax, at(4) - ay, at(5) - az];
+  const [acx, acy, acz] = [at(6) - ax, at(7) - ay, at(8) - az];
+  const [apx, apy, apz] = [px - ax, py - ay, pz - az];
+  const to = (u: number, v: number) => (apx - u * abx - v * acx) ** 2 + (apy - u * aby - v * acy) ** 2 + (apz - u * abz - v * acz) ** 2;
+  const d1 = abx * apx + aby * apy + abz * apz;
+  const d2 = acx * apx + acy * apy + acz * apz;
+  if (d1 <= 0 && d2 <= 0) return to(0, 0);
+  const [bpx, bpy, bpz] = [px - at(3), py - at(4), pz - at(5)];
+  const d3 = abx * bpx + aby * bpy + abz * bpz;
+  const d4 = acx * bpx + acy * bpy + acz * bpz;
+  if (d3 >= 0 && d4 <= d3) return to(1, 0);
+  const vc = d1 * d4 - d3 * d2;
+  if (vc <= 0 && d1 >= 0 && d3 <= 0) return to(d1 / (d1 - d3), 0);
+  const [cpx, cpy, cpz] = [px - at(6), py - at(7), pz - at(8)];
+  const d5 = abx * cpx + aby * cpy + abz * cpz;
+  const d6 = acx * cpx + acy * cpy + acz * cpz;
+  if (d6 >= 0 && d5 <= d6) return to(0, 1);
+  const vb = d5 * d2 - d1 * d6;
+  if (vb <= 0 && d2 >= 0 && d6 <= 0) return to(0, d2 / (d2 - d6));
+  const va = d3 * d6 - d5 * d4;
+  if (va <= 0 && d4 - d3 >= 0 && d5 - d6 >= 0) {
+    const w = (d4 - d3) / (d4 - d3 + (d5 - d6));
+    return to(1 - w, w);
+  }
+  const sum = 1 / (va + vb + vc);
+  return to(vb * sum, vc * sum);
 }
 
 function boxOf(corners: Float64Array, order: Uint32Array, from: number, to: number): number[] {

@@ -4,12 +4,13 @@
  * What never moves is one tree of triangles in the world; every part of a moving node has a tree in its own space, and
  * rays are brought there. So a pose costs matrices only, and pictures, rays and sight lines cannot disagree.
  */
-import { clockTimes, type Hit, type Level, transformPoint, type Vec3 } from '@foreshore/core';
+import { clockTimes, type Hit, type Level, type Surface, transformPoint, type Vec3 } from '@foreshore/core';
 import { sampleChannel } from './animation.ts';
 import { TriangleTree } from './bvh.ts';
 import { type Sampler, seenColour, skyColour } from './colour.ts';
 import { composeInto, invertAffine, multiplyInto } from './matrix.ts';
 import type { LevelPart, LevelParts } from './parts.ts';
+import { NodeSurface } from './surface.ts';
 
 /** A sight line ends this far before its end. */
 const SHORT_OF_M = 0.02;
@@ -31,6 +32,8 @@ export class LevelModel implements Level {
   readonly nodeIds: readonly string[];
   readonly nodeProperties: LevelParts['nodeProperties'];
   readonly nodeMoves: Uint8Array;
+  readonly parentOf: Int32Array;
+  readonly clipNames: readonly string[];
   readonly clipDurationsS: readonly number[];
   readonly worldMatrices: Float64Array;
   readonly parts: LevelParts;
@@ -54,6 +57,8 @@ export class LevelModel implements Level {
     this.nodeMoves = new Uint8Array(count);
     for (const clip of parts.clips) for (const channel of clip.channels) this.nodeMoves[channel.node] = 1;
     for (let i = 0; i < count; i++) if (this.nodeMoves[parts.parent[i] as number]) this.nodeMoves[i] = 1;
+    this.parentOf = parts.parent;
+    this.clipNames = parts.clips.map((clip) => clip.name);
     this.clipDurationsS = parts.clips.map((clip) => clip.durationS);
     this.worldMatrices = new Float64Array(count * 16);
     this.trs = parts.rest.slice();
@@ -71,6 +76,7 @@ export class LevelModel implements Level {
     );
     this.still = new TriangleTree(still.corners);
     this.stillPart = still.partOf;
+    this.still.setNodes((source) => parts.parts[still.partOf[source] as number]?.node ?? -1);
     this.movers = [...moving].map(([node, list]) => {
       const { corners, partOf } = trianglesOf(list, () => null);
       const tree = new TriangleTree(corners);
@@ -139,11 +145,11 @@ export class LevelModel implements Level {
     return this.cast(origin[0], origin[1], origin[2], direction[0], direction[1], direction[2], maxM, false, hit) >= 0;
   }
 
-  sightline(fromX: number, fromY: number, fromZ: number, toX: number, toY: number, toZ: number): number {
+  sightline(fromX: number, fromY: number, fromZ: number, toX: number, toY: number, toZ: number, through: Uint8Array | null = null): number {
     const [x, y, z] = [toX - fromX, toY - fromY, toZ - fromZ];
     const length = Math.sqrt(x * x + y * y + z * z);
     if (length <= SHORT_OF_M) return -1;
-    return this.cast(fromX, fromY, fromZ, x / length, y / length, z / length, length - SHORT_OF_M, true, null);
+    return this.cast(fromX, fromY, fromZ, x / length, y / length, z / length, length - SHORT_OF_M, true, null, through);
   }
 
   /** The node met, or −1. */
@@ -157,18 +163,19 @@ export class LevelModel implements Level {
     maxM: number,
     any: boolean,
     hit: Hit | null,
+    through: Uint8Array | null = null,
   ): number {
     let nearest = maxM;
     let node = -1;
     let inMover: Mover | null = null;
-    if (this.still.cast(ox, oy, oz, dx, dy, dz, nearest, any)) {
+    if (this.still.cast(ox, oy, oz, dx, dy, dz, nearest, any, through)) {
       node = this.parts.parts[this.stillPart[this.still.source[this.still.hitTriangle] as number] as number]?.node ?? -1;
       if (any) return node;
       nearest = this.still.hitT;
     }
     for (let k = 0; k < this.movers.length; k++) {
       const mover = this.movers[k] as Mover;
-      if (!mover.usable || !meetsSphere(mover, ox, oy, oz, dx, dy, dz, nearest)) continue;
+      if (through?.[mover.node] || !mover.usable || !meetsSphere(mover, ox, oy, oz, dx, dy, dz, nearest)) continue;
       const i = mover.inverse;
       const e = (n: number) => i[n] as number;
       const lx = e(0) * ox + e(4) * oy + e(8) * oz + e(12);
@@ -240,6 +247,18 @@ export class LevelModel implements Level {
     let first = source;
     while (first > 0 && partOf[first - 1] === partIndex) first--;
     return seenColour(this.parts, part, source - first, tree.hitU, tree.hitV, hit, this.sampler, direction, out);
+  }
+
+  private readonly surfaces = new Map<number, Surface | null>();
+
+  surfaceOf(node: number): Surface | null {
+    let known = this.surfaces.get(node);
+    if (known === undefined) {
+      const own = this.parts.parts.flatMap((part, p): [LevelPart, number][] => (part.node === node && !part.inWorld ? [[part, p]] : []));
+      known = own.length ? new NodeSurface(this, node, trianglesOf(own, () => null).corners) : null;
+      this.surfaces.set(node, known);
+    }
+    return known;
   }
 
   /** Least and greatest corner of everything at rest. */

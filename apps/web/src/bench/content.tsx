@@ -23,6 +23,7 @@ export const KIND_WORDS: Record<Element['kind'], string> = {
   picture: 'Picture',
   toggle: 'Toggle',
   slider: 'Slider',
+  key: 'Key',
   screenPaint: 'Screen paint',
   instance: 'Instance',
 };

@@ -69,6 +69,7 @@ function run({ c, f, m }: Work, from: number, to: number): void {
   for (let i = from; i < to; i++) {
     if (lost[i] || hidden[i]) {
       failed[i] = lost[i] ? Verdict.Attach : Verdict.Phase;
+      if (!f.isTick) continue;
       m.viewIn[i] = 0;
       m.sizeIn[i] = 0;
     } else failed[i] = Verdict.Shown;

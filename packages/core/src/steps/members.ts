@@ -1,11 +1,13 @@
 /** What is on the glass, and what is inside of groups: boxes that were laid out beforehand are brought to their place in the frame. */
 import type { Element } from '@foreshore/document';
 import { At } from '../frame.ts';
+import { verdictOfGate } from './gate.ts';
 import { Verdict } from './names.ts';
 import type { Work } from './step.ts';
 
 /** Runs for the rows that do not float over an anchor of their own, after all that do. A group comes before its members. */
-export function placeMembers({ c, a, f, m, head }: Work): void {
+export function placeMembers(work: Work): void {
+  const { c, a, f, m, head } = work;
   const { parent, root, floatingCount } = c;
   const { failed, hidden, places, viewCount, count } = f;
   const { boxes, ems, fits } = a;
@@ -48,6 +50,8 @@ export function placeMembers({ c, a, f, m, head }: Work): void {
     }
     if (up >= 0 && failed[up] !== Verdict.Shown) failed[i] = failed[up] as number;
     else if (hidden[i]) failed[i] = Verdict.Phase;
+    else if (up < 0 && (c.gateOfRow[i] as number) >= 0 && verdictOfGate(work, c.gateOfRow[i] as number) !== Verdict.Shown)
+      failed[i] = verdictOfGate(work, c.gateOfRow[i] as number);
     else if (up < 0 && !onFrame(places, (head + i) * At.Stride, widthPx, heightPx)) failed[i] = Verdict.Place;
     else if (clippedAway(places, (head + i) * At.Stride, c.clipper[i] as number, head)) failed[i] = Verdict.Place;
     else failed[i] = Verdict.Shown;

@@ -6,8 +6,11 @@ export type StepName = (typeof STEPS)[number];
 export enum Verdict {
   Attach = 0,
   Phase = 1,
+  Range = 2,
   View = 3,
   Size = 4,
+  Sightline = 5,
+  Claim = 6,
   Place = 7,
   Shown = 255,
 }

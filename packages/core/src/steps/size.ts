@@ -27,7 +27,7 @@ export function sizeIn({ a, f }: Work, i: number, row: number): void {
 }
 
 function run({ a, f, m, head }: Work, from: number, to: number): void {
-  const { failed, places } = f;
+  const { failed, places, isTick } = f;
   const held = m.sizeIn;
   const { rows } = a;
   for (let i = from; i < to; i++) {
@@ -37,10 +37,10 @@ function run({ a, f, m, head }: Work, from: number, to: number): void {
     const natural = naturalEm(rows, row, places[at + At.EmPx] as number);
     if (natural >= (rows[row + (held[i] ? Row.FloorHeldPx : Row.FloorPx)] as number)) {
       places[at + At.EmPx] = limit(rows, row, natural);
-      held[i] = 1;
+      if (isTick) held[i] = 1;
     } else {
       failed[i] = Verdict.Size;
-      held[i] = 0;
+      if (isTick) held[i] = 0;
     }
   }
 }

@@ -2,6 +2,7 @@
 import { Row } from '../arrange.ts';
 import { formatMetres, formatPixels } from '../format.ts';
 import { At, placeOf } from '../frame.ts';
+import { explainLook } from './look.ts';
 import { Verdict } from './names.ts';
 import type { Outcome, Step, Work } from './step.ts';
 
@@ -9,25 +10,39 @@ import type { Outcome, Step, Work } from './step.ts';
 const within = (x: number, y: number, width: number, height: number, margin: number): boolean =>
   x >= -margin && x < width + margin && y >= -margin && y < height + margin;
 
-function run({ a, f, m, head }: Work, from: number, to: number): void {
-  const { failed, places } = f;
-  const { viewIn, sizeIn } = m;
+function run({ c, a, f, m, head }: Work, from: number, to: number): void {
+  const { failed, places, isTick } = f;
+  const { viewIn, sizeIn, gates } = m;
+  const { gateOfRow, elements } = c;
   const { rows, projection } = a;
   const { widthPx, heightPx } = projection;
   for (let i = from; i < to; i++) {
     if (failed[i] !== Verdict.Shown) continue;
     const at = (head + i) * At.Stride;
     const margin = rows[i * Row.Stride + (viewIn[i] ? Row.StayPx : Row.EnterPx)] as number;
-    if (within(places[at + At.PointX] as number, places[at + At.PointY] as number, widthPx, heightPx, margin)) viewIn[i] = 1;
-    else {
+    const gate = gateOfRow[i] as number;
+    const isSeen = gate < 0 || !elements[i]?.look || gates.lookIn[gate] === 1;
+    if (isSeen && within(places[at + At.PointX] as number, places[at + At.PointY] as number, widthPx, heightPx, margin)) {
+      if (isTick) viewIn[i] = 1;
+    } else {
       failed[i] = Verdict.View;
+      if (!isTick) continue;
       viewIn[i] = 0;
       sizeIn[i] = 0;
     }
   }
 }
 
-function explain({ a, f, m }: Work, i: number): Outcome {
+function explain(work: Work, i: number): Outcome {
+  const framed: Outcome = i < work.c.floatingCount ? explainFrame(work, i) : { passes: true, says: '' };
+  const gate = work.c.gateOfRow[i] as number;
+  const look = work.c.elements[i]?.look;
+  if (!framed.passes || gate < 0 || !look) return framed;
+  const looked = explainLook(work, gate, look);
+  return { passes: looked.passes, says: framed.says && looked.passes ? `${framed.says}, ${looked.says}` : looked.says };
+}
+
+function explainFrame({ a, f, m }: Work, i: number): Outcome {
   const { point, depthM } = placeOf(f, i, f.viewCount);
   const [x, y] = point;
   const { widthPx, heightPx, nearM } = a.projection;
@@ -44,4 +59,4 @@ function explain({ a, f, m }: Work, i: number): Outcome {
   };
 }
 
-export const view: Step = { name: 'view', applies: ({ c }, i) => i < c.floatingCount, run, explain };
+export const view: Step = { name: 'view', applies: ({ c }, i) => i < c.floatingCount || c.elements[i]?.look !== undefined, run, explain };
