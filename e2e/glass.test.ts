@@ -297,7 +297,7 @@ describe('trying Low Water', () => {
     const before = await sent();
     await page.evaluate(() => {
       globalThis.foreshore?.live.setState({ phase: 'stranded' });
-      globalThis.foreshore?.engine.use('ebb');
+      globalThis.foreshore?.engine.trying.use('ebb');
     });
     expect(await sent()).toBe(before);
     await settled(page);

@@ -78,7 +78,7 @@ describe('a bar on the glass', () => {
       await settled(page);
       return page.evaluate(() => {
         const { engine, bench } = globalThis.foreshore as NonNullable<typeof globalThis.foreshore>;
-        return engine.boxOf(bench.getState().selection ?? '');
+        return engine.places.boxOf(bench.getState().selection ?? '');
       });
     };
     const pull = async (handle: string, dx: number, dy: number) => {

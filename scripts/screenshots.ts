@@ -51,7 +51,7 @@ const SHOTS: Shot[] = [
       await bandsReady(page);
       await press(page, 'Try');
       await page.evaluate(() => {
-        globalThis.foreshore?.engine.use('pause-button');
+        globalThis.foreshore?.engine.trying.use('pause-button');
         globalThis.foreshore?.bench.setState({ pointed: 'carry-on' });
       });
       await settled(page);
@@ -76,7 +76,7 @@ const SHOTS: Shot[] = [
       await openBench(page, address, 'low-water', '?sel=board-oil&t=8');
       await page.evaluate(() => {
         const { engine } = globalThis.foreshore as NonNullable<typeof globalThis.foreshore>;
-        const pose = engine.viewOf('board-oil');
+        const pose = engine.places.viewOf('board-oil');
         if (pose) engine.goTo(pose);
       });
       await bandsReady(page);

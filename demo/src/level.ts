@@ -168,26 +168,27 @@ function animate(document: Document, nodes: Map<string, Node>, all: Place[]): vo
 
   const door = document.createAnimation('Door');
   const doorAngle = (a: number) => aboutY(a);
-  channel(door, 'Pump house door', 'rotation', [0, 7, 9, 16, 18, 20], [0, 0, 1.75, 1.75, 0, 0].map(doorAngle));
+  // Shut at its first moment, open at its last: a game moves it along.
+  channel(door, 'Pump house door', 'rotation', steps(8, 1.4), steps(8, 1.75).map(doorAngle));
 
-  const wheels = document.createAnimation('Wheels');
-  const wheelTimes = steps(24, 30);
+  // A turn and a half of the wheel lift the gate by more than a metre.
   [1, 2, 3].forEach((n) => {
-    const phase = n * 2.1;
-    const angle = (t: number) => 2.4 * Math.PI * Math.max(0, Math.sin((2 * Math.PI * t) / 30 + phase));
+    const sluice = document.createAnimation(`Sluice ${n}`);
+    const times = steps(24, 4);
+    const share = (t: number) => t / 4;
     channel(
-      wheels,
+      sluice,
       `Sluice ${n} wheel`,
       'rotation',
-      wheelTimes,
-      wheelTimes.map((t) => aboutZ(angle(t))),
+      times,
+      times.map((t) => aboutZ(3 * Math.PI * share(t))),
     );
     channel(
-      wheels,
+      sluice,
       `Sluice ${n} gate`,
       'translation',
-      wheelTimes,
-      wheelTimes.map((t) => [0, 0.1 + (0.11 * angle(t)) / Math.PI, 1.78]),
+      times,
+      times.map((t) => [0, 0.1 + 1.15 * share(t), 1.78]),
     );
   });
 

@@ -98,7 +98,7 @@ function sluice(index: number): Place[] {
   return [
     { name, solid: frame, at: [x, 0, z], turn: heading },
     { name: `${name} gate`, solid: gate, at: [0, 0.1, 1.78], turn: 0, parent: name },
-    { name: `${name} wheel`, solid: wheel, at: [0, 1.55, 1.44], turn: 0, parent: name },
+    { name: `${name} wheel`, solid: wheel, at: [0, 1.55, 1.44], turn: 0, parent: name, extras: { gate: `gate${index + 1}` } },
   ];
 }
 

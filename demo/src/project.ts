@@ -5,6 +5,7 @@ import { poseTowards, type Vec3 } from '@foreshore/core';
 import { type Anchor, type Document, type Element, type Label, makeDocument, makeLabel, type Route } from '@foreshore/document';
 import { actions, feeds, glass, phases } from './glass.ts';
 import { pictureFiles, pictures } from './pictures.ts';
+import { clips, promptActions, promptAnchors, promptFeeds, prompts } from './prompts.ts';
 import { CAUSEWAY_TOP_M, causewayAt, groundHeight } from './terrain.ts';
 
 const LEVEL_FILE = 'low-water.glb';
@@ -21,6 +22,11 @@ const fitting: Look = (label) => ({
   place: { ...label.place, offsetPx: [0, -14], leader: { widthPx: 1.5, colour: '#FBF8F0' } },
   paint: { ...label.paint, colour: '#FBF8F0', plate: { colour: '#12445AE6', padEm: [0.45, 0.22], radiusEm: 0.2 } },
 });
+/** Below the thing, where a prompt over it has room. */
+const hanging: Look = (label) => {
+  const fitted = fitting(label);
+  return { ...fitted, place: { ...fitted.place, ownPoint: [0.5, 0], offsetPx: [0, 14] } };
+};
 /** Stakes: numerals without a plate, as on a chart, gone when far off. */
 const numeral: Look = (label) => ({
   ...label,
@@ -46,8 +52,8 @@ const THINGS: Thing[] = [
       id: `sluice-${n}-wheel`,
       text: `Sluice ${n} wheel\nTurn to lift the gate`,
       node: `Sluice ${n} wheel`,
-      offset: [0, 0, 0.1],
-      look: fitting,
+      offset: [0, -0.55, 0.1],
+      look: hanging,
     }),
   ),
   ...[1, 2, 3].map((n): Thing => ({ id: `sluice-${n}`, text: `Sluice ${n}`, node: `Sluice ${n}`, offset: [0, 3.1, 1.75], look: plate })),
@@ -150,13 +156,13 @@ export function demoDocument(): Document {
   };
   return {
     ...document,
-    level: { file: LEVEL_FILE, hash: null, metresPerUnit: 1, upAxis: 'y' },
-    anchors,
-    elements: glass(elements),
+    level: { file: LEVEL_FILE, hash: null, metresPerUnit: 1, upAxis: 'y', clips: clips() },
+    anchors: { ...anchors, ...promptAnchors() },
+    elements: glass({ ...elements, ...prompts() }),
     routes: routes(),
-    feeds: feeds(),
+    feeds: { ...feeds(), ...promptFeeds() },
     phases: phases(),
-    actions: actions(),
+    actions: { ...actions(), ...promptActions() },
     pictures: pictures(),
     languages: ['de', 'ar'],
     cursor: { picture: 'needle', overActing: 'needle-lit', hotSpot: [0.083, 0.083], sizePx: 44 },

@@ -4,13 +4,13 @@
  */
 import {
   type Arranged,
-  clockTimes,
   type Frame,
   type Inputs,
   Memory,
   makeSolver,
   type Pose,
   phaseAt,
+  placeLevel,
   readValues,
   routePose,
   type Solver,
@@ -30,7 +30,6 @@ export class Replay {
   scrolled: NonNullable<Inputs['scrolled']> = {};
   private readonly route: Route;
   private readonly kept: Memory[] = [];
-  private readonly clips: Float64Array;
   /** The tick whose state the memory holds, or −1 after a partial step. */
   private ready = -1;
 
@@ -48,7 +47,6 @@ export class Replay {
     this.values = new Array(arranged.compiled.feedIds.length);
     this.solver = makeSolver(arranged);
     this.route = route;
-    this.clips = new Float64Array(arranged.compiled.level?.clipDurationsS.length ?? 0);
   }
 
   /** The frame at `timeS`; it is the solver's own and changes at the next call. */
@@ -78,10 +76,9 @@ export class Replay {
   }
 
   private step(timeS: number, depthOrder: boolean): Frame {
-    const { level } = this.solver.c;
-    if (level) level.poses(clockTimes(level, timeS, this.clips));
     const head = routePose(this.route, timeS);
     const { c } = this.solver;
+    placeLevel(c, this.route, timeS, head, this.held);
     const inputs: Inputs = {
       timeS,
       head,

@@ -8,6 +8,7 @@ import type { Anchor, Condition, Document, Element, FeedValue, Gauge, ScreenPain
 import { inOrder } from '@foreshore/document/order';
 import { type ParameterValue, parameterValues, standIn, withParameters } from '@foreshore/document/template';
 import { isEvent } from './format.ts';
+import { keysOf } from './keys.ts';
 import type { Level } from './level.ts';
 import { matchingNodes } from './match.ts';
 import type { Vec3 } from './spaces/pose.ts';
@@ -271,12 +272,12 @@ const leaves = (conditions: readonly Condition[]): Exclude<Condition, { kind: 'g
 const rowsWhere = (elements: readonly Element[], wanted: (element: Element) => boolean): Int32Array =>
   Int32Array.from(elements.flatMap((element, i) => (wanted(element) ? [i] : [])));
 
-/** Gates with a claim, those that contend together in one list: all, or those whose key sends the same action. */
+/** Gates with a claim, those that contend together in one list: all, or those that have the same key. */
 function contestsOf(document: Document, elements: readonly Element[], gated: Int32Array): number[][] {
   const contests = new Map<string, number[]>();
   gated.forEach((row, k) => {
     const { claim, press } = elements[row] as Element;
-    if (claim) listed(contests, document.contest?.among === 'all' ? '' : (press?.action ?? '')).push(k);
+    if (claim) listed(contests, document.contest?.among === 'all' ? '' : keysOf(document, press?.action ?? null).keyboard).push(k);
   });
   return [...contests.values()];
 }

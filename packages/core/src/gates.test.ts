@@ -525,12 +525,15 @@ describe('two hundred prompts in one room', () => {
 });
 
 describe('a contest', () => {
-  it('may have several holders, or one for each action', () => {
+  it('may have several holders, or one for each key', () => {
     const d = wheels();
     const more = makePrompt(d.elements, 'gauge', 'Read', 'read');
     const both: Document = {
       ...d,
-      actions: { ...d.actions, read: { name: 'Read', order: 'a1', reactions: [] } },
+      actions: {
+        ...d.actions,
+        read: { name: 'Read', order: 'a1', reactions: [], keys: { keyboard: 'KeyR', gamepad: 1, touch: 'tap', hand: 1 } },
+      },
       elements: { ...d.elements, ...more.made },
     };
     const shown = (document: Document) => {

@@ -13,6 +13,7 @@ export * from './layout/tree.ts';
 export * from './level.ts';
 export * from './match.ts';
 export * from './motions.ts';
+export * from './outlines.ts';
 export * from './pointer.ts';
 export * from './press.ts';
 export * from './rigs.ts';

@@ -139,6 +139,9 @@ export function isRestless({ c, f, m }: Work): boolean {
     const show = c.elements[c.shows[s] as number]?.show;
     if (show && !f.joined[s] && f.timeS - (m.heldS[s] as number) <= show.lingerS && show.lingerS > 0) return true;
   }
+  // A gate that waits to go out, a contest that waits to change hands.
+  const { rangeS, lookS, sightS, contestS } = m.gates;
+  for (const since of [rangeS, lookS, sightS, contestS]) for (let k = 0; k < since.length; k++) if (!Number.isNaN(since[k])) return true;
   // A condition that holds for a while after a change.
   for (let k = 0; k < m.changedS.length; k++) if (m.conditionIn[k] && m.changedS[k] !== Number.NEGATIVE_INFINITY) return true;
   return false;

@@ -13,7 +13,7 @@ const PASSES: Pointer = { ...BLOCKS, takes: 'passes' };
 export function pointerOf(work: Pick<Work, 'c'>, row: number): Pointer {
   const element = work.c.elements[row];
   if (element?.pointer) return element.pointer;
-  if (element?.kind === 'toggle' || element?.kind === 'slider') return ACTS;
+  if (element?.kind === 'toggle' || element?.kind === 'slider' || element?.press) return ACTS;
   return element?.kind === 'screenPaint' ? PASSES : BLOCKS;
 }
 

@@ -44,6 +44,8 @@ export interface Inputs {
   /** The acting element that has the pointer, by its id, and the one being pressed. */
   pointed?: string | null;
   pressed?: string | null;
+  /** Time does not go on while the camera moves: nothing waits for its dwell. */
+  stands?: boolean;
   /** The prompt whose key is being pressed, by its row, and how much of the press is done, 0..1. */
   pressing?: { row: string; share: number } | null;
   /** What reactions have shown or hidden, by element. */
@@ -86,8 +88,7 @@ export function solve(solver: Solver, inputs: Inputs): Frame {
   placeAnchors(c);
   placeEvents(c, f.values);
   aimCameras(solver, inputs);
-  // While time stands still nothing waits.
-  const atOnce = !(inputs.timeS > m.timeS);
+  const atOnce = inputs.stands === true || Number.isNaN(m.timeS);
   const gated = c.gated.length > 0;
   if (gated && f.isTick) decideRangeAndLook(solver, atOnce);
   for (let from = 0; from < c.floatingCount; from += BLOCK) {

@@ -4,6 +4,7 @@
  */
 import type { Feed, FeedSource, FeedValue, Route } from '@foreshore/document';
 import { type Compiled, placeAnchors } from './compile.ts';
+import { clipTimes } from './level.ts';
 import { routePose } from './route.ts';
 import type { Pose, Vec3 } from './spaces/pose.ts';
 
@@ -64,6 +65,18 @@ export function readValues(
         sourceValue(c, feed, timeS, pose, () => going ?? (route?.poses.length ? goingOn(route, timeS) : STILL)));
   });
   return out;
+}
+
+/** Places the level for a time: clips by the clock, or by the feeds that move them. */
+export function placeLevel(c: Compiled, route: Route | null, timeS: number, pose: Pose, held: Readonly<Record<string, FeedValue>>): void {
+  const { level, document } = c;
+  if (!level) return;
+  const worth = (id: string): FeedValue | undefined =>
+    Object.hasOwn(held, id)
+      ? held[id]
+      : (recordedAt(route, id, timeS) ??
+        sourceValue(c, document.feeds[id] as Feed, timeS, pose, () => (route?.poses.length ? goingOn(route, timeS) : STILL)));
+  level.poses(clipTimes(level, timeS, document.level?.clips, worth));
 }
 
 /** The last value that a route recorded for a feed until then. */

@@ -20,6 +20,8 @@ function outside(document: Document, element: Element): string[] {
   const feed = (id: string | null) => id && out.push(`feed ${document.feeds[id]?.name ?? id}`);
   if ('source' in element) feed(element.source);
   if (element.pointer?.action) out.push(`action ${document.actions?.[element.pointer.action]?.name ?? element.pointer.action}`);
+  if (element.press?.action) out.push(`action ${document.actions?.[element.press.action]?.name ?? element.press.action}`);
+  if (element.about !== undefined) out.push(`anchor ${document.anchors[element.about]?.name ?? element.about}`);
   if (element.mount.kind === 'floating') out.push(`anchor ${document.anchors[element.mount.anchor]?.name ?? element.mount.anchor}`);
   if (element.kind === 'picture' && element.picture) out.push(`picture ${document.pictures?.[element.picture]?.name ?? element.picture}`);
   return out;

@@ -108,8 +108,8 @@ export const keysSchema = z.strictObject({
   pictures: z.partialRecord(z.enum(DEVICES), idSchema).optional(),
 });
 
-/** How many prompts hold their key at once, and whether all contend with all or only those for the same action. */
-export const contestSchema = z.strictObject({ among: z.enum(['action', 'all']), most: z.int().min(1).max(20) });
+/** How many prompts hold their key at once, and whether all contend with all or only those for the same key. */
+export const contestSchema = z.strictObject({ among: z.enum(['key', 'all']), most: z.int().min(1).max(20) });
 
 export type Zone = z.infer<typeof zoneSchema>;
 export type Range = z.infer<typeof rangeSchema>;

@@ -683,7 +683,7 @@ const shape = z.strictObject({
   feeds: z.record(idSchema, feedSchema),
   phases: z.record(idSchema, phaseSchema),
   actions: z.record(idSchema, actionSchema).optional(),
-  /** How prompts contend for keys; without it, one for each action. */
+  /** How prompts contend for keys; without it, one for each key. */
   contest: contestSchema.optional(),
   pictures: z.record(idSchema, pictureFileSchema).optional(),
   fonts: z.record(idSchema, fontFileSchema).optional(),

@@ -59,13 +59,19 @@ export function withoutFeed(document: Document, feed: string): Document {
       r.feeds.some((f) => f.feed === feed) ? { ...r, feeds: r.feeds.filter((f) => f.feed !== feed) } : r,
     ),
   };
+  // What it moved runs by the clock again.
+  if (document.level?.clips)
+    out.level = {
+      ...document.level,
+      clips: Object.fromEntries(Object.entries(document.level.clips).filter(([, clip]) => clip.feed !== feed)),
+    };
   if (document.actions)
     out.actions = mapped(document.actions, (a) => {
       const concerned = (r: (typeof a.reactions)[number]) =>
-        ((r.kind === 'set' || r.kind === 'add') && r.feed === feed) || r.when.some((c) => c.feed === feed);
+        ((r.kind === 'set' || r.kind === 'add' || r.kind === 'other') && r.feed === feed) || r.when.some((c) => c.feed === feed);
       if (!a.reactions.some(concerned)) return a;
       const reactions = a.reactions.flatMap((r) => {
-        if ((r.kind === 'set' || r.kind === 'add') && r.feed === feed) return [];
+        if ((r.kind === 'set' || r.kind === 'add' || r.kind === 'other') && r.feed === feed) return [];
         return [{ ...r, when: r.when.filter((c) => c.feed !== feed) }];
       });
       return { ...a, reactions };
@@ -96,9 +102,16 @@ export function withoutPicture(document: Document, picture: string): Document {
     }
     return e;
   });
+  const actions =
+    document.actions &&
+    mapped(document.actions, (a) => {
+      const { pictures: own = {} } = a.keys ?? {};
+      if (!a.keys || !Object.values(own).includes(picture)) return a;
+      return { ...a, keys: { ...a.keys, pictures: Object.fromEntries(Object.entries(own).filter(([, id]) => id !== picture)) } };
+    });
   const { cursor, ...rest } = document;
   const kept = cursor && cursor.picture !== picture ? { ...cursor, overActing: other(cursor.overActing) } : undefined;
-  return { ...rest, elements, pictures, ...(kept && { cursor: kept }) };
+  return { ...rest, elements, pictures, ...(actions && { actions }), ...(kept && { cursor: kept }) };
 }
 
 /** Without a font: texts in its family are in the one that ships, unless another font of the family is left. */

@@ -20,7 +20,7 @@ export function Areas({ scale, size: [w, h] }: { scale: number; size: [number, n
     <>
       <svg className="handles" viewBox={`0 0 ${w} ${h}`} aria-hidden="true" style={{ pointerEvents: 'none' }}>
         {areas &&
-          engine.areas().map(({ id, takes, rect }) => {
+          engine.trying.areas().map(({ id, takes, rect }) => {
             const [x, y, width, height] = rect.map((v) => v / scale) as [number, number, number, number];
             const { stroke, dash, fill } = STYLES[takes];
             return (

@@ -1,12 +1,13 @@
 /** Settings of the Attach step: how the element is carried, and by what. */
 import { matchingNodes, poseTowards, type Vec3 } from '@foreshore/core';
-import { type Anchor, inOrder } from '@foreshore/document';
+import { type Anchor, carried, inOrder } from '@foreshore/document';
 import { Select, TextInput } from '@mantine/core';
 import { NumberField } from '../shell/number-field.tsx';
 import { change } from '../state/project.ts';
 import { useEngine } from './context.ts';
 import { editElement, insideAll, reorder, reparent, withAnchor } from './edits.ts';
 import type { Props } from './step-settings.tsx';
+import { ZoneSettings } from './zone-settings.tsx';
 
 const AXES = ['x (east)', 'y (up)', 'z (south)'] as const;
 
@@ -21,7 +22,7 @@ function MountSettings({ id, element, document }: Props) {
     if (kind === 'glass') reparent(id, null);
     else if (kind === 'inside' && groups[0]) reparent(id, groups[0][0]);
     else if (kind === 'floating' && anchors[0])
-      editElement('Float over an anchor', id, (e) => ({ ...e, mount: { kind: 'floating', anchor: anchors[0]?.[0] ?? '' } }));
+      editElement('Float over an anchor', id, (e) => carried(e, { kind: 'floating', anchor: e.about ?? anchors[0]?.[0] ?? '' }));
   };
   return (
     <>
@@ -275,6 +276,7 @@ function AnchorSettings({ id, document, anchorId }: Props & { anchorId: string }
             onChange={(next) => next && edit('Change the anchor', { ...anchor, [end]: next })}
           />
         ))}
+      <ZoneSettings anchor={anchor} onChange={(next) => edit('Change a zone', next)} />
       <button
         type="button"
         className="text-button wide"

@@ -2,6 +2,8 @@
 import type { Link, StepName } from '@foreshore/core';
 import { IconCheck, IconCircleDashed, IconX } from '@tabler/icons-react';
 import { useBench } from '../state/bench.ts';
+import { shownDocument, useProject } from '../state/project.ts';
+import { isGateable } from './gate-settings.tsx';
 
 export const STEP_TITLES: Record<StepName, string> = {
   attach: 'Attach',
@@ -23,13 +25,17 @@ const SAID: Record<Link['state'], string> = {
   absent: 'does not apply',
 };
 
+const isGate = (step: StepName): boolean => step === 'range' || step === 'sightline' || step === 'claim';
+
 export function Chain() {
   const { info, openStep, selection } = useBench();
+  const element = useProject((s) => (selection ? shownDocument(s)?.elements[selection] : undefined));
+  const gateable = element !== undefined && isGateable(element);
   if (!selection || !info || info.links.length === 0)
     return (
       <nav className="chain" aria-label="Reasons">
         <p className="empty">
-          Select a label in the picture or in the list to see why it shows or not{info ? `; ${info.shownCount} are shown here now` : ''}.
+          Select an element in the picture or in the list to see why it shows or not{info ? `; ${info.shownCount} are shown here now` : ''}.
         </p>
       </nav>
     );
@@ -37,14 +43,29 @@ export function Chain() {
     <nav className="chain" aria-label="Reasons">
       {info.links.map(({ step, state, says }) => {
         const title = STEP_TITLES[step];
+        const open = openStep === step;
+        // A step that could be set goes by its stub, too.
+        if (state === 'absent' && isGate(step) && gateable)
+          return (
+            <button
+              key={step}
+              type="button"
+              className="link-stub"
+              data-step={step}
+              aria-expanded={open}
+              title={`${title} asks nothing of it yet: set it`}
+              onClick={() => useBench.setState({ openStep: open ? null : step })}
+            >
+              <span>{title}</span>
+            </button>
+          );
         if (state === 'absent')
           return (
-            <div key={step} className="link-stub" title={`${title} does not apply to this label`}>
+            <div key={step} className="link-stub" title={`${title} does not apply to it`}>
               <span>{title}</span>
             </div>
           );
         const Icon = state === 'yes' ? IconCheck : state === 'no' ? IconX : IconCircleDashed;
-        const open = openStep === step;
         return (
           <button
             key={step}

@@ -7,6 +7,7 @@ import { shownDocument, useProject } from '../state/project.ts';
 import { useEngine } from './context.ts';
 import { editElement, removeElement } from './edits.ts';
 import { DraftText } from './fields.tsx';
+import { KeyContent, PressContent } from './gate-settings.tsx';
 import { GaugeContent } from './gauge-content.tsx';
 import { GroupContent } from './group-content.tsx';
 import { PictureContent, ScreenPaintContent, SliderContent, ToggleContent } from './kind-content.tsx';
@@ -70,7 +71,7 @@ export function Content() {
             title="Stand before it"
             aria-label={`Stand before ${element.name}`}
             onClick={() => {
-              const pose = engine.viewOf(selection);
+              const pose = engine.places.viewOf(selection);
               if (pose) engine.goTo(pose);
             }}
           >
@@ -122,12 +123,16 @@ export function Content() {
         {element.kind === 'toggle' && <ToggleContent id={selection} element={element} />}
         {element.kind === 'slider' && <SliderContent id={selection} element={element} />}
         {element.kind === 'screenPaint' && <ScreenPaintContent id={selection} element={element} />}
+        <KeyContent id={selection} element={element} document={document} />
         {element.kind === 'instance' && <InstanceContent id={selection} element={element} />}
         <UsesContent id={selection} element={element} />
         {element.kind !== 'screenPaint' && (
           <>
             <MotionContent id={selection} element={element} group={element.kind === 'group'} />
             <PointerContent id={selection} element={element} />
+            <div className="wide">
+              <PressContent id={selection} element={element} document={document} />
+            </div>
           </>
         )}
         {element.kind === 'group' && <TemplateContent id={selection} element={element} />}

@@ -50,7 +50,7 @@ export function Choice<V extends string>({
 }: {
   label: string;
   value: V;
-  choices: Readonly<Record<V, string>>;
+  choices: Readonly<Partial<Record<V, string>>>;
   onChange: (value: V) => void;
 }) {
   return (

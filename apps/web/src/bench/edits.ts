@@ -1,7 +1,9 @@
 /** Changes to the document that the bench makes, each a recipe and a name for undo. */
+import { DEFAULT_KEYS } from '@foreshore/core';
 import {
   type Anchor,
   barForm,
+  carried,
   type Document,
   type Element,
   freeId,
@@ -14,6 +16,7 @@ import {
   makeLabel,
   makeMovement,
   makePicture,
+  makePrompt,
   makeScreenPaint,
   makeSlider,
   makeText,
@@ -213,13 +216,30 @@ export function siblings(document: Document, { mount }: Element): [string, Eleme
 
 /** Takes an element into a group, or onto the glass where none is given. */
 export function reparent(id: string, group: string | null): void {
-  editElement(group ? 'Move into a group' : 'Move onto the glass', id, (element) => ({
-    ...element,
-    ...(group ? insideOf(group) : onGlass([0, 0], [24, 24])),
-    ...(element.size.rule === 'world'
-      ? { size: { rule: 'screen', emPx: element.kind === 'label' ? 28 : 1, hideBelowPx: 0, leavePx: 0 } }
-      : {}),
-  }));
+  editElement(group ? 'Move into a group' : 'Move onto the glass', id, (element) => {
+    const { mount, place } = group ? insideOf(group) : onGlass([0, 0], [24, 24]);
+    return carried(element, mount, place);
+  });
+}
+
+/** A prompt on a new anchor, in a zone about it, for the action that all prompts send at first; selects it. Returns its id. */
+export function placePrompt(anchorFrom: (name: string, order: string) => Anchor, text: string): string | null {
+  const { document } = useProject.getState();
+  if (!document) return null;
+  const anchorId = freeId(document.anchors, text);
+  const [first] = inOrder(document.actions ?? {}).find(([, a]) => a.keys !== undefined) ?? [];
+  const action = first ?? freeId(document.actions ?? {}, 'use');
+  const { id, made } = makePrompt(document.elements, anchorId, text, action);
+  const done = change('Place a prompt', (d) => {
+    const anchor: Anchor = { ...anchorFrom(text, orderAfter(d.anchors)), zone: { kind: 'sphere', radiusM: 0.4 } };
+    const actions = first
+      ? d.actions
+      : { ...d.actions, [action]: { name: 'Use', order: orderAfter(d.actions ?? {}), reactions: [], keys: DEFAULT_KEYS } };
+    return { ...put(d, 'anchors', anchorId, anchor), elements: { ...d.elements, ...made }, ...(actions && { actions }) };
+  });
+  if (!done) return null;
+  useBench.setState({ selection: id });
+  return id;
 }
 
 /** A label on a new anchor; selects it. Returns its id. */
@@ -310,7 +330,7 @@ export function removeElement(id: string): void {
     if (element.mount.kind !== 'floating') return without;
     const { anchor } = element.mount;
     const used =
-      Object.values(without.elements).some((e) => e.mount.kind === 'floating' && e.mount.anchor === anchor) ||
+      Object.values(without.elements).some((e) => (e.mount.kind === 'floating' && e.mount.anchor === anchor) || e.about === anchor) ||
       Object.values(without.anchors).some((a) => a.kind === 'midpoint' && (a.first === anchor || a.second === anchor)) ||
       Object.values(without.feeds).some((f) => (f.source?.kind === 'distance' || f.source?.kind === 'place') && f.source.anchor === anchor);
     return used ? without : drop(without, 'anchors', anchor);

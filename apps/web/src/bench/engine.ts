@@ -6,21 +6,16 @@
 import { Replay } from '@foreshore/checks';
 import {
   type Arranged,
-  actingRow,
   arrange,
   type Compiled,
-  clockTimes,
   compile,
   countsOf,
   drawList,
   explain,
   Verdict as Failed,
-  formatValue,
   type Going,
   headRow,
   type Intent,
-  isArriving,
-  isOff,
   isRestless,
   isSeen,
   makeHit,
@@ -28,36 +23,28 @@ import {
   type Pose,
   paintedRows,
   phaseAt,
+  placeLevel,
   placeOf,
-  playMotion,
-  pointerOf,
   poseTowards,
   projector,
-  react,
   readValues,
   routeDurationS,
   routePose,
-  rowUnder,
   type Solver,
   STEPS,
   sameValue,
   screenRay,
-  scrollingRow,
-  scrollTo,
   solve,
   type TextShaper,
-  transformPoint,
   type Vec3,
-  valueSet,
-  valueStepped,
   type WalkState,
   walk,
   walkFrom,
   walkPose,
   within,
 } from '@foreshore/core';
-import { type Anchor, type Document, type Element, type FeedValue, inOrder } from '@foreshore/document';
-import { cameraPose, emptyGround, invertAffine, type LevelModel, readLevel } from '@foreshore/level';
+import { type Document, type Element, type FeedValue, inOrder } from '@foreshore/document';
+import { cameraPose, emptyGround, type LevelModel, readLevel } from '@foreshore/level';
 import { paintCanvas } from '@foreshore/paint';
 import { addFonts, projectShaper } from '../level/fonts.ts';
 import { Pictures } from '../level/pictures.ts';
@@ -65,9 +52,11 @@ import { LevelRenderer, SOFTWARE } from '../level/renderer.ts';
 import { LevelScene } from '../level/scene.ts';
 import { api } from '../state/api.ts';
 import { type FrameInfo, type Hover, useBench, type Verdict } from '../state/bench.ts';
-import { hold, took, useLive } from '../state/live.ts';
+import { useLive } from '../state/live.ts';
 import type { Recorded } from './edits.ts';
 import { drawOutside, outsideProjection } from './outside.ts';
+import { Places, rowFor } from './places.ts';
+import { Trying } from './trying.ts';
 
 const ROUTE_SAMPLE_S = 0.1;
 const REACH_M = 4000;
@@ -75,7 +64,6 @@ const REACH_M = 4000;
 const SLOW_MS = 45;
 /** So long without a change, and the picture is drawn in full quality. */
 const CALM_MS = 250;
-const NOTHING_DONE = { values: {}, phase: null, forced: {}, played: [], did: [] };
 
 export class Engine {
   model: LevelModel;
@@ -85,14 +73,16 @@ export class Engine {
     return this.text;
   }
   private readonly renderer: LevelRenderer;
-  private document: Document;
-  private compiled: Compiled;
+  document: Document;
+  compiled: Compiled;
+  readonly trying = new Trying(this);
+  readonly places = new Places(this);
   private readonly arranged = new Map<string, Arranged>();
   private readonly live = new Map<string, Solver>();
   private readonly replays = new Map<string, Replay>();
   private readonly pictures: Pictures;
   /** While trying, time goes on for what softens, lingers and moves, though the route stands still: seconds. */
-  private tryS = 0;
+  tryS = 0;
   private main: HTMLCanvasElement | null = null;
   private readonly tiles = new Map<string, HTMLCanvasElement>();
   private request = 0;
@@ -148,10 +138,11 @@ export class Engine {
         now.pressed === before.pressed &&
         now.cursor === before.cursor &&
         now.scrolled === before.scrolled &&
-        now.language === before.language
+        now.language === before.language &&
+        now.device === before.device
       )
         return;
-      if (now.language !== before.language) {
+      if (now.language !== before.language || now.device !== before.device) {
         this.arranged.clear();
         this.replays.clear();
         this.live.clear();
@@ -159,6 +150,7 @@ export class Engine {
       if (now.mode !== before.mode) {
         this.live.clear();
         this.tryS = now.timeS;
+        this.trying.end();
       }
       if (now.pose === null) this.walker = null;
       if (now.flying !== before.flying && this.walker) this.walker.flying = now.flying;
@@ -172,6 +164,7 @@ export class Engine {
     cancelAnimationFrame(this.request);
     clearTimeout(this.calm);
     for (const stop of this.unsubscribe) stop();
+    this.trying.dispose();
     this.scene.dispose();
     this.renderer.dispose();
   }
@@ -239,8 +232,8 @@ export class Engine {
     if (known) return known;
     const described = this.document.viewers[viewer];
     if (!described) return null;
-    const { language } = useBench.getState();
-    const made = arrange(this.compiled, described, this.text, undefined, language ?? this.document.language);
+    const { language, device } = useBench.getState();
+    const made = arrange(this.compiled, described, this.text, undefined, language ?? this.document.language, device);
     this.arranged.set(viewer, made);
     return made;
   }
@@ -275,15 +268,17 @@ export class Engine {
   /** One frame with the feeds and the phase of a time, somewhere off the route. */
   private solveNow(solver: Solver, head: Pose, timeS: number, clockS = timeS): void {
     this.placeLevel(timeS);
-    const { route, pointed, pressed, pose, scrolled } = useBench.getState();
+    const { route, pointed, pressed, pose, scrolled, mode, playing } = useBench.getState();
     const way = this.document.routes[route] ?? null;
     const { held, phase, forced } = useLive.getState();
     solve(solver, {
       timeS: clockS,
       head,
+      stands: mode !== 'try' && !playing,
       views: [],
       depthOrder: true,
       values: readValues(solver.c, way, timeS, head, held, undefined, pose ? this.going() : null),
+      pressing: mode === 'try' ? this.trying.share() : null,
       phase: phase ?? phaseAt(way, timeS) ?? this.firstPhase(),
       pointed,
       pressed,
@@ -307,8 +302,10 @@ export class Engine {
     return useLive.getState().phase ?? phaseAt(this.document.routes[route] ?? null, timeS) ?? this.firstPhase();
   }
 
-  private placeLevel(timeS: number): void {
-    this.model.poses(clockTimes(this.model, timeS));
+  /** Places the level for a time, with what feeds move of it as they stand. */
+  placeLevel(timeS: number): void {
+    const { route } = useBench.getState();
+    placeLevel(this.compiled, this.document.routes[route] ?? null, timeS, this.pose(), useLive.getState().held);
   }
 
   /** The camera now, wherever it is carried. */
@@ -378,6 +375,7 @@ export class Engine {
       if (position[1] >= before[1]) this.highestM = position[1];
       useBench.setState({ pose: walkPose(this.walker) });
     } else this.speedMps = 0;
+    const busy = state.mode === 'try' && this.trying.advance(dtS);
     if (state.mode === 'try') this.tryS += dtS;
     if (state.playing) {
       const way = this.document.routes[state.route];
@@ -391,7 +389,7 @@ export class Engine {
       if (!last || timeS - last.timeS >= ROUTE_SAMPLE_S) this.recorded.push({ timeS, pose: this.pose() });
       this.recordLive(timeS);
     }
-    return steering || falling || state.playing || state.recording;
+    return steering || falling || busy || state.playing || state.recording;
   }
 
   /** While trying: something moves, softens or lingers although nobody does anything. */
@@ -687,250 +685,10 @@ export class Engine {
     return found;
   }
 
-  /** While trying: which element has the pointer at a point of the picture, and the acting one it belongs to. */
-  pointerAt(u: number, v: number): { has: string | null; acts: string | null } {
-    const solver = this.frameOf(useBench.getState().viewer);
-    if (!solver) return { has: null, acts: null };
-    const { widthPx, heightPx } = solver.a.projection;
-    const row = rowUnder(solver, u * widthPx, v * heightPx);
-    const acting = row < 0 ? -1 : actingRow(solver, row);
-    return { has: solver.c.ids[row] ?? null, acts: solver.c.ids[acting] ?? null };
-  }
-
-  /** Acting elements that are shown now, in the order of reading: from the back to the front, as they are painted. */
-  acting(): string[] {
-    const solver = this.frameOf(useBench.getState().viewer);
-    if (!solver) return [];
-    // What is scrolled out of sight can be come to, and is brought into sight then.
-    return [...paintedRows(solver)].flatMap((row) => {
-      const failed = solver.f.failed[row];
-      const shown = failed === Failed.Shown || (failed === Failed.Place && (solver.c.clipper[row] as number) >= 0);
-      if (!shown || pointerOf(solver, row).takes !== 'acts' || isOff(solver, row)) return [];
-      // What lies behind a veil is not come to by keys either.
-      const [x, y, w, h] = placeOf(solver.f, row).rect;
-      const over = rowUnder(solver, x + w / 2, y + h / 2);
-      return over >= 0 && solver.c.root[over] !== solver.c.root[row] ? [] : [solver.c.ids[row] as string];
-    });
-  }
-
-  /** Sends the action of an element, and does what the document says is done on it. A toggle is turned over. @param at where it was pressed, as shares of the picture. */
-  use(id: string, at: readonly [number, number] | null = null): void {
-    const solver = this.frameOf(useBench.getState().viewer);
-    const row = solver?.c.ids.indexOf(id) ?? -1;
-    const element = solver?.c.elements[row];
-    if (!solver || !element || isOff(solver, row) || isArriving(solver, row)) return;
-    const { timeS } = useBench.getState();
-    const set = element.kind === 'slider' && !at ? null : valueSet(solver, row, ...this.pixels(solver, at));
-    const action = element.pointer?.action ?? null;
-    if (set) this.set(set.feed, set.value);
-    // What only sets a feed has nothing to send.
-    if (set && action === null) {
-      const did = [`${this.document.feeds[set.feed]?.name ?? set.feed} ${formatValue(set.value)}`];
-      took({ ...NOTHING_DONE, did }, { timeS, action: 'sets', source: element.name });
-      return;
-    }
-    const name = action ? (this.document.actions?.[action]?.name ?? action) : 'nothing: it has no action';
-    const reacted = action ? react(this.document, action, this.valuesNow(), (shown) => this.isShown(shown)) : NOTHING_DONE;
-    took(reacted, { timeS, action: name, source: element.name });
-    for (const played of reacted.played) this.play(played);
-  }
-
-  private set(feed: string, value: FeedValue): void {
-    hold(feed, value);
-  }
-
-  private pixels(solver: Solver, at: readonly [number, number] | null): [number, number] {
-    const { widthPx, heightPx } = solver.a.projection;
-    return at ? [at[0] * widthPx, at[1] * heightPx] : [0, 0];
-  }
-
-  private isShown(element: string): boolean {
-    const solver = this.frameOf(useBench.getState().viewer);
-    return solver?.c.sources.some((source, row) => source === element && solver.f.failed[row] === Failed.Shown) ?? false;
-  }
-
-  /** Plays the motion of entering of an element once more. */
-  private play(element: string): void {
-    const solver = this.frameOf(useBench.getState().viewer);
-    if (!solver) return;
-    for (let row = 0; row < solver.c.count; row++) if (solver.c.sources[row] === element) playMotion(solver, row);
-    this.invalidate();
-  }
-
-  /** Whether an element is dragged rather than pressed. */
-  isSlider(id: string): boolean {
-    const solver = this.frameOf(useBench.getState().viewer);
-    return solver?.c.elements[solver.c.ids.indexOf(id)]?.kind === 'slider';
-  }
-
-  /** Sets what a slider sets, from where the pointer is, as shares of the picture. */
-  slide(id: string, at: readonly [number, number]): void {
-    const solver = this.frameOf(useBench.getState().viewer);
-    const set = solver && valueSet(solver, solver.c.ids.indexOf(id), ...this.pixels(solver, at));
-    if (set && set.value !== this.valuesNow()[set.feed]) this.set(set.feed, set.value);
-  }
-
-  /** Moves a slider by steps. False where the element is none. */
-  slideBy(id: string, steps: number): boolean {
-    const solver = this.frameOf(useBench.getState().viewer);
-    const set = solver && valueStepped(solver, solver.c.ids.indexOf(id), steps);
-    if (set) this.set(set.feed, set.value);
-    return Boolean(set);
-  }
-
-  /** Scrolls what is under a point of the picture by so many of the viewer's pixels. False where nothing there scrolls. */
-  scrollAt(u: number, v: number, byPx: number): boolean {
-    const solver = this.frameOf(useBench.getState().viewer);
-    if (!solver) return false;
-    const { widthPx, heightPx } = solver.a.projection;
-    const row = rowUnder(solver, u * widthPx, v * heightPx);
-    const group = row < 0 ? -1 : scrollingRow(solver, row);
-    if (group < 0) return false;
-    this.scroll(solver, group, (solver.f.scrolled[group] as number) + byPx / (solver.a.fits[group] as number));
-    return true;
-  }
-
-  /** Brings an element into the box of what scrolls around it. */
-  reveal(id: string): void {
-    const solver = this.frameOf(useBench.getState().viewer);
-    const row = solver?.c.ids.indexOf(id) ?? -1;
-    const group = solver && row >= 0 ? scrollingRow(solver, solver.c.parent[row] as number) : -1;
-    if (solver && group >= 0) this.scroll(solver, group, scrollTo(solver, group, row));
-  }
-
-  private scroll(solver: Solver, group: number, to: number): void {
-    const within = Math.max(0, Math.min(solver.a.tree.surplus[group] as number, to));
-    useBench.setState(({ scrolled }) => ({ scrolled: { ...scrolled, [solver.c.ids[group] as string]: within } }));
-  }
-
-  /** A key of the keyboard went down or up while trying: feeds that come from it follow. True where one does. */
-  key(code: string, down: boolean): boolean {
-    let any = false;
-    for (const [id, { source, kind }] of Object.entries(this.document.feeds)) {
-      if (source?.kind !== 'key' || source.code !== code || kind !== 'flag') continue;
-      any = true;
-      if (source.how === 'held') this.set(id, down);
-      else if (down) this.set(id, this.valuesNow()[id] !== true);
-    }
-    return any;
-  }
-
-  /** Every pointer area of the present frame, in the chosen viewer's pixels, back to front. */
-  areas(): { id: string; takes: 'acts' | 'blocks' | 'passes'; rect: [number, number, number, number] }[] {
-    const solver = this.frameOf(useBench.getState().viewer);
-    if (!solver) return [];
-    return [...paintedRows(solver)].flatMap((row) => {
-      if (solver.f.failed[row] !== Failed.Shown) return [];
-      const { takes, padPx } = pointerOf(solver, row);
-      const pad = padPx * (solver.a.fits[row] as number);
-      const [x, y, w, h] = placeOf(solver.f, row).rect;
-      return [
-        { id: solver.c.ids[row] as string, takes, rect: [x - pad, y - pad, w + 2 * pad, h + 2 * pad] as [number, number, number, number] },
-      ];
-    });
-  }
-
-  /** Boxes in the chosen viewer's pixels that an element's pin is a fraction of, and that its drag snaps to. */
-  parentBox(id: string): { left: number; top: number; right: number; bottom: number } | null {
-    const solver = this.frameOf(useBench.getState().viewer);
-    const row = solver ? rowFor(solver, id) : -1;
-    const element = solver?.c.elements[row];
-    if (!solver || !element || element.mount.kind === 'floating') return null;
-    const { widthPx, heightPx } = solver.a.projection;
-    if (element.mount.kind === 'glass')
-      return element.mount.within === 'safe' ? solver.a.safe : { left: 0, top: 0, right: widthPx, bottom: heightPx };
-    const up = solver.c.parent[row] as number;
-    const group = solver.c.elements[up];
-    if (group?.kind !== 'group') return null;
-    const [x, y, w, h] = placeOf(solver.f, up).rect;
-    const [l, t, r, b] = group.layout.padPx.map((v) => v * (solver.a.fits[up] as number)) as [number, number, number, number];
-    return { left: x + l, top: y + t, right: x + w - r, bottom: y + h - b };
-  }
-
-  /** The box of an element in the chosen viewer's pixels; null where it has none in the frame. */
-  boxOf(id: string): { left: number; top: number; right: number; bottom: number } | null {
-    const solver = this.frameOf(useBench.getState().viewer);
-    const row = solver ? rowFor(solver, id) : -1;
-    if (!solver || row < 0) return null;
-    const [left, top, width, height] = placeOf(solver.f, row).rect;
-    return Number.isNaN(left) ? null : { left, top, right: left + width, bottom: top + height };
-  }
-
-  /** The viewer's pixels for one design pixel of an element's offset. */
-  unitOf(id: string): number {
-    const solver = this.frameOf(useBench.getState().viewer);
-    const row = solver ? rowFor(solver, id) : -1;
-    return (row >= 0 ? solver?.a.fits[row] : undefined) ?? 1;
-  }
-
-  /** Boxes of what stands beside an element in the same parent, in the chosen viewer's pixels. */
-  boxesBeside(id: string): { left: number; top: number; right: number; bottom: number }[] {
-    const solver = this.frameOf(useBench.getState().viewer);
-    const row = solver ? rowFor(solver, id) : -1;
-    if (!solver || row < 0) return [];
-    const { c, f } = solver;
-    return c.ids.flatMap((_, other) => {
-      if (other === row || other < c.floatingCount || c.parent[other] !== c.parent[row] || f.failed[other] !== Failed.Shown) return [];
-      const [left, top, width, height] = placeOf(f, other).rect;
-      return [{ left, top, right: left + width, bottom: top + height }];
-    });
-  }
-
   /** What every feed is worth in the present frame. */
   valuesNow(): Record<string, FeedValue | undefined> {
     const solver = this.frameOf(useBench.getState().viewer);
     return Object.fromEntries(solver?.c.feedIds.map((feed, k) => [feed, solver.f.values[k]]) ?? []);
-  }
-
-  /** A new anchor where the pointer is: it rides on the surface's node if that moves. */
-  anchorFrom(hover: Hover, name: string, order: string): Anchor {
-    if (!hover.moves) return { kind: 'surface', name, order, node: null, position: hover.position, normal: hover.normal };
-    const { position, normal } = this.intoNode(hover.node, hover.position, hover.normal);
-    return { kind: 'surface', name, order, node: hover.node, position, normal };
-  }
-
-  /** The anchor moved to a place on a surface; null where its kind cannot be moved by hand. */
-  movedAnchor(anchor: Anchor, hover: Hover): Anchor | null {
-    if (anchor.kind === 'midpoint' || anchor.kind === 'nodes' || anchor.kind === 'event') return null;
-    if (anchor.kind === 'surface') return this.anchorFrom(hover, anchor.name, anchor.order);
-    if (this.model.nodeIndex(anchor.node) < 0) return null;
-    return { ...anchor, offset: this.intoNode(anchor.node, hover.position, hover.normal).position };
-  }
-
-  private intoNode(node: string, position: Vec3, normal: Vec3): { position: Vec3; normal: Vec3 } {
-    const at = this.model.nodeIndex(node) * 16;
-    const m = this.model.worldMatrices;
-    const inverse = new Float64Array(16);
-    if (!invertAffine(inverse, m, at)) return { position, normal };
-    // A normal goes back by the transpose of the node's matrix.
-    const n = [0, 1, 2].map((k) => [0, 1, 2].reduce((sum, r) => sum + (m[at + k * 4 + r] as number) * (normal[r] as number), 0)) as Vec3;
-    const length = Math.hypot(...n) || 1;
-    return { position: transformPoint(inverse, 0, ...position), normal: n.map((v) => v / length) as Vec3 };
-  }
-
-  /** A place from which an element's anchor can be seen well: in front of it, where one can stand. */
-  viewOf(id: string): Pose | null {
-    const row = this.compiled.sources.indexOf(id);
-    if (row < 0 || row >= this.compiled.floatingCount || this.compiled.lost[row]) return null;
-    this.placeLevel(useBench.getState().timeS);
-    const at = (this.compiled.elementAnchor[row] as number) * 3;
-    const solver = this.frameOf(useBench.getState().viewer);
-    const w = (solver?.c ?? this.compiled).anchorWorld;
-    const target: Vec3 = [w[at] as number, w[at + 1] as number, w[at + 2] as number];
-    const eye = this.document.body.eyeHeightM;
-    let best: { pose: Pose; score: number } | null = null;
-    const hit = makeHit();
-    for (const reach of [5, 8, 3, 12])
-      for (let k = 0; k < 16; k++) {
-        const angle = (k / 16) * 2 * Math.PI;
-        const [x, z] = [target[0] + Math.cos(angle) * reach, target[2] + Math.sin(angle) * reach];
-        if (!this.model.castRay([x, target[1] + 3, z], [0, -1, 0], 40, hit)) continue;
-        const from: Vec3 = [x, hit.position[1] + eye, z];
-        const open = this.model.sightline(...from, ...target) < 0;
-        const score = (open ? 0 : 100) + Math.abs(reach - 5) + Math.abs(from[1] - target[1]);
-        if (!best || score < best.score) best = { pose: poseTowards(from, target), score };
-      }
-    return best?.pose ?? poseTowards([target[0] + 4, target[1] + 1.5, target[2] + 4], target);
   }
 }
 
@@ -938,22 +696,6 @@ export class Engine {
 function sameRows(a: Compiled, b: Compiled): boolean {
   const [counts, others] = [countsOf(a), countsOf(b)];
   return JSON.stringify(counts) === JSON.stringify(others) && a.ids.every((id, i) => id === b.ids[i]);
-}
-
-/** The row of an element: of the many that it may stand for, the nearest that is shown, or else the first. */
-function rowFor({ c, f }: Solver, id: string): number {
-  let best = -1;
-  let bestM = Number.POSITIVE_INFINITY;
-  for (let row = c.sources.indexOf(id); row >= 0 && row < c.count; row++) {
-    if (c.sources[row] !== id) continue;
-    const { depthM } = placeOf(f, row, headRow(f));
-    const shown = f.failed[row] === Failed.Shown;
-    if (best < 0 || (shown && depthM < bestM)) {
-      best = row;
-      if (shown) bestM = depthM;
-    }
-  }
-  return best;
 }
 
 async function loadLevel(document: Document): Promise<LevelModel> {

@@ -2,6 +2,7 @@
 import { useBench } from '../state/bench.ts';
 import { shownDocument, useProject } from '../state/project.ts';
 import { useEngine } from './context.ts';
+import { GateMarks } from './gate-marks.tsx';
 import { type Handle, handlesOf } from './resize.ts';
 import type { Guide, Rect } from './snap.ts';
 
@@ -31,7 +32,7 @@ export function Handles({ scale, size: [w, h], guides, pins }: Props) {
   const [x, y] = [info.point[0] / scale, info.point[1] / scale];
   const [left, top, width, height] = info.rect.map((v) => v / scale) as [number, number, number, number];
   const dash = info.selectionShown ? undefined : '6 5';
-  const parent = pins || !floating ? engine.parentBox(selection) : null;
+  const parent = pins || !floating ? engine.places.parentBox(selection) : null;
   const [ownX, ownY] = [left + element.place.ownPoint[0] * width, top + element.place.ownPoint[1] * height];
   const both = (draw: (colour: string, wide: boolean) => React.ReactNode) =>
     [PAPER, info.selectionShown ? CHANNEL : RED].map((colour, k) => draw(colour, k === 0));
@@ -70,7 +71,7 @@ export function Handles({ scale, size: [w, h], guides, pins }: Props) {
         </g>
       )}
       {also.map((id) => {
-        const box = engine.boxOf(id);
+        const box = engine.places.boxOf(id);
         return (
           box && (
             <rect
@@ -94,7 +95,7 @@ export function Handles({ scale, size: [w, h], guides, pins }: Props) {
           box={{ left, top, right: left + width, bottom: top + height }}
           parent={parent}
           scale={scale}
-          unit={engine.unitOf(selection)}
+          unit={engine.places.unitOf(selection)}
         />
       )}
       {guides.map(({ axis, at }) => (
@@ -106,6 +107,7 @@ export function Handles({ scale, size: [w, h], guides, pins }: Props) {
           strokeWidth={1}
         />
       ))}
+      <GateMarks id={selection} scale={scale} size={[w, h]} />
       {both((colour, wide) => (
         <g key={colour} fill="none" stroke={colour} strokeWidth={wide ? 4 : 1.75} strokeDasharray={dash} data-ghost={!info.selectionShown}>
           <rect x={left - 3} y={top - 3} width={width + 6} height={height + 6} rx={3} />

@@ -1,11 +1,21 @@
 /** While trying: what was sent, by which element, and what it did. */
+
+import type { Device } from '@foreshore/document';
 import { Switch } from '@mantine/core';
 import { useBench } from '../state/bench.ts';
 import { resetLive, useLive } from '../state/live.ts';
+import { Choice } from './editing.tsx';
+
+const DEVICE_WORDS: Record<Device, string> = {
+  keyboard: 'keyboard and pointer',
+  gamepad: 'a gamepad',
+  touch: 'touch',
+  hand: 'a hand controller',
+};
 
 export function LiveList() {
   const { log, held, phase } = useLive();
-  const { areas } = useBench();
+  const { areas, device } = useBench();
   const changed = Object.keys(held).length > 0 || phase !== null;
   return (
     <section className="section" aria-label="What was sent">
@@ -35,6 +45,7 @@ export function LiveList() {
         checked={areas}
         onChange={(event) => useBench.setState({ areas: event.currentTarget.checked })}
       />
+      <Choice label="The player uses" value={device} choices={DEVICE_WORDS} onChange={(next) => useBench.setState({ device: next })} />
       {areas && <p className="hint">Filled: acts. Dashed red: blocks. Dotted grey: lets it pass.</p>}
       <ol className="live-list">
         {log.length === 0 && <li className="hint">Nothing has been sent yet.</li>}

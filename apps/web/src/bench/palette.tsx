@@ -2,7 +2,8 @@
 import { useEffect, useRef } from 'react';
 import { type GlassKind, KINDS } from './edits.ts';
 
-const DRAWN: Record<GlassKind | 'label', React.ReactNode> = {
+const DRAWN: Record<GlassKind | 'label' | 'prompt', React.ReactNode> = {
+  prompt: <path d="M2 4h9v12H2zM5 7v6M5 7h3M5 10h2.5M5 13h3M14 8h10M14 12h7" />,
   label: <path d="M1 1h24v11H1zM5 6.5h16M13 12v7" />,
   text: <path d="M4 4h18M13 4v13M9 17h8" />,
   bar: (
@@ -59,6 +60,7 @@ interface Props {
   /** A group under the pointer. */
   group: { id: string; name: string } | null;
   onLabel: () => void;
+  onPrompt: () => void;
   onGlass: (kind: GlassKind) => void;
   onInside: (kind: GlassKind) => void;
   /** Templates that can be used here, by id. */
@@ -67,11 +69,23 @@ interface Props {
   onClose: () => void;
 }
 
-export function Palette({ at: [x, y], size: [w, h], surface, group, onLabel, onGlass, onInside, onClose, templates, onInstance }: Props) {
+export function Palette({
+  at: [x, y],
+  size: [w, h],
+  surface,
+  group,
+  onLabel,
+  onPrompt,
+  onGlass,
+  onInside,
+  onClose,
+  templates,
+  onInstance,
+}: Props) {
   const box = useRef<HTMLDivElement>(null);
   useEffect(() => box.current?.querySelector('button')?.focus(), []);
   const kinds = Object.entries(KINDS) as [GlassKind, string][];
-  const button = (kind: GlassKind | 'label', name: string, run: () => void) => (
+  const button = (kind: GlassKind | 'label' | 'prompt', name: string, run: () => void) => (
     <button key={`${name} ${kind}`} type="button" className="kind" onClick={run}>
       <svg width="26" height="20" aria-hidden="true" fill="none" stroke="currentColor" strokeWidth="1.5">
         {DRAWN[kind]}
@@ -96,7 +110,10 @@ export function Palette({ at: [x, y], size: [w, h], surface, group, onLabel, onG
       {surface !== null && (
         <>
           <p>In the world, on {surface || 'the ground'}</p>
-          {button('label', 'Label', onLabel)}
+          <div className="kinds">
+            {button('label', 'Label', onLabel)}
+            {button('prompt', 'Prompt', onPrompt)}
+          </div>
         </>
       )}
       {group && (

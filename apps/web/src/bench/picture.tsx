@@ -16,7 +16,17 @@ import { useLive } from '../state/live.ts';
 import { change, draft, dropDraft, shownDocument, useProject } from '../state/project.ts';
 import { Areas } from './areas.tsx';
 import { useEngine } from './context.ts';
-import { addRoute, editKind, type GlassKind, placeInstance, placeLabel, placeOnGlass, withAnchor, withElement } from './edits.ts';
+import {
+  addRoute,
+  editKind,
+  type GlassKind,
+  placeInstance,
+  placeLabel,
+  placeOnGlass,
+  placePrompt,
+  withAnchor,
+  withElement,
+} from './edits.ts';
 import { showEnd } from './extremes-panel.tsx';
 import { Handles } from './handles.tsx';
 import { languageName } from './languages.ts';
@@ -64,7 +74,7 @@ export function Picture() {
   const [size, setSize] = useState<[number, number]>([0, 0]);
   const [palette, setPalette] = useState<{ at: [number, number]; hover: Hover | null; group: string | null } | null>(null);
   const [guides, setGuides] = useState<Guide[]>([]);
-  const [pending, setPending] = useState<Hover | null>(null);
+  const [pending, setPending] = useState<(Hover & { prompt: boolean }) | null>(null);
   const [drag, setDrag] = useState<Drag | null>(null);
   const held = useRef(new Set<string>());
   const one = document?.viewers[viewer];
@@ -109,10 +119,12 @@ export function Picture() {
     if (mode === 'place') return;
     const [u, v] = at(event);
     if (mode === 'try' && !outside) {
-      const { has, acts } = engine.pointerAt(u, v);
+      const { has, acts } = engine.trying.pointerAt(u, v);
       event.currentTarget.setPointerCapture(event.pointerId);
-      useBench.setState({ pointed: acts, pressed: acts, cursor: [u, v] });
-      if (acts && engine.isSlider(acts)) engine.slide(acts, [u, v]);
+      useBench.setState({ pointed: acts, pressed: acts, cursor: [u, v], device: event.pointerType === 'touch' ? 'touch' : 'keyboard' });
+      if (acts) engine.trying.touch(acts, true);
+      else if (has === null && engine.trying.pointerButton(event.button, true)) return;
+      if (acts && engine.trying.isSlider(acts)) engine.trying.slide(acts, [u, v]);
       // What an element holds never reaches the world.
       if (has === null) setDrag({ kind: 'look', x: event.clientX, y: event.clientY, moved: false, hit: null });
       return;
@@ -124,8 +136,8 @@ export function Picture() {
     const [x, y] = [event.clientX, event.clientY];
     if (handle === 'anchor' && selection) setDrag({ kind: 'anchor', id: selection, moved: false });
     else if (handle?.startsWith('size') && selection && element) {
-      const box = engine.boxOf(selection);
-      const unit = engine.unitOf(selection);
+      const box = engine.places.boxOf(selection);
+      const unit = engine.places.unitOf(selection);
       const size: [number, number] = box ? [(box.right - box.left) / unit, (box.bottom - box.top) / unit] : [0, 0];
       setDrag({
         kind: 'resize',
@@ -156,11 +168,11 @@ export function Picture() {
     if (mode === 'try' && !drag) {
       const { pointed, pressed } = useBench.getState();
       if (document.cursor) useBench.setState({ cursor: [u, v] });
-      if (pressed !== null && engine.isSlider(pressed)) {
-        engine.slide(pressed, [u, v]);
+      if (pressed !== null && engine.trying.isSlider(pressed)) {
+        engine.trying.slide(pressed, [u, v]);
         return;
       }
-      const { acts } = engine.pointerAt(u, v);
+      const { acts } = engine.trying.pointerAt(u, v);
       const now = pressed === null || pressed === acts ? acts : null;
       if (now !== pointed) useBench.setState({ pointed: now });
       return;
@@ -171,7 +183,7 @@ export function Picture() {
       const element = document.elements[drag.id];
       const anchorId = element?.mount.kind === 'floating' ? element.mount.anchor : '';
       const anchor = document.anchors[anchorId];
-      const moved = found && anchor ? engine.movedAnchor(anchor, found) : null;
+      const moved = found && anchor ? engine.places.movedAnchor(anchor, found) : null;
       if (moved) draft((d) => withAnchor(d, anchorId, moved));
       useBench.setState({ hover: found });
       setDrag({ ...drag, moved: true });
@@ -184,7 +196,7 @@ export function Picture() {
       setDrag({ ...drag, x: event.clientX, y: event.clientY, moved: true });
       return;
     }
-    const fit = engine.unitOf(drag.id);
+    const fit = engine.places.unitOf(drag.id);
     if (drag.kind === 'resize') {
       const by: [number, number] = [(dx * scale) / fit, (dy * scale) / fit];
       draft((d) => withElement(d, drag.id, () => resizedBy(drag.from, drag.size, drag.handle, by, movable(d, drag.from))));
@@ -211,7 +223,7 @@ export function Picture() {
     dx: number,
     dy: number,
   ): { dx: number; dy: number; guides: Guide[]; pin: [number, number] | null } => {
-    const parent = engine.parentBox(id);
+    const parent = engine.places.parentBox(id);
     const moved = { left: box.left + dx, top: box.top + dy, right: box.right + dx, bottom: box.bottom + dy };
     if (!parent) return { dx, dy, guides: [], pin: null };
     for (const v of [0, 0.5, 1])
@@ -222,7 +234,7 @@ export function Picture() {
         );
         if (off < PIN_PX * scale) return { dx, dy, guides: [], pin: [u, v] };
       }
-    const beside = engine.boxesBeside(id);
+    const beside = engine.places.boxesBeside(id);
     const snapped = snap(moved, [parent, ...beside], SNAP_PX * scale);
     return { dx: dx + snapped.dx, dy: dy + snapped.dy, guides: snapped.guides, pin: null };
   };
@@ -231,9 +243,10 @@ export function Picture() {
     const { pointed, pressed } = useBench.getState();
     if (pressed !== null) {
       useBench.setState({ pressed: null });
-      if (pointed === pressed) engine.use(pressed, at(event));
+      if (!engine.trying.touch(pressed, false) && pointed === pressed) engine.trying.use(pressed, at(event));
       return;
     }
+    if (mode === 'try') engine.trying.pointerButton(event.button, false);
     if (!drag) return;
     setDrag(null);
     setGuides([]);
@@ -259,6 +272,10 @@ export function Picture() {
     if (mode === 'place' && !palette && !pending) openPalette(...at(event), hover);
   };
 
+  const type = (prompt: boolean) => {
+    setPending(palette?.hover ? { ...palette.hover, prompt } : null);
+    setPalette(null);
+  };
   const placed = (id: string | null) => {
     setPalette(null);
     if (id) useBench.setState({ mode: 'look', hover: null });
@@ -290,7 +307,7 @@ export function Picture() {
     placed(
       placeInstance(
         template,
-        group ? { group } : spot ? { anchorFrom: (name, order) => engine.anchorFrom(spot, name, order) } : { pin, offsetPx: [0, 0] },
+        group ? { group } : spot ? { anchorFrom: (name, order) => engine.places.anchorFrom(spot, name, order) } : { pin, offsetPx: [0, 0] },
       ),
     );
   };
@@ -308,7 +325,7 @@ export function Picture() {
   };
 
   const onWheel = (event: WheelEvent) => {
-    if (mode === 'try' && !outside && engine.scrollAt(...at(event), event.deltaY * scale)) return;
+    if (mode === 'try' && !outside && engine.trying.scrollAt(...at(event), event.deltaY * scale)) return;
     engine.step(event.deltaY < 0 ? 1 : -1);
   };
 
@@ -327,7 +344,7 @@ export function Picture() {
 
   const onKeyDown = (event: KeyboardEvent) => {
     if (event.ctrlKey || event.metaKey || typing || palette || pending) return;
-    if (mode === 'try' && !event.repeat && engine.key(event.code, true)) {
+    if (mode === 'try' && !event.repeat && engine.trying.key(event.code, true)) {
       // The game has this key; it is none of the bench's shortcuts.
       event.preventDefault();
       event.stopPropagation();
@@ -345,7 +362,7 @@ export function Picture() {
       event.preventDefault();
       const { pointed } = useBench.getState();
       // The keys of the one that has the focus: right and up are more.
-      if (mode === 'try' && pointed && engine.slideBy(pointed, Math.sign(arrow[1] - arrow[0]))) return;
+      if (mode === 'try' && pointed && engine.trying.slideBy(pointed, Math.sign(arrow[1] - arrow[0]))) return;
       if (mode === 'place') {
         const [u, v] = hover ? [hover.x, hover.y] : [0.5, 0.5];
         const by = event.shiftKey ? 0.05 : 0.01;
@@ -354,19 +371,19 @@ export function Picture() {
       return;
     }
     if (mode === 'try' && event.key === 'Tab') {
-      const all = engine.acting();
+      const all = engine.trying.acting();
       if (all.length === 0) return;
       const { pointed } = useBench.getState();
       const next = all[all.indexOf(pointed ?? '') + (event.shiftKey ? -1 : 1)];
       useBench.setState({ pointed: next ?? null });
-      if (next) engine.reveal(next);
+      if (next) engine.trying.reveal(next);
       // Past the last, the focus goes on as it does everywhere.
       if (next) event.preventDefault();
       return;
     }
     if (mode === 'try' && (event.key === 'Enter' || event.key === ' ')) {
       const { pointed } = useBench.getState();
-      if (pointed) engine.use(pointed);
+      if (pointed) engine.trying.use(pointed);
       event.preventDefault();
       if (pointed) event.stopPropagation();
       return;
@@ -378,7 +395,7 @@ export function Picture() {
     }
   };
   const onKeyUp = (event: KeyboardEvent) => {
-    if (mode === 'try') engine.key(event.code, false);
+    if (mode === 'try') engine.trying.key(event.code, false);
     held.current.delete(event.code);
     steer();
   };
@@ -456,10 +473,8 @@ export function Picture() {
               surface={palette.hover ? palette.hover.node : null}
               group={palette.group ? { id: palette.group, name: document.elements[palette.group]?.name ?? '' } : null}
               onClose={() => placed(null)}
-              onLabel={() => {
-                setPending(palette.hover);
-                setPalette(null);
-              }}
+              onLabel={() => type(false)}
+              onPrompt={() => type(true)}
               onGlass={placeGlass}
               templates={inOrder(document.elements).flatMap(([id, e]) => (e.kind === 'group' && e.template ? [{ id, name: e.name }] : []))}
               onInstance={placeTemplate}
@@ -475,7 +490,10 @@ export function Picture() {
                 const spot = pending;
                 setPending(null);
                 if (text?.trim()) {
-                  const id = placeLabel((name, order) => engine.anchorFrom(spot, name, order), text.trim());
+                  const id = (spot.prompt ? placePrompt : placeLabel)(
+                    (name, order) => engine.places.anchorFrom(spot, name, order),
+                    text.trim(),
+                  );
                   if (id) useBench.setState({ mode: 'look', hover: null });
                 }
                 picture.current?.focus();

@@ -1,4 +1,5 @@
 /** What can be done with several elements at once. */
+
 import { type Document, type Element, inOrder } from '@foreshore/document';
 import { Select } from '@mantine/core';
 import { IconTrash } from '@tabler/icons-react';
@@ -7,6 +8,7 @@ import { useBench } from '../state/bench.ts';
 import { change, shownDocument, useProject } from '../state/project.ts';
 import { useEngine } from './context.ts';
 import { instancesAt, removeElement, withElement } from './edits.ts';
+import type { Places } from './places.ts';
 import { alignBoxes, SIDES, type Side, spreadBoxes } from './together.ts';
 
 /** A member of a row or a column is placed by it. */
@@ -24,12 +26,12 @@ export function Several() {
   const templates = inOrder(document.elements).flatMap(([value, e]) =>
     e.kind === 'group' && e.template ? [{ value, label: e.name }] : [],
   );
-  const move = (what: string, plan: (boxes: NonNullable<ReturnType<typeof engine.boxOf>>[]) => [number, number][]) => {
+  const move = (what: string, plan: (boxes: NonNullable<ReturnType<Places['boxOf']>>[]) => [number, number][]) => {
     const able = ids.flatMap((id) => {
       const element = document.elements[id];
       // What is stretched has no place of its own.
       const stretched = element?.mount.kind !== 'floating' && element?.mount.stretch.some(Boolean);
-      const box = element && !stretched && movable(document, element) ? engine.boxOf(id) : null;
+      const box = element && !stretched && movable(document, element) ? engine.places.boxOf(id) : null;
       return box ? [{ id, box }] : [];
     });
     if (able.length < 2) {
@@ -40,7 +42,7 @@ export function Several() {
     change(what, (d) =>
       able.reduce((next, { id }, k) => {
         const [dx, dy] = moves[k] as [number, number];
-        const unit = engine.unitOf(id);
+        const unit = engine.places.unitOf(id);
         return withElement(next, id, (e) => ({
           ...e,
           place: { ...e.place, offsetPx: [e.place.offsetPx[0] + dx / unit, e.place.offsetPx[1] + dy / unit] },

@@ -10,6 +10,7 @@ import { shownDocument, useProject } from '../state/project.ts';
 import { AttachSettings } from './attach-settings.tsx';
 import { STEP_TITLES } from './chain.tsx';
 import { editElement } from './edits.ts';
+import { ClaimSettings, LookSettings, RangeSettings, SightlineSettings } from './gate-settings.tsx';
 import { PhaseSettings } from './phase-settings.tsx';
 
 export interface Props {
@@ -18,7 +19,8 @@ export interface Props {
   document: Document;
 }
 
-function ViewSettings({ id, element }: Props) {
+function ViewSettings(props: Props) {
+  const { id, element } = props;
   const edit = (part: Partial<Element['view']>) => editElement('Change View', id, (e) => ({ ...e, view: { ...e.view, ...part } }));
   return (
     <div className="fields">
@@ -36,6 +38,7 @@ function ViewSettings({ id, element }: Props) {
         onChange={(leavePx) => edit({ leavePx })}
       />
       <p className="hint wide">Design pixels, measured from the frame's edge to the anchor. Negative: only when well inside.</p>
+      <LookSettings {...props} />
     </div>
   );
 }
@@ -265,6 +268,16 @@ function PlaceSettings({ id, element, document }: Props) {
           onChange={(event) => edit({ leader: event.currentTarget.checked ? { widthPx: 2, colour: '#15233B' } : null })}
         />
       )}
+      {element.mount.kind === 'floating' && (
+        <NumberField
+          label="Keeps off the middle of the view by (0: does not)"
+          unit="px"
+          value={place.clearPx ?? 0}
+          least={0}
+          greatest={2000}
+          onChange={(clearPx) => edit({ clearPx })}
+        />
+      )}
       {place.leader && (
         <NumberField
           label="Line width"
@@ -283,8 +296,11 @@ function PlaceSettings({ id, element, document }: Props) {
 const SETTINGS: Partial<Record<StepName, (props: Props) => React.ReactNode>> = {
   attach: AttachSettings,
   phase: PhaseSettings,
+  range: RangeSettings,
   view: ViewSettings,
   size: SizeSettings,
+  sightline: SightlineSettings,
+  claim: ClaimSettings,
   place: PlaceSettings,
 };
 
@@ -310,7 +326,7 @@ export function StepSettings({ step, id }: { step: StepName; id: string }) {
           <IconX size={16} />
         </button>
       </h2>
-      <p className="hint">Now: {link?.says}</p>
+      {link?.state !== 'absent' && <p className="hint">Now: {link?.says}</p>}
       <Settings id={id} element={element} document={document} />
     </section>
   );

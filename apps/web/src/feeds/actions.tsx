@@ -7,10 +7,12 @@ import { Choice } from '../bench/editing.tsx';
 import { say } from '../shell/notices.tsx';
 import { NumberField } from '../shell/number-field.tsx';
 import { change } from '../state/project.ts';
+import { KeysFields } from './keys-fields.tsx';
 
 const KINDS = [
   { value: 'set', label: 'Set a feed' },
   { value: 'add', label: 'Add to a feed' },
+  { value: 'other', label: 'Turn a feed over' },
   { value: 'phase', label: 'Change the phase' },
   { value: 'send', label: 'Send another action' },
   { value: 'show', label: 'Show or hide an element' },
@@ -19,13 +21,14 @@ const KINDS = [
 
 function makeReaction(kind: string, document: Document, action: string): Reaction | null {
   const feeds = inOrder(document.feeds);
-  const [feed, one] = (kind === 'add' ? feeds.find(([, f]) => f.kind === 'number') : feeds[0]) ?? [];
+  const [feed, one] = (kind === 'add' || kind === 'other' ? feeds.find(([, f]) => f.kind === 'number') : feeds[0]) ?? [];
   if (kind === 'phase') return { kind, when: [], phase: inOrder(document.phases)[0]?.[0] ?? '' };
   if (kind === 'send') return { kind, when: [], action: inOrder(document.actions ?? {}).find(([id]) => id !== action)?.[0] ?? action };
   const [element] = inOrder(document.elements).find(([, e]) => kind !== 'motion' || e.motion?.enter) ?? [];
   if (kind === 'show') return element ? { kind, when: [], element, shown: 'other' } : null;
   if (kind === 'motion') return element ? { kind, when: [], element } : null;
   if (!feed || !one) return null;
+  if (kind === 'other') return { kind, when: [], feed, values: one.range ?? [0, 1], overS: 1 };
   return kind === 'set' ? { kind, when: [], feed, value: one.initial } : { kind: 'add', when: [], feed, by: 1 };
 }
 
@@ -34,7 +37,7 @@ export function Actions({ document }: { document: Document }) {
   const put = (id: string, what: string, next: Action) => change(what, (d) => ({ ...d, actions: { ...d.actions, [id]: next } }));
   const senders = (id: string) =>
     Object.values(document.elements)
-      .filter((e) => e.pointer?.action === id)
+      .filter((e) => e.pointer?.action === id || e.press?.action === id || (e.kind === 'key' && e.action === id))
       .map((e) => e.name);
   const sentBy = (id: string) =>
     actions.some(([other, a]) => other !== id && a.reactions.some((r) => r.kind === 'send' && r.action === id));
@@ -75,6 +78,7 @@ export function Actions({ document }: { document: Document }) {
               </button>
             </header>
             <p className="hint">{from.length ? `Sent by ${from.join(', ')}` : 'Sent by nothing yet'}</p>
+            <KeysFields action={action} onChange={(keys) => put(id, 'Change keys', { ...action, keys })} />
             {action.reactions.map((reaction, k) => (
               <ReactionFields
                 key={`${k} ${reaction.kind}`}
@@ -129,15 +133,15 @@ function ReactionFields({ reaction, document, onChange, onRemove }: Props) {
   const feeds = inOrder(document.feeds).map(([value, f]) => ({
     value,
     label: f.name,
-    disabled: reaction.kind === 'add' && f.kind !== 'number',
+    disabled: (reaction.kind === 'add' || reaction.kind === 'other') && f.kind !== 'number',
   }));
-  const feed = reaction.kind === 'set' || reaction.kind === 'add' ? document.feeds[reaction.feed] : undefined;
+  const feed = reaction.kind === 'set' || reaction.kind === 'add' || reaction.kind === 'other' ? document.feeds[reaction.feed] : undefined;
   return (
     <div className="reaction">
-      {(reaction.kind === 'set' || reaction.kind === 'add') && (
+      {(reaction.kind === 'set' || reaction.kind === 'add' || reaction.kind === 'other') && (
         <Select
           size="xs"
-          label={reaction.kind === 'set' ? 'Set' : 'Add to'}
+          label={reaction.kind === 'set' ? 'Set' : reaction.kind === 'add' ? 'Add to' : 'Turn over'}
           allowDeselect={false}
           value={reaction.feed}
           data={feeds}
@@ -149,6 +153,30 @@ function ReactionFields({ reaction, document, onChange, onRemove }: Props) {
       )}
       {reaction.kind === 'add' && (
         <NumberField label="this much" unit={feed?.unit ?? ''} value={reaction.by} onChange={(by) => onChange({ ...reaction, by })} />
+      )}
+      {reaction.kind === 'other' &&
+        (['between', 'and'] as const).map((label, k) => (
+          <NumberField
+            key={label}
+            label={label}
+            unit={feed?.unit ?? ''}
+            value={reaction.values[k] as number}
+            onChange={(v) => onChange({ ...reaction, values: reaction.values.map((old, i) => (i === k ? v : old)) as [number, number] })}
+          />
+        ))}
+      {(reaction.kind === 'other' || (reaction.kind === 'set' && typeof reaction.value === 'number')) && (
+        <NumberField
+          label="in (0: at once)"
+          unit="s"
+          step={0.1}
+          least={0}
+          greatest={600}
+          value={reaction.overS ?? 0}
+          onChange={(v) => {
+            const { overS: _, ...rest } = reaction;
+            onChange(v > 0 ? { ...rest, overS: v } : rest);
+          }}
+        />
       )}
       {reaction.kind === 'set' && typeof reaction.value === 'number' && (
         <NumberField label="to" unit={feed?.unit ?? ''} value={reaction.value} onChange={(value) => onChange({ ...reaction, value })} />
@@ -215,6 +243,17 @@ function ReactionFields({ reaction, document, onChange, onRemove }: Props) {
           onChange={(shown) => onChange({ ...reaction, shown })}
         />
       )}
+      <TextInput
+        size="xs"
+        label="Only at the target (empty: any)"
+        key={reaction.target ?? ''}
+        defaultValue={reaction.target ?? ''}
+        onBlur={(event) => {
+          const { target: old, ...rest } = reaction;
+          const target = event.currentTarget.value.trim();
+          if (target !== (old ?? '')) onChange(target ? { ...rest, target } : rest);
+        }}
+      />
       <div className="guards">
         <Comparisons label="Only while all of these hold" conditions={reaction.when} onChange={(when) => onChange({ ...reaction, when })} />
       </div>

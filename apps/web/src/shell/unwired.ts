@@ -10,6 +10,13 @@ function standsAtMany(document: Document, element: Element | undefined): boolean
   return element.mount.kind === 'floating' && document.anchors[element.mount.anchor]?.kind === 'nodes';
 }
 
+/** Whether an element is inside of one that a key acts on. */
+function pressAround(document: Document, element: Element): boolean {
+  if (element.press) return true;
+  const up = element.mount.kind === 'inside' ? document.elements[element.mount.group] : undefined;
+  return up !== undefined && pressAround(document, up);
+}
+
 /** Parameters of the template that an element is inside of. */
 function parametersAround(document: Document, element: Element): Set<string> {
   const out = new Set<string>();
@@ -46,6 +53,14 @@ export function unwired(document: Document, id: string): string[] {
     else if (action !== null && document.actions?.[action]?.reactions.length === 0)
       out.push(`Nothing is done on its action "${document.actions[action]?.name}".`);
   }
+  if (element.press) {
+    const { action } = element.press;
+    if (action === null) out.push('A key acts on it but it sends no action: choose one under Key.');
+    else if (document.actions?.[action]?.reactions.length === 0)
+      out.push(`Nothing is done on its action "${document.actions[action]?.name}".`);
+  }
+  if (element.kind === 'key' && element.action === null && !pressAround(document, element))
+    out.push('It is in no prompt and stands for no action.');
   if ('source' in element && element.kind !== 'screenPaint' && element.source === null && !element.uses?.source)
     out.push('It has no source: choose a feed.');
   if ('source' in element && element.source !== null) {

@@ -1,5 +1,6 @@
 /** What the bench is looking at and doing. The address carries what a link should restore. */
 import type { Link, Pose, StepName } from '@foreshore/core';
+import type { Device } from '@foreshore/document';
 import { useEffect } from 'react';
 import { create } from 'zustand';
 
@@ -68,6 +69,8 @@ interface BenchStore {
   extreme: 'least' | 'greatest' | null;
   /** The language texts are shown in; null: the one they are written in. */
   language: string | null;
+  /** What the player uses; while trying, the one used last. */
+  device: Device;
   /** While trying: where the pointer is, as shares of the picture; how far groups are scrolled, design pixels, by row. */
   cursor: [number, number] | null;
   scrolled: Readonly<Record<string, number>>;
@@ -97,6 +100,7 @@ export const useBench = create<BenchStore>(() => ({
   rail: 'content',
   extreme: null,
   language: null,
+  device: 'keyboard',
   cursor: null,
   scrolled: {},
   typing: null,

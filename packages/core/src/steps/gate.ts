@@ -52,7 +52,7 @@ const tickOf = (timeS: number): number => Math.floor(timeS * TICKS_PER_S + ROUND
 /** Whether a tick lies between the last frame and this one. While time stands still, every frame decides. */
 export const isTickDue = (lastS: number, nowS: number): boolean => !(tickOf(lastS) === tickOf(nowS)) || nowS <= lastS;
 
-/** What holds comes in at once; what stops holding goes out after `dwellS`, or at once where time stands still. */
+/** What holds comes in at once; what stops holding goes out after `dwellS`, or at once. */
 export function hold(
   inside: Uint8Array,
   since: Float64Array,

@@ -1,0 +1,202 @@
+/** Where things are: boxes in the present frame, anchors on surfaces, places from which to look at them. */
+import {
+  Verdict as Failed,
+  headRow,
+  makeHit,
+  type Pose,
+  placeOf,
+  poseTowards,
+  projector,
+  rangeRing,
+  type Solver,
+  sightLines,
+  transformPoint,
+  type Vec3,
+  zoneLines,
+} from '@foreshore/core';
+import type { Anchor, Element } from '@foreshore/document';
+import { invertAffine } from '@foreshore/level';
+import { type Hover, useBench } from '../state/bench.ts';
+import type { Engine } from './engine.ts';
+
+/** The row of an element: of the many that it may stand for, the nearest that is shown, or else the first. */
+export function rowFor({ c, f }: Solver, id: string): number {
+  let best = -1;
+  let bestM = Number.POSITIVE_INFINITY;
+  for (let row = c.sources.indexOf(id); row >= 0 && row < c.count; row++) {
+    if (c.sources[row] !== id) continue;
+    const { depthM } = placeOf(f, row, headRow(f));
+    const shown = f.failed[row] === Failed.Shown;
+    if (best < 0 || (shown && depthM < bestM)) {
+      best = row;
+      if (shown) bestM = depthM;
+    }
+  }
+  return best;
+}
+
+export class Places {
+  private readonly engine: Engine;
+
+  constructor(engine: Engine) {
+    this.engine = engine;
+  }
+
+  /** Boxes in the chosen viewer's pixels that an element's pin is a fraction of, and that its drag snaps to. */
+  parentBox(id: string): { left: number; top: number; right: number; bottom: number } | null {
+    const solver = this.engine.frameOf(useBench.getState().viewer);
+    const row = solver ? rowFor(solver, id) : -1;
+    const element = solver?.c.elements[row];
+    if (!solver || !element || element.mount.kind === 'floating') return null;
+    const { widthPx, heightPx } = solver.a.projection;
+    if (element.mount.kind === 'glass')
+      return element.mount.within === 'safe' ? solver.a.safe : { left: 0, top: 0, right: widthPx, bottom: heightPx };
+    const up = solver.c.parent[row] as number;
+    const group = solver.c.elements[up];
+    if (group?.kind !== 'group') return null;
+    const [x, y, w, h] = placeOf(solver.f, up).rect;
+    const [l, t, r, b] = group.layout.padPx.map((v) => v * (solver.a.fits[up] as number)) as [number, number, number, number];
+    return { left: x + l, top: y + t, right: x + w - r, bottom: y + h - b };
+  }
+
+  /** The box of an element in the chosen viewer's pixels; null where it has none in the frame. */
+  boxOf(id: string): { left: number; top: number; right: number; bottom: number } | null {
+    const solver = this.engine.frameOf(useBench.getState().viewer);
+    const row = solver ? rowFor(solver, id) : -1;
+    if (!solver || row < 0) return null;
+    const [left, top, width, height] = placeOf(solver.f, row).rect;
+    return Number.isNaN(left) ? null : { left, top, right: left + width, bottom: top + height };
+  }
+
+  /** The viewer's pixels for one design pixel of an element's offset. */
+  unitOf(id: string): number {
+    const solver = this.engine.frameOf(useBench.getState().viewer);
+    const row = solver ? rowFor(solver, id) : -1;
+    return (row >= 0 ? solver?.a.fits[row] : undefined) ?? 1;
+  }
+
+  /** Boxes of what stands beside an element in the same parent, in the chosen viewer's pixels. */
+  boxesBeside(id: string): { left: number; top: number; right: number; bottom: number }[] {
+    const solver = this.engine.frameOf(useBench.getState().viewer);
+    const row = solver ? rowFor(solver, id) : -1;
+    if (!solver || row < 0) return [];
+    const { c, f } = solver;
+    return c.ids.flatMap((_, other) => {
+      if (other === row || other < c.floatingCount || c.parent[other] !== c.parent[row] || f.failed[other] !== Failed.Shown) return [];
+      const [left, top, width, height] = placeOf(f, other).rect;
+      return [{ left, top, right: left + width, bottom: top + height }];
+    });
+  }
+
+  /** A new anchor where the pointer is: it rides on the surface's node if that moves. */
+  anchorFrom(hover: Hover, name: string, order: string): Anchor {
+    if (!hover.moves) return { kind: 'surface', name, order, node: null, position: hover.position, normal: hover.normal };
+    const { position, normal } = this.intoNode(hover.node, hover.position, hover.normal);
+    return { kind: 'surface', name, order, node: hover.node, position, normal };
+  }
+
+  /** The anchor moved to a place on a surface; null where its kind cannot be moved by hand. */
+  movedAnchor(anchor: Anchor, hover: Hover): Anchor | null {
+    if (anchor.kind === 'midpoint' || anchor.kind === 'nodes' || anchor.kind === 'event') return null;
+    if (anchor.kind === 'surface') return this.anchorFrom(hover, anchor.name, anchor.order);
+    if (this.engine.model.nodeIndex(anchor.node) < 0) return null;
+    return { ...anchor, offset: this.intoNode(anchor.node, hover.position, hover.normal).position };
+  }
+
+  private intoNode(node: string, position: Vec3, normal: Vec3): { position: Vec3; normal: Vec3 } {
+    const at = this.engine.model.nodeIndex(node) * 16;
+    const m = this.engine.model.worldMatrices;
+    const inverse = new Float64Array(16);
+    if (!invertAffine(inverse, m, at)) return { position, normal };
+    // A normal goes back by the transpose of the node's matrix.
+    const n = [0, 1, 2].map((k) => [0, 1, 2].reduce((sum, r) => sum + (m[at + k * 4 + r] as number) * (normal[r] as number), 0)) as Vec3;
+    const length = Math.hypot(...n) || 1;
+    return { position: transformPoint(inverse, 0, ...position), normal: n.map((v) => v / length) as Vec3 };
+  }
+
+  /** A place from which an element's anchor can be seen well: in front of it, where one can stand. */
+  viewOf(id: string): Pose | null {
+    const row = this.engine.compiled.sources.indexOf(id);
+    if (row < 0 || row >= this.engine.compiled.floatingCount || this.engine.compiled.lost[row]) return null;
+    this.engine.placeLevel(useBench.getState().timeS);
+    const at = (this.engine.compiled.elementAnchor[row] as number) * 3;
+    const solver = this.engine.frameOf(useBench.getState().viewer);
+    const w = (solver?.c ?? this.engine.compiled).anchorWorld;
+    const target: Vec3 = [w[at] as number, w[at + 1] as number, w[at + 2] as number];
+    const eye = this.engine.document.body.eyeHeightM;
+    let best: { pose: Pose; score: number } | null = null;
+    const hit = makeHit();
+    for (const reach of [5, 8, 3, 12])
+      for (let k = 0; k < 16; k++) {
+        const angle = (k / 16) * 2 * Math.PI;
+        const [x, z] = [target[0] + Math.cos(angle) * reach, target[2] + Math.sin(angle) * reach];
+        if (!this.engine.model.castRay([x, target[1] + 3, z], [0, -1, 0], 40, hit)) continue;
+        const from: Vec3 = [x, hit.position[1] + eye, z];
+        const open = this.engine.model.sightline(...from, ...target) < 0;
+        const score = (open ? 0 : 100) + Math.abs(reach - 5) + Math.abs(from[1] - target[1]);
+        if (!best || score < best.score) best = { pose: poseTowards(from, target), score };
+      }
+    return best?.pose ?? poseTowards([target[0] + 4, target[1] + 1.5, target[2] + 4], target);
+  }
+
+  /** What the gates of an element are about, as lines and points in the chosen viewer's pixels; null where it has none. */
+  gateMarks(id: string): GateMarks | null {
+    const solver = this.engine.frameOf(useBench.getState().viewer);
+    const row = solver ? rowFor(solver, id) : -1;
+    const gate = solver && row >= 0 ? (solver.c.gateOfRow[row] as number) : -1;
+    if (!solver || gate < 0 || useBench.getState().outside) return null;
+    const { c, f } = solver;
+    const anchor = c.gateAnchor[gate] as number;
+    if (anchor < 0 || c.anchorFault[anchor]) return null;
+    const pose = this.engine.pose();
+    const project = projector(solver.a.projection, pose);
+    const drawn = (lines: readonly Vec3[][]): [number, number][][] => lines.flatMap((points) => piecesInFront(points, project));
+    const { range } = c.elements[row] as Element;
+    const foot = (f.eye[1] as number) - this.engine.document.body.eyeHeightM;
+    const [free, stops]: [GateMarks['free'], GateMarks['stops']] = [[], []];
+    const hit = makeHit();
+    for (const { from, to, blocker } of sightLines(solver, row)) {
+      const end = project(...to);
+      if (!end.inFront) continue;
+      if (blocker === null) free.push([end.x, end.y]);
+      else {
+        const way = to.map((v, k) => v - (from[k] as number)) as Vec3;
+        const length = Math.hypot(...way) || 1;
+        const met = this.engine.model.castRay(from, way.map((v) => v / length) as Vec3, length, hit);
+        stops.push({ at: [end.x, end.y], blocker, distanceM: met ? hit.distanceM : length });
+      }
+    }
+    const often = (name: string) => stops.filter(({ blocker }) => blocker === name).length;
+    // The one that blocks the most first, of its lines the one in the middle.
+    stops.sort((p, q) => often(q.blocker) - often(p.blocker));
+    return {
+      zone: drawn(zoneLines(c, anchor)),
+      range: range ? drawn([rangeRing(c, anchor, range.enterM, foot), rangeRing(c, anchor, range.leaveM, foot)]) : [],
+      free,
+      stops,
+    };
+  }
+}
+
+export interface GateMarks {
+  zone: [number, number][][];
+  range: [number, number][][];
+  /** Where free sight lines end, and where those that are blocked would. */
+  free: [number, number][];
+  stops: { at: [number, number]; blocker: string; distanceM: number }[];
+}
+
+/** The parts of a line of the world that lie in front of the viewer, in pixels. */
+function piecesInFront(points: readonly Vec3[], project: ReturnType<typeof projector>): [number, number][][] {
+  const out: [number, number][][] = [];
+  let piece: [number, number][] = [];
+  for (const point of points) {
+    const { x, y, inFront } = project(...point);
+    if (inFront) piece.push([x, y]);
+    if (!inFront || point === points.at(-1)) {
+      if (piece.length > 1) out.push(piece);
+      piece = [];
+    }
+  }
+  return out;
+}
