@@ -2,11 +2,11 @@
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import {
   arrange,
-  clockTimes,
   compile,
   makeSolver,
   type Pose,
   phaseAt,
+  placeLevel,
   placeOf,
   poseTowards,
   readValues,
@@ -195,7 +195,7 @@ describe('frames', () => {
       for (const [k, pose] of poses.entries()) {
         const timeS = k * 1.37;
         const there = await page.evaluate((v, p, t) => globalThis.foreshore?.engine.solveAt(v, p, t) ?? [], viewer, pose, timeS);
-        level.poses(clockTimes(level, timeS));
+        placeLevel(compiled, route, timeS, pose, {});
         const solver = makeSolver(arranged);
         const values = readValues(compiled, route, timeS, pose, {});
         solve(solver, { timeS, head: pose, views: [], depthOrder: false, values, phase: phaseAt(route, timeS) });

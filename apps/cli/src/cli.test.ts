@@ -100,7 +100,17 @@ describe('foreshore solve', () => {
     // One that stands at many nodes is there once for each: `stakes@Stake 01` and so on.
     // What is inside of a template stands where its instances are, as `board-oil.instrument-title`.
     const sources = new Set(frame.elements.map((e: { id: string }) => e.id.split(/[@.]/)[0]));
-    const pattern = ['instrument', 'instrument-title', 'instrument-reading', 'instrument-bar'];
+    const pattern = [
+      'instrument',
+      'instrument-title',
+      'instrument-reading',
+      'instrument-bar',
+      'prompt',
+      'prompt-key',
+      'prompt-words',
+      'prompt-verb',
+      'prompt-thing',
+    ];
     const written = Object.keys(JSON.parse(readFileSync(DEMO, 'utf8')).elements).filter((id) => !pattern.includes(id));
     expect([...sources].sort()).toEqual(written.sort());
     expect(frame.elements.filter((e: { id: string }) => e.id.endsWith('.instrument-title'))).toHaveLength(2);

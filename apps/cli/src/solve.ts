@@ -3,13 +3,14 @@ import { writeFileSync } from 'node:fs';
 import { Replay } from '@foreshore/checks';
 import {
   arrange,
-  clockTimes,
   compile,
   drawList,
   makeSolver,
   opacityOf,
   type Pose,
+  placeLevel,
   placeOf,
+  readValues,
   routeDurationS,
   type Solver,
   STEPS,
@@ -60,8 +61,8 @@ export async function solveCommand(file: string, options: SolveOptions): Promise
   if (given) {
     pose = given;
     solver = makeSolver(arranged);
-    level?.poses(clockTimes(level, timeS));
-    solve(solver, { timeS, head: pose, views: [], depthOrder: true });
+    placeLevel(solver.c, null, timeS, pose, {});
+    solve(solver, { timeS, head: pose, views: [], depthOrder: true, values: readValues(solver.c, null, timeS, pose, {}) });
   } else {
     const id = options.route as string;
     const route = Object.hasOwn(document.routes, id) ? document.routes[id] : undefined;

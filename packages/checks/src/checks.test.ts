@@ -2,10 +2,10 @@ import { readFileSync } from 'node:fs';
 import {
   arrange,
   type Compiled,
-  clockTimes,
   compile,
   makeSolver,
   phaseAt,
+  placeLevel,
   placeOf,
   readValues,
   routePose,
@@ -38,8 +38,8 @@ beforeAll(async () => {
 function plainly(timeS: number) {
   const solver = makeSolver(arrange(compiled, document.viewers.handheld as never, text));
   const step = (t: number) => {
-    level.poses(clockTimes(level, t));
     const head = routePose(route, t);
+    placeLevel(compiled, route, t, head, {});
     const values = readValues(compiled, route, t, head, {});
     solve(solver, { timeS: t, head, views: [], depthOrder: true, values, phase: phaseAt(route, t) });
   };
@@ -67,7 +67,8 @@ describe('bands', () => {
     const arranged = arrange(compiled, document.viewers.handheld as never, text);
     const all = bands(arranged, route);
     // A template that is only a pattern stands nowhere itself, nor does what is inside of it.
-    const pattern = ['instrument', 'instrument-title', 'instrument-reading', 'instrument-bar'];
+    const pattern = ['instrument', 'instrument-title', 'instrument-reading', 'instrument-bar', 'prompt', 'prompt-key', 'prompt-words'];
+    pattern.push('prompt-verb', 'prompt-thing');
     expect(bandIds(compiled).sort()).toEqual(
       Object.keys(document.elements)
         .filter((id) => !pattern.includes(id))

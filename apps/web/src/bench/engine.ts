@@ -604,6 +604,12 @@ export class Engine {
     });
   }
 
+  /** What is drawn of one row in the present frame, in the viewer's own pixels; for tests. */
+  drawnOf(row: string): { kind: string }[] {
+    const solver = this.frameOf(useBench.getState().viewer);
+    return solver ? drawList(solver).items.filter(({ element }) => element === row) : [];
+  }
+
   private report(solver: Solver): FrameInfo {
     const { selection } = useBench.getState();
     const row = selection === null ? -1 : rowFor(solver, selection);

@@ -139,6 +139,15 @@ export class Places {
     return best?.pose ?? poseTowards([target[0] + 4, target[1] + 1.5, target[2] + 4], target);
   }
 
+  /** Before one element's anchor, looking at another's: so far from the first, on the line between them. */
+  towards(target: string, before: string, distanceM: number): Pose | null {
+    const [to, from] = [this.engine.anchorPlace(target), this.engine.anchorPlace(before)];
+    if (!to || !from) return null;
+    const way: Vec3 = [from[0] - to[0], 0, from[2] - to[2]];
+    const length = Math.hypot(...way) || 1;
+    return poseTowards([from[0] + (way[0] / length) * distanceM, from[1] + 0.45, from[2] + (way[2] / length) * distanceM], to);
+  }
+
   /** What the gates of an element are about, as lines and points in the chosen viewer's pixels; null where it has none. */
   gateMarks(id: string): GateMarks | null {
     const solver = this.engine.frameOf(useBench.getState().viewer);

@@ -1,0 +1,237 @@
+/** Prompts as a player meets them and as a developer sets them: near, looked at, in sight, with their keys. */
+import type { KeyInput } from 'puppeteer-core';
+import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
+import { createProject, inPicture, openBench, openBrowser, press, type Session, saved, settled } from './browser.ts';
+
+const address = inject('address');
+let session: Session;
+beforeAll(async () => {
+  session = await openBrowser();
+});
+afterAll(() => session.close());
+
+/** Standing on the second sluice, before its wheel. */
+const AT_THE_WHEEL = { position: [2.1, 2.57, 3.6], rotation: [0, 0.976, 0.216, 0] };
+const goTo = (pose: { position: number[]; rotation: number[] }) =>
+  session.page.evaluate((p) => globalThis.foreshore?.engine.goTo(p as never), pose);
+/** What the chosen viewer's present frame says of a row. */
+const verdict = (row: string) =>
+  session.page.evaluate((wanted) => {
+    const { engine, bench } = globalThis.foreshore as NonNullable<typeof globalThis.foreshore>;
+    const solver = engine.frameOf(bench.getState().viewer);
+    return solver?.f.failed[solver.c.ids.indexOf(wanted)];
+  }, row);
+const SHOWN = 255;
+const untilShown = (row: string, shown = true) =>
+  session.page.waitForFunction(
+    (wanted, expected) => {
+      const { engine, bench } = globalThis.foreshore as NonNullable<typeof globalThis.foreshore>;
+      const solver = engine.frameOf(bench.getState().viewer);
+      return (solver?.f.failed[solver.c.ids.indexOf(wanted)] === 255) === expected;
+    },
+    { polling: 50 },
+    row,
+    shown,
+  );
+const link = (step: string) =>
+  session.page.$eval(`[data-step="${step}"]`, (el) => ({
+    state: (el as HTMLElement).dataset.state,
+    says: el.querySelector('.link-says')?.textContent ?? '',
+  }));
+const feed = (id: string) => session.page.evaluate((f) => globalThis.foreshore?.engine.valuesNow()[f], id);
+/** All colours of text in the present overlay, to tell what is drawn on keys. */
+const drawn = (row: string) => session.page.evaluate((wanted) => globalThis.foreshore?.engine.drawnOf(wanted) ?? [], row);
+
+describe('at a sluice wheel', () => {
+  it('a prompt shows as one comes near, says which key, fills while it is held, and the wheel turns', async () => {
+    const { page } = session;
+    await openBench(page, address, 'low-water', '?t=8&sel=prompt-wheel');
+    await goTo({ position: [-1.9, 2.6, 3.3], rotation: [-0.034, -0.871, -0.061, 0.487] });
+    await settled(page);
+    expect(await verdict('prompt-wheel@Sluice 2 wheel')).not.toBe(SHOWN);
+    expect(await link('range')).toMatchObject({ state: 'no' });
+    await press(page, 'Try');
+    // Walks there as a player does.
+    await page.keyboard.down('KeyW');
+    await untilShown('prompt-wheel@Sluice 2 wheel');
+    await page.keyboard.up('KeyW');
+    expect((await drawn('prompt-wheel.prompt-key@Sluice 2 wheel')).map(({ kind }) => kind)).toEqual(['plate', 'text']);
+
+    await page.keyboard.down('KeyE');
+    await page.waitForFunction(() => (globalThis.foreshore?.engine.trying.share()?.share ?? 0) > 0.2, { polling: 20 });
+    expect((await drawn('prompt-wheel.prompt-key@Sluice 2 wheel')).map(({ kind }) => kind)).toContain('arc');
+    await page.waitForFunction(() => globalThis.foreshore?.live.getState().log.length === 1, { polling: 50 });
+    await page.keyboard.up('KeyE');
+    const entry = await page.evaluate(() => globalThis.foreshore?.live.getState().log[0]);
+    expect(entry).toMatchObject({ action: 'Turn a wheel', source: 'Turn the wheel, at Sluice 2 wheel', did: ['Gate 2 to 1 in 4 s'] });
+    await page.waitForFunction(() => Number(globalThis.foreshore?.engine.valuesNow().gate2) > 0.3, { polling: 50 });
+    // The gate of the level follows, and no other.
+    const lifted = () =>
+      page.evaluate(() => {
+        const { model } = (globalThis.foreshore as NonNullable<typeof globalThis.foreshore>).engine;
+        return [1, 2].map((n) => model.worldMatrices[model.nodeIndex(`Sluice ${n} gate`) * 16 + 13]);
+      });
+    const [first, second] = await lifted();
+    expect(first).toBeCloseTo(0.1, 6);
+    expect(second).toBeGreaterThan(0.4);
+    expect(await feed('gate1')).toBe(0);
+    await page.keyboard.press('Escape');
+  });
+
+  it('letting go too early sends nothing; looking away takes the prompt and the press with it', async () => {
+    const { page } = session;
+    await openBench(page, address, 'low-water', '?t=8&sel=prompt-wheel');
+    await goTo(AT_THE_WHEEL);
+    await press(page, 'Try');
+    await untilShown('prompt-wheel@Sluice 2 wheel');
+    await page.focus('.picture');
+    await page.keyboard.down('KeyE');
+    await page.waitForFunction(() => globalThis.foreshore?.engine.trying.share() !== null, { polling: 20 });
+    await page.keyboard.up('KeyE');
+    await page.waitForFunction(() => globalThis.foreshore?.engine.trying.share() === null, { polling: 20 });
+    await page.keyboard.down('KeyE');
+    await page.waitForFunction(() => globalThis.foreshore?.engine.trying.share() !== null, { polling: 20 });
+    await page.evaluate(() => globalThis.foreshore?.engine.turn(120, 0));
+    await page.waitForFunction(() => globalThis.foreshore?.engine.trying.share() === null, { polling: 20 });
+    await untilShown('prompt-wheel@Sluice 2 wheel', false);
+    await page.keyboard.up('KeyE');
+    expect(await page.evaluate(() => globalThis.foreshore?.live.getState().log.length)).toBe(0);
+    await page.keyboard.press('Escape');
+  });
+
+  it('a gamepad takes over: the glyph follows, its button acts, and a key takes it back', async () => {
+    const { page } = session;
+    await page.evaluateOnNewDocument(() => {
+      const pad = { connected: true, axes: [0, 0, 0, 0], buttons: Array.from({ length: 17 }, () => ({ pressed: false, value: 0 })) };
+      Object.assign(globalThis, { padForTests: pad, padIsThere: false });
+      navigator.getGamepads = () => ((globalThis as unknown as { padIsThere: boolean }).padIsThere ? [pad as unknown as Gamepad] : []);
+    });
+    await openBench(page, address, 'low-water', '?t=8&sel=prompt-wheel');
+    await goTo(AT_THE_WHEEL);
+    await press(page, 'Try');
+    await untilShown('prompt-wheel@Sluice 2 wheel');
+    await page.focus('.picture');
+    const button = (down: boolean) =>
+      page.evaluate((pressed) => {
+        const g = globalThis as unknown as { padIsThere: boolean; padForTests: { buttons: { pressed: boolean }[] } };
+        g.padIsThere = true;
+        (g.padForTests.buttons[0] as { pressed: boolean }).pressed = pressed;
+        window.dispatchEvent(new Event('gamepadconnected'));
+      }, down);
+    await button(true);
+    await page.waitForFunction(() => globalThis.foreshore?.bench.getState().device === 'gamepad', { polling: 50 });
+    // The device is drawn, of plates: the cap and four buttons, the lower one the largest.
+    await page.waitForFunction(
+      () =>
+        globalThis.foreshore?.engine.drawnOf('prompt-wheel.prompt-key@Sluice 2 wheel').filter(({ kind }) => kind === 'plate').length === 5,
+      { polling: 50 },
+    );
+    expect((await drawn('prompt-wheel.prompt-key@Sluice 2 wheel')).some(({ kind }) => kind === 'text')).toBe(false);
+    await page.waitForFunction(() => globalThis.foreshore?.live.getState().log[0]?.action === 'Turn a wheel', { polling: 50 });
+    await button(false);
+    await page.evaluate(() => Object.assign(globalThis, { padIsThere: false }));
+    await page.keyboard.press('KeyL');
+    await page.waitForFunction(() => globalThis.foreshore?.bench.getState().device === 'keyboard', { polling: 50 });
+    expect((await drawn('prompt-wheel.prompt-key@Sluice 2 wheel')).some(({ kind }) => kind === 'text')).toBe(true);
+    await page.keyboard.press('Escape');
+  });
+});
+
+describe('at the pump house', () => {
+  it('the shut door blocks the dials behind it; opened by its prompt, it lets them be seen', async () => {
+    const { page } = session;
+    await openBench(page, address, 'low-water', '?t=8&sel=prompt-pump');
+    // Before the door, looking in; the dials are asked from farther away than a hand reaches.
+    await page.evaluate(() => {
+      const { project } = globalThis.foreshore as NonNullable<typeof globalThis.foreshore>;
+      const { document } = project.getState();
+      const pump = document?.elements['prompt-pump'];
+      if (!document || !pump?.range) throw new Error('no pump');
+      project.setState({
+        document: {
+          ...document,
+          elements: { ...document.elements, 'prompt-pump': { ...pump, range: { ...pump.range, enterM: 9, leaveM: 9.5 } } },
+        },
+      });
+    });
+    await page.evaluate(() => {
+      const { engine } = globalThis.foreshore as NonNullable<typeof globalThis.foreshore>;
+      const pose = engine.places.towards('prompt-pump', 'prompt-door', 1.4);
+      if (pose) engine.goTo(pose);
+    });
+    await settled(page);
+    expect(await link('sightline')).toMatchObject({ state: 'no' });
+    expect((await link('sightline')).says).toContain('Pump house door covers');
+    // The stop is marked in the picture, with what stops it.
+    expect(await page.$eval('[data-mark="sight"] text', (el) => el.textContent)).toContain('stops at Pump house door');
+    await press(page, 'Try');
+    await untilShown('prompt-door');
+    await page.focus('.picture');
+    await page.keyboard.press('KeyE' as KeyInput);
+    await page.waitForFunction(() => globalThis.foreshore?.engine.valuesNow().door === 1, { polling: 50 });
+    // The door itself may keep the key; away from it the dials have it.
+    await page.waitForFunction(
+      () => {
+        const { engine, bench } = globalThis.foreshore as NonNullable<typeof globalThis.foreshore>;
+        const solver = engine.frameOf(bench.getState().viewer);
+        return solver?.f.failed[solver.c.ids.indexOf('prompt-pump')] !== 5;
+      },
+      { polling: 50 },
+    );
+    await page.keyboard.press('Escape');
+  });
+});
+
+describe('placing', () => {
+  it('a prompt needs a click and a text: it has a zone, gates, a key and the action that prompts send', async () => {
+    const { page } = session;
+    const id = await createProject(address, { from: 'empty', name: 'Prompts' });
+    await openBench(page, address, id);
+    await press(page, 'Place');
+    const spot = await inPicture(page, 0.5, 0.72);
+    await page.mouse.move(spot.x, spot.y);
+    await page.waitForFunction(() => globalThis.foreshore?.bench.getState().hover, { polling: 50 });
+    await page.mouse.click(spot.x, spot.y);
+    await page.waitForSelector('.palette');
+    await press(page, 'Prompt');
+    await page.waitForSelector('.typing textarea');
+    await page.keyboard.type('Pick up the rope');
+    await page.keyboard.press('Enter');
+    await page.waitForFunction(() => globalThis.foreshore?.bench.getState().selection === 'pick-up-the-rope', { polling: 50 });
+    await saved(page, 1);
+    const made = await page.evaluate(() => {
+      const d = globalThis.foreshore?.project.getState().document;
+      return {
+        elements: Object.keys(d?.elements ?? {}),
+        zone: d?.anchors['pick-up-the-rope']?.zone,
+        press: d?.elements['pick-up-the-rope']?.press,
+        actions: Object.keys(d?.actions ?? {}),
+      };
+    });
+    expect(made).toEqual({
+      elements: ['pick-up-the-rope', 'pick-up-the-rope-key', 'pick-up-the-rope-text'],
+      zone: { kind: 'sphere', radiusM: 0.4 },
+      press: { action: 'use', how: 'press', holdS: 0.8, times: 3 },
+      actions: ['use'],
+    });
+    // Each setting broken in turn, the chain names its step.
+    await settled(page);
+    const steps = ['range', 'view', 'sightline', 'claim'];
+    for (const step of steps) expect(await page.$(`[data-step="${step}"]`)).not.toBeNull();
+    await page.click('[data-step="range"]');
+    const within = await page.waitForSelector('aria/Comes in within[role="textbox"]');
+    await within?.click({ clickCount: 3 });
+    await page.keyboard.type('0.1');
+    await page.keyboard.press('Tab');
+    const out = await page.waitForSelector('aria/Goes out beyond[role="textbox"]');
+    await out?.click({ clickCount: 3 });
+    await page.keyboard.type('0.2');
+    await page.keyboard.press('Tab');
+    await page.waitForSelector('[data-step="range"][data-state="no"]');
+    expect((await link('range')).says).toMatch(/ of 0\.(1|2)0 m$/);
+    await press(page, 'Undo: Change Range');
+    await press(page, 'Undo: Change Range');
+    await saved(page);
+    expect(await page.$$eval('.picture [data-mark="zone"]', (all) => all.length)).toBeGreaterThan(0);
+  });
+});
