@@ -137,6 +137,33 @@ describe('at a sluice wheel', () => {
   });
 });
 
+describe('would show', () => {
+  it('offers the way that is left, goes there, and the prompt shows; another offer is a setting, and is undone', async () => {
+    const { page } = session;
+    const id = await createProject(address, { from: 'demo' });
+    await openBench(page, address, id, '?t=8&sel=prompt-wheel');
+    await goTo({ position: [-0.9, 2.57, 3.3], rotation: [-0.034, -0.871, -0.061, 0.487] });
+    await page.waitForSelector('[data-offer="place"]');
+    expect(await page.$eval('[data-offer]', (el) => el.textContent)).toMatch(/^Would show: 0\.\d m ahead/);
+    // The ghost stands where it would be.
+    expect(await page.$('[data-ghost="true"]')).not.toBeNull();
+    await press(page, 'Go there');
+    await page.waitForSelector('[data-step="range"][data-state="yes"]');
+    expect(await verdict('prompt-wheel@Sluice 2 wheel')).toBe(SHOWN);
+
+    await goTo({ position: [-0.9, 2.57, 3.3], rotation: [-0.034, -0.871, -0.061, 0.487] });
+    await page.waitForSelector('[data-offer="place"]');
+    await press(page, 'Another');
+    await page.waitForSelector('[data-offer="setting"]');
+    await press(page, 'Apply');
+    await page.waitForSelector('[data-step="range"][data-state="yes"]');
+    await saved(page, 1);
+    await press(page, 'Undo: Would show: within 3 m');
+    await page.waitForSelector('[data-step="range"][data-state="no"]');
+    await saved(page);
+  });
+});
+
 describe('at the pump house', () => {
   it('the shut door blocks the dials behind it; opened by its prompt, it lets them be seen', async () => {
     const { page } = session;

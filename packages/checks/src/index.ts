@@ -1,3 +1,4 @@
 export * from './bands.ts';
 export * from './extremes.ts';
 export * from './replay.ts';
+export * from './would-show.ts';

@@ -8,53 +8,10 @@ import { explain } from './explain.ts';
 import { placeOf } from './frame.ts';
 import type { Level } from './level.ts';
 import { fixedText as text } from './sample.ts';
+import { type Box, crosses, levelOf } from './sample-level.ts';
 import { makeSolver, type Solver, solve, solveTo } from './solve.ts';
 import { lookingPose, type Pose, poseTowards, type Vec3 } from './spaces/pose.ts';
 import { STEPS, Verdict } from './steps/names.ts';
-
-type Box = { name: string; least: Vec3; greatest: Vec3 };
-
-/** Whether a line meets a box, by clipping it at the box's six planes. */
-function crosses(box: Box, from: Vec3, to: Vec3): boolean {
-  let [near, far] = [0, 1];
-  for (const k of [0, 1, 2] as const) {
-    const by = to[k] - from[k];
-    const [a, b] = [(box.least[k] - from[k]) / by, (box.greatest[k] - from[k]) / by];
-    if (by === 0) {
-      if (from[k] < box.least[k] || from[k] > box.greatest[k]) return false;
-    } else [near, far] = [Math.max(near, Math.min(a, b)), Math.min(far, Math.max(a, b))];
-  }
-  return near <= far;
-}
-
-/** A level of boxes; counts the lines that were asked for. */
-function levelOf(boxes: readonly Box[]): Level & { asked: number } {
-  const level: Level & { asked: number } = {
-    asked: 0,
-    nodeIds: boxes.map(({ name }) => name),
-    nodeMoves: new Uint8Array(boxes.length),
-    nodeProperties: boxes.map(() => ({})),
-    parentOf: new Int32Array(boxes.length).fill(-1),
-    nodeIndex: (id) => boxes.findIndex(({ name }) => name === id),
-    clipNames: [],
-    clipDurationsS: [],
-    poses: () => level.worldMatrices,
-    worldMatrices: Float64Array.from(
-      boxes.flatMap(({ least, greatest }) => {
-        const middle = least.map((v, k) => (v + (greatest[k] as number)) / 2);
-        return [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, ...middle, 1];
-      }),
-    ),
-    castRay: () => false,
-    surfaceOf: () => null,
-    sightline: (fx, fy, fz, tx, ty, tz, through) => {
-      level.asked++;
-      return boxes.findIndex((box, k) => !through?.[k] && crosses(box, [fx, fy, fz], [tx, ty, tz]));
-    },
-    colourAt: (_o, _d, out) => out,
-  };
-  return level;
-}
 
 const WHEEL: Box = { name: 'Wheel', least: [-0.1, 1.5, -5.1], greatest: [0.1, 1.7, -4.9] };
 const PIER: Box = { name: 'Pier', least: [-2, 0, -4], greatest: [2, 3, -3.8] };

@@ -1,9 +1,14 @@
 /** The chain: what each step came to for the selection in this frame, up to the first no. */
 import type { Link, StepName } from '@foreshore/core';
+import type { Element } from '@foreshore/document';
 import { IconCheck, IconCircleDashed, IconX } from '@tabler/icons-react';
+import { useEffect, useState } from 'react';
 import { useBench } from '../state/bench.ts';
 import { shownDocument, useProject } from '../state/project.ts';
+import { useEngine } from './context.ts';
+import { editElement } from './edits.ts';
 import { isGateable } from './gate-settings.tsx';
+import { useOffers } from './use-offers.ts';
 
 export const STEP_TITLES: Record<StepName, string> = {
   attach: 'Attach',
@@ -24,6 +29,41 @@ const SAID: Record<Link['state'], string> = {
   wouldSayNo: 'would refuse',
   absent: 'does not apply',
 };
+
+/** The smallest change that shows the selection, to take with one press; the others one after the other. */
+function WouldShow({ id }: { id: string }) {
+  const engine = useEngine();
+  const offers = useOffers();
+  const [at, setAt] = useState(0);
+  useEffect(() => setAt(0), [offers]);
+  if (offers === null) return null;
+  const offer = offers[at % Math.max(1, offers.length)];
+  if (!offer) return <p className="offer">No single change would show it.</p>;
+  const take = () => {
+    if (offer.kind !== 'setting') engine.goTo(offer.pose);
+    else editElement(`Would show: ${offer.says}`, id, (e) => ({ ...e, ...offer.part }) as Element);
+  };
+  return (
+    <p className="offer" data-offer={offer.kind}>
+      <span>
+        Would show: <b>{offer.says}</b>
+        {offers.length > 1 && (
+          <button
+            type="button"
+            className="link-button"
+            onClick={() => setAt(at + 1)}
+            title={`${(at % offers.length) + 1} of ${offers.length}`}
+          >
+            Another
+          </button>
+        )}
+      </span>
+      <button type="button" className="offer-take" onClick={take}>
+        {offer.kind === 'setting' ? 'Apply' : 'Go there'}
+      </button>
+    </p>
+  );
+}
 
 const isGate = (step: StepName): boolean => step === 'range' || step === 'sightline' || step === 'claim';
 
@@ -66,7 +106,7 @@ export function Chain() {
             </div>
           );
         const Icon = state === 'yes' ? IconCheck : state === 'no' ? IconX : IconCircleDashed;
-        return (
+        const button = (
           <button
             key={step}
             type="button"
@@ -84,6 +124,13 @@ export function Chain() {
             </span>
             <span className="link-says">{says}</span>
           </button>
+        );
+        if (state !== 'no') return button;
+        return (
+          <div key={step} className="link-refused">
+            {button}
+            <WouldShow id={selection} />
+          </div>
         );
       })}
     </nav>

@@ -53,7 +53,8 @@ export function unwired(document: Document, id: string): string[] {
     else if (action !== null && document.actions?.[action]?.reactions.length === 0)
       out.push(`Nothing is done on its action "${document.actions[action]?.name}".`);
   }
-  if (element.press) {
+  const isPattern = element.kind === 'group' && element.template?.only === true;
+  if (element.press && !isPattern) {
     const { action } = element.press;
     if (action === null) out.push('A key acts on it but it sends no action: choose one under Key.');
     else if (document.actions?.[action]?.reactions.length === 0)

@@ -3,8 +3,8 @@
 import { bandIds, bands, type Stretch } from '@foreshore/checks';
 import { arrange, compile } from '@foreshore/core';
 import type { Document } from '@foreshore/document';
-import { type LevelModel, readLevel } from '@foreshore/level';
 import { projectShaper } from '../level/fonts.ts';
+import { levelOf } from './level-of.ts';
 
 export interface BandsRequest {
   job: number;
@@ -16,21 +16,6 @@ export type BandsReply =
   | { job: number; share: number }
   | { job: number; ids: string[]; bands: Stretch[][]; viewer: string; route: string }
   | { job: number; failed: string };
-
-let held: { key: string; model: LevelModel | null } | null = null;
-
-async function levelOf(document: Document): Promise<LevelModel | null> {
-  const key = JSON.stringify(document.level);
-  if (held?.key === key) return held.model;
-  let model: LevelModel | null = null;
-  if (document.level?.hash) {
-    const response = await fetch(`/api/levels/${document.level.hash}`);
-    if (!response.ok) throw new Error('The level is not on the server.');
-    model = await readLevel(new Uint8Array(await response.arrayBuffer()), document.level);
-  }
-  held = { key, model };
-  return model;
-}
 
 export async function answer({ job, document, viewer, route }: BandsRequest, reply: (message: BandsReply) => void): Promise<void> {
   try {

@@ -1,0 +1,113 @@
+/** Every offer holds when it is solved again by itself. */
+import { arrange, compile, type Inputs, lookingPose, makeSolver, type Pose, solve, Verdict } from '@foreshore/core';
+import { type Document, type Element, makeDocument, makePrompt } from '@foreshore/document';
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { fixedText as text } from '../../core/src/sample.ts';
+import { type Box, levelOf } from '../../core/src/sample-level.ts';
+import { type Offer, wouldShow } from './would-show.ts';
+
+const GROUND: Box = { name: 'Ground', least: [-30, -1, -30], greatest: [30, 0, 30] };
+const WHEEL: Box = { name: 'Wheel', least: [-0.1, 1.5, -5.1], greatest: [0.1, 1.7, -4.9] };
+
+function scene(edit: (e: Element) => Element = (e) => e): Document {
+  const made = makeDocument('Low Water');
+  made.anchors.wheel = {
+    kind: 'node',
+    name: 'Wheel',
+    order: 'a0',
+    node: 'Wheel',
+    offset: [0, 0, 0],
+    zone: { kind: 'sphere', radiusM: 0.3 },
+  };
+  made.actions = { turn: { name: 'Turn', order: 'a0', reactions: [] } };
+  made.phases.paused = { name: 'Paused', order: 'a1' };
+  const prompt = makePrompt({}, 'wheel', 'Turn', 'turn');
+  made.elements = { ...prompt.made, turn: edit(prompt.made.turn as Element) };
+  return made;
+}
+const inputsAt = (head: Pose, phase = 'roaming'): Inputs => ({ timeS: 0, head, views: [], depthOrder: false, phase });
+const ask = (d: Document, boxes: readonly Box[], head: Pose, phase?: string): Offer[] =>
+  wouldShow({
+    arranged: arrange(compile(d, levelOf(boxes)), d.viewers.desk as never, text),
+    inputs: inputsAt(head, phase),
+    row: 'turn',
+    text,
+  });
+
+/** Solved with nothing but the offer taken. */
+function isTrue(d: Document, boxes: readonly Box[], head: Pose, offer: Offer, phase?: string): boolean {
+  const changed =
+    offer.kind === 'setting' ? { ...d, elements: { ...d.elements, turn: { ...d.elements.turn, ...offer.part } as Element } } : d;
+  const solver = makeSolver(arrange(compile(changed, levelOf(boxes)), d.viewers.desk as never, text));
+  solve(solver, inputsAt(offer.kind === 'setting' ? head : offer.pose, phase));
+  return solver.f.failed[solver.c.ids.indexOf('turn')] === Verdict.Shown;
+}
+
+describe('would show', () => {
+  it('offers the way that is left to go, a larger range, or a turn', () => {
+    const boxes = [WHEEL, GROUND];
+    const d = scene();
+    const far: Pose = { position: [0, 1.65, -1.2], rotation: [0, 0, 0, 1] };
+    // By hand: 3.8 m to the wheel, less its zone of 0.3, less the range of 2.5: a metre.
+    const [first, ...others] = ask(d, boxes, far);
+    expect(first).toMatchObject({ kind: 'place', says: '1.0 m ahead' });
+    expect(others.map((o) => o.says)).toContain('within 3.6 m');
+    const aside = ask(d, boxes, lookingPose([0, 1.65, -3], 40, 0));
+    // The cone is 25 degrees: 15 are missing.
+    expect(aside.find((o) => o.kind === 'turn')?.says).toMatch(/^1[4-6] deg to the right$/);
+  });
+  it('finds the way round what blocks', () => {
+    const pier: Box = { name: 'Pier', least: [-0.4, 0, -4], greatest: [3, 3, -3.8] };
+    const boxes = [WHEEL, GROUND, pier];
+    const d = scene();
+    const offers = ask(d, boxes, { position: [0, 1.65, -2.9], rotation: [0, 0, 0, 1] });
+    expect(offers[0]?.kind).toBe('place');
+    expect(offers[0]?.says).toMatch(/^0\.\d m (left|left and ahead|left and back)$/);
+  });
+  it('says nothing where no single change does', () => {
+    const boxes = [WHEEL, GROUND];
+    const d = scene((e) => ({ ...e, show: { phases: { paused: 'hidden' }, need: 'all', conditions: [], lingerS: 0 } }));
+    expect(ask(d, boxes, { position: [0, 1.65, 20], rotation: [0, 0, 0, 1] }, 'paused')).toEqual([]);
+    // In the phase alone, the phase is offered.
+    expect(ask(d, boxes, { position: [0, 1.65, -2.9], rotation: [0, 0, 0, 1] }, 'paused')).toMatchObject([
+      { kind: 'setting', says: 'shown in Paused' },
+    ]);
+  });
+  it('offers only what holds, over random walls, settings and poses (property)', () => {
+    const kinds = new Map<string, number>();
+    const number = (min: number, max: number) => fc.double({ min, max, noNaN: true });
+    fc.assert(
+      fc.property(
+        fc.record({
+          x: number(-4, 4),
+          z: number(-8, 4),
+          yaw: number(-70, 70),
+          wall: number(-3, 8),
+          width: number(0.2, 3),
+          enterM: number(1, 5),
+          halfDeg: number(15, 60),
+          share: number(0.1, 1),
+          floor: number(0, 20),
+        }),
+        ({ x, z, yaw, wall, width, enterM, halfDeg, share, floor }) => {
+          const boxes: Box[] = [WHEEL, GROUND, { name: 'Wall', least: [wall, 0, -3.6], greatest: [wall + width, 3, -3.4] }];
+          const d = scene((e) => ({
+            ...e,
+            range: { from: 'body', enterM, leaveM: enterM + 0.4, dwellS: 0.3 },
+            look: { by: 'cone', halfDeg, leaveDeg: halfDeg + 5, dwellS: 0.3 },
+            sightline: { to: 'zone', samples: 12, share, leaveShare: share / 2, answer: 'hide', dwellS: 0.3 },
+            size: { rule: 'world', emM: 0.005, leastPx: 0, greatestPx: 9, hideBelowPx: floor / 20, leavePx: 0 },
+          }));
+          const head = lookingPose([x, 1.65, z], yaw, 0);
+          for (const offer of ask(d, boxes, head)) {
+            kinds.set(offer.kind, (kinds.get(offer.kind) ?? 0) + 1);
+            expect(isTrue(d, boxes, head, offer)).toBe(true);
+          }
+        },
+      ),
+      { numRuns: 40 },
+    );
+    for (const kind of ['place', 'turn', 'setting']) expect(kinds.get(kind) ?? 0).toBeGreaterThan(0);
+  });
+});
