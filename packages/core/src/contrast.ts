@@ -1,12 +1,14 @@
 /** How well a text of the glass stands out from what is surely behind it. */
 import type { Arranged } from './arrange.ts';
 
-type Rgb = [number, number, number];
-const channels = (colour: string): [number, number, number, number] => {
+export type Rgb = [number, number, number];
+/** Red, green, blue and opacity, 0..1. */
+export const channels = (colour: string): [number, number, number, number] => {
   const at = (k: number) => Number.parseInt(colour.slice(1 + 2 * k, 3 + 2 * k), 16) / 255;
   return [at(0), at(1), at(2), colour.length === 9 ? at(3) : 1];
 };
-const over = (colour: string, opacity: number, below: Rgb): Rgb => {
+/** A colour laid over another. */
+export const over = (colour: string, opacity: number, below: Rgb): Rgb => {
   const [r, g, b, alpha] = channels(colour);
   const a = alpha * opacity;
   return [r, g, b].map((v, k) => v * a + (below[k] as number) * (1 - a)) as Rgb;

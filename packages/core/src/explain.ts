@@ -2,9 +2,11 @@
 import { attach } from './steps/attach.ts';
 import { claim } from './steps/claim.ts';
 import { STEPS, type StepName } from './steps/names.ts';
+import { paint } from './steps/paint.ts';
 import { phase } from './steps/phase.ts';
 import { place } from './steps/place.ts';
 import { range } from './steps/range.ts';
+import { readable } from './steps/readable.ts';
 import { sightline } from './steps/sightline.ts';
 import { size } from './steps/size.ts';
 import type { Outcome, Step, Work } from './steps/step.ts';
@@ -12,12 +14,12 @@ import { view } from './steps/view.ts';
 
 export interface Link {
   step: StepName;
-  /** `absent`: this step does not apply to the element. `no` is the first that refused; what comes after it tells what it would have said. */
-  state: 'yes' | 'no' | 'wouldSayYes' | 'wouldSayNo' | 'absent';
+  /** `absent`: this step does not apply to the element. `no` is the first that refused; what comes after it tells what it would have said. `short`: shown, but it could not be read. */
+  state: 'yes' | 'no' | 'short' | 'wouldSayYes' | 'wouldSayNo' | 'absent';
   says: string;
 }
 
-const BUILT: Partial<Record<StepName, Step>> = { attach, phase, range, view, size, sightline, claim, place };
+const BUILT: Partial<Record<StepName, Step>> = { attach, phase, range, view, size, sightline, claim, place, paint, readable };
 
 /** What a step comes to for an element: its own no, or that of a group around it. Null where it applies to neither. */
 function outcomeOf(step: Step, work: Work, element: number): Outcome | null {
@@ -37,6 +39,7 @@ export function explain(work: Work, element: number): Link[] {
     const outcome = step ? outcomeOf(step, work, element) : null;
     if (!outcome) return { step: name, state: 'absent', says: 'does not apply' };
     const { passes, says } = outcome;
+    if (name === 'readable') return { step: name, state: refused ? 'wouldSayYes' : passes ? 'yes' : 'short', says };
     const state = refused ? (passes ? 'wouldSayYes' : 'wouldSayNo') : passes ? 'yes' : 'no';
     if (!passes) refused = true;
     return { step: name, state, says };

@@ -77,6 +77,12 @@ export class Memory {
   readonly lookNow: Uint8Array;
   readonly lookS: Float64Array;
   readonly gates: GateMemory;
+  /** The head in the last frame and in the one before, and the seconds between the two; 0 where there were none. */
+  readonly eye = new Float64Array(3);
+  readonly rotation = new Float64Array(9);
+  readonly wasEye = new Float64Array(3);
+  readonly wasRotation = new Float64Array(9);
+  wasS = 0;
 
   constructor(counts: Counts) {
     this.counts = counts;
@@ -121,6 +127,11 @@ export class Memory {
     this.lookNow.set(from.lookNow);
     this.lookS.set(from.lookS);
     this.gates.restore(from.gates);
+    this.eye.set(from.eye);
+    this.rotation.set(from.rotation);
+    this.wasEye.set(from.wasEye);
+    this.wasRotation.set(from.wasRotation);
+    this.wasS = from.wasS;
   }
 
   copy(): Memory {

@@ -109,8 +109,21 @@ export function solve(solver: Solver, inputs: Inputs): Frame {
   moveMotions(solver);
   f.orderCount = 0;
   if (inputs.depthOrder) putInOrder(solver);
+  keepHead(solver, inputs);
   m.timeS = inputs.timeS;
   return f;
+}
+
+/** Where the head is, and was before time went on: for how fast things move past it. */
+function keepHead({ f, m }: Solver, { timeS, stands }: Inputs): void {
+  if (stands) m.wasS = 0;
+  else if (timeS > m.timeS) {
+    m.wasEye.set(m.eye);
+    m.wasRotation.set(m.rotation);
+    m.wasS = timeS - m.timeS;
+  }
+  m.eye.set(f.eye);
+  m.rotation.set(f.rotation);
 }
 
 /** Longer than this and what lay between is not gone through. */

@@ -654,6 +654,18 @@ export const levelSchema = z.strictObject({
   clips: z.record(z.string().min(1).max(200), z.strictObject({ feed: idSchema, from: z.number(), to: z.number() })).optional(),
 });
 
+export const readabilitySchema = z.strictObject({
+  /** Character height at the player's eye. */
+  leastArcmin: positive.max(1000).optional(),
+  leastPx: positive.max(1000).optional(),
+  /** Contrast ratio, of small and of large letters. */
+  contrast: z.number().min(1).max(21).optional(),
+  contrastLarge: z.number().min(1).max(21).optional(),
+  /** The share of it that others may cover. */
+  mostCovered: fraction.optional(),
+  mostDegPerS: positive.max(1000).optional(),
+});
+
 const shape = z.strictObject({
   format: z.literal(DOCUMENT_FORMAT),
   version: z.literal(DOCUMENT_VERSION),
@@ -683,6 +695,8 @@ const shape = z.strictObject({
   feeds: z.record(idSchema, feedSchema),
   phases: z.record(idSchema, phaseSchema),
   actions: z.record(idSchema, actionSchema).optional(),
+  /** What counts as readable; what is not given is as usual. */
+  readability: readabilitySchema.optional(),
   /** How prompts contend for keys; without it, one for each key. */
   contest: contestSchema.optional(),
   pictures: z.record(idSchema, pictureFileSchema).optional(),

@@ -1,7 +1,7 @@
 /** The chain: what each step came to for the selection in this frame, up to the first no. */
 import type { Link, StepName } from '@foreshore/core';
 import type { Element } from '@foreshore/document';
-import { IconCheck, IconCircleDashed, IconX } from '@tabler/icons-react';
+import { IconAlertTriangle, IconCheck, IconCircleDashed, IconX } from '@tabler/icons-react';
 import { useEffect, useState } from 'react';
 import { useBench } from '../state/bench.ts';
 import { shownDocument, useProject } from '../state/project.ts';
@@ -25,6 +25,7 @@ export const STEP_TITLES: Record<StepName, string> = {
 const SAID: Record<Link['state'], string> = {
   yes: 'passes',
   no: 'refused',
+  short: 'falls short',
   wouldSayYes: 'would pass',
   wouldSayNo: 'would refuse',
   absent: 'does not apply',
@@ -105,7 +106,7 @@ export function Chain() {
               <span>{title}</span>
             </div>
           );
-        const Icon = state === 'yes' ? IconCheck : state === 'no' ? IconX : IconCircleDashed;
+        const Icon = state === 'yes' ? IconCheck : state === 'no' ? IconX : state === 'short' ? IconAlertTriangle : IconCircleDashed;
         const button = (
           <button
             key={step}

@@ -1,4 +1,5 @@
 /** What the selected element contains, by its kind, above the chain of its steps. */
+import type { Stretch } from '@foreshore/checks';
 import { type Document, type Element, inOrder } from '@foreshore/document';
 import { IconCopy, IconMapPin, IconTrash } from '@tabler/icons-react';
 import { unwired } from '../shell/unwired.ts';
@@ -7,6 +8,7 @@ import { shownDocument, useProject } from '../state/project.ts';
 import { useEngine } from './context.ts';
 import { editElement, removeElement } from './edits.ts';
 import { DraftText } from './fields.tsx';
+import { FlickerNote } from './flicker-note.tsx';
 import { KeyContent, PressContent } from './gate-settings.tsx';
 import { GaugeContent } from './gauge-content.tsx';
 import { GroupContent } from './group-content.tsx';
@@ -16,6 +18,7 @@ import { MotionContent } from './motion-content.tsx';
 import { PointerContent } from './pointer-content.tsx';
 import { Several } from './several.tsx';
 import { duplicateElement, InstanceContent, TemplateContent, UsesContent } from './template-content.tsx';
+import { useShownBands } from './use-bands.ts';
 
 export const KIND_WORDS: Record<Element['kind'], string> = {
   label: 'Text',
@@ -41,10 +44,13 @@ function whereOf(document: Document, { mount }: Element): string {
   return anchor?.node ? `floating on ${anchor.node}, moving with it` : 'floating on a surface';
 }
 
+const NO_BAND: readonly Stretch[] = [];
+
 export function Content() {
   const engine = useEngine();
   const document = useProject(shownDocument);
   const { selection, also } = useBench();
+  const band = useShownBands((s) => s.bands.get(selection ?? '')) ?? NO_BAND;
   const element = selection ? document?.elements[selection] : undefined;
   if (!selection || !element || !document)
     return (
@@ -115,6 +121,7 @@ export function Content() {
           ))}
         </ul>
       )}
+      <FlickerNote id={selection} band={band} />
       <div className="fields">
         {element.kind === 'label' && <LabelContent id={selection} element={element} />}
         {element.kind === 'gauge' && <GaugeContent id={selection} element={element} />}

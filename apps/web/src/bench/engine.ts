@@ -20,6 +20,7 @@ import {
   isSeen,
   makeHit,
   makeSolver,
+  measureReadable,
   type Pose,
   paintedRows,
   phaseAt,
@@ -626,15 +627,15 @@ export class Engine {
       const failed = one.f.failed[row] as number;
       const chain = explain(one, row);
       const no = chain.find((link) => link.state === 'no');
-      const capPx = placeOf(one.f, row).emPx * (one.a.blocks[row]?.capHeightEm ?? 0);
+      const read = failed === Failed.Shown ? measureReadable(one, row) : null;
       return [
         {
           viewer,
           shown: failed === Failed.Shown,
           step: failed === Failed.Shown ? null : (STEPS[failed] ?? null),
           says: no?.says ?? '',
-          capPx,
-          capArcmin: capPx / one.a.pixelsPerArcmin,
+          short: read?.faults[0] ?? null,
+          capArcmin: read && Number.isFinite(read.capArcmin) ? read.capArcmin : 0,
         },
       ];
     });

@@ -1,4 +1,5 @@
 /** The rail: the other viewers with their verdicts, then what is selected or the settings of an open step. */
+import { formatArcmin } from '@foreshore/core';
 import { inOrder, type Viewer } from '@foreshore/document';
 import { IconCheck, IconMinus, IconX } from '@tabler/icons-react';
 import { useLayoutEffect, useRef } from 'react';
@@ -14,15 +15,11 @@ import { ProjectSettings } from './project-settings.tsx';
 import { StepSettings } from './step-settings.tsx';
 import { ViewerSettings } from './viewer-settings.tsx';
 
-/** Least character height that ISO 9241-303 calls legible. */
-const LEAST_ARCMIN = 16;
-
 function verdictOf(verdict: Verdict | undefined, selected: boolean): { kind: 'none' | 'yes' | 'small' | 'no'; text: string } {
   if (!verdict) return { kind: 'none', text: selected ? 'stands nowhere itself' : 'nothing selected' };
-  if (!verdict.shown) return { kind: 'no', text: `${verdict.step ? STEP_TITLES[verdict.step] : 'Hidden'}: ${verdict.says}` };
-  if (verdict.capPx === 0) return { kind: 'yes', text: 'shown' };
-  const angle = `${verdict.capArcmin.toFixed(verdict.capArcmin < 10 ? 1 : 0)} arcmin`;
-  return verdict.capArcmin < LEAST_ARCMIN ? { kind: 'small', text: `${angle}, too small` } : { kind: 'yes', text: angle };
+  if (!verdict.shown) return { kind: 'no', text: `${verdict.step ? STEP_TITLES[verdict.step] : ''}: ${verdict.says}` };
+  if (verdict.short) return { kind: 'small', text: verdict.short };
+  return { kind: 'yes', text: verdict.capArcmin > 0 ? `${formatArcmin(verdict.capArcmin)} arcmin` : 'shown' };
 }
 
 function VerdictText({ verdict }: { verdict: Verdict | undefined }) {

@@ -1,6 +1,6 @@
 /** The strip: time along the route, and for each element a band of when it is shown. It is also the list of elements. */
 
-import { type Stretch, shownShare } from '@foreshore/checks';
+import { flickers, readableShare, type Shortcoming, type Stretch, shownShare } from '@foreshore/checks';
 import { routeDurationS, STEPS, Verdict } from '@foreshore/core';
 import { type Document, inOrder } from '@foreshore/document';
 import { IconArrowBackUp, IconBaselineDensitySmall, IconMenu2, IconMinus, IconPlayerPause, IconPlayerPlay } from '@tabler/icons-react';
@@ -20,20 +20,53 @@ const HEIGHT_PX = { one: 53, rows: 220, all: 320 };
 const bandTitle = (name: string, band: readonly Stretch[], durationS: number): string => {
   const share = Math.round(shownShare(band) * 100);
   const hidden = new Set(band.filter((b) => b.verdict !== Verdict.Shown).map((b) => STEP_TITLES[STEPS[b.verdict] ?? 'attach']));
-  return `${name}: in the frame ${share} % of ${durationS.toFixed(0)} s${hidden.size ? `; hidden by ${[...hidden].join(', ')}` : ''}`;
+  return `${name}: shown ${share} % of ${durationS.toFixed(0)} s${hidden.size ? `; hidden by ${[...hidden].join(', ')}` : ''}`;
 };
 
-/** Shown is a full band; hidden is a thin line. */
+const SHORT: Record<Shortcoming, string> = {
+  small: 'too small to read',
+  contrast: 'too little contrast',
+  covered: 'covered by another',
+  cut: 'cut off',
+  fast: 'too fast to read',
+};
+/** What a band says of a time. */
+function saidAt(band: readonly Stretch[], timeS: number): string {
+  const flicker = flickers(band).find(({ fromS, toS }) => timeS >= fromS - 0.3 && timeS <= toS + 0.3);
+  const b = band.findLast(({ fromS }) => fromS <= timeS) ?? band[0];
+  if (!b) return '';
+  const said =
+    b.verdict === Verdict.Shown
+      ? b.short
+        ? `shown, ${SHORT[b.short]}`
+        : 'shown, readable'
+      : `hidden by ${STEP_TITLES[STEPS[b.verdict] ?? 'attach']}`;
+  return flicker ? `${said}; flickers by ${STEP_TITLES[STEPS[flicker.step] ?? 'attach']}` : said;
+}
+
+/** Readable is a full band, shown but not readable a dashed band of half the height, hidden a thin line; a flicker has a mark above. */
 const Band = memo(function Band({ band, durationS }: { band: readonly Stretch[] | undefined; durationS: number }) {
   return (
     <svg viewBox={`0 0 ${durationS} 22`} preserveAspectRatio="none" aria-hidden="true">
       <path className="band-hidden" d={`M0 11H${durationS}`} vectorEffect="non-scaling-stroke" />
       {band?.map(
         (b) =>
-          b.verdict === Verdict.Shown && (
+          b.verdict === Verdict.Shown &&
+          (b.short ? (
+            <path
+              key={b.fromS}
+              className="band-short"
+              d={`M${b.fromS} 11H${Math.max(b.toS, b.fromS + durationS / 800)}`}
+              vectorEffect="non-scaling-stroke"
+            />
+          ) : (
             <rect key={b.fromS} className="band-shown" x={b.fromS} y={5} width={Math.max(b.toS - b.fromS, durationS / 800)} height={12} />
-          ),
+          )),
       )}
+      {band &&
+        flickers(band).map(({ fromS, toS }) => (
+          <path key={`flicker ${fromS}`} className="band-flicker" d={`M${(fromS + toS) / 2} 0V5`} vectorEffect="non-scaling-stroke" />
+        ))}
     </svg>
   );
 });
@@ -168,6 +201,7 @@ export function Strip() {
   const list = useRef<HTMLDivElement>(null);
   const [scroll, setScroll] = useState({ top: 0, height: 200 });
   const [unfolded, setUnfolded] = useState(false);
+  const [hovered, setHovered] = useState<{ x: number; y: number; timeS: number; says: string } | null>(null);
   const way = document?.routes[route];
   const durationS = way ? Math.max(routeDurationS(way), 0.1) : 60;
 
@@ -179,7 +213,7 @@ export function Strip() {
       name: element.name,
       at,
       band: bands.get(id),
-      share: shownShare(bands.get(id) ?? []),
+      share: readableShare(bands.get(id) ?? []),
     }));
     if (bands.size) all.sort((a, b) => a.share - b.share || a.at - b.at);
     return strip === 'one' ? all.filter((row) => row.id === selection).slice(0, 1) : all;
@@ -226,6 +260,18 @@ export function Strip() {
   }, [selection, rows]);
 
   if (!document) return null;
+  /** Over a band: what it says of that time. */
+  const hover = (event: PointerEvent, band: readonly Stretch[]) => {
+    const [row, strip] = [event.currentTarget.getBoundingClientRect(), event.currentTarget.closest('.strip')?.getBoundingClientRect()];
+    const share = (event.clientX - row.left - NAME_PX) / (row.width - NAME_PX);
+    if (!strip || share < 0 || share > 1) return setHovered(null);
+    setHovered({
+      x: Math.min(event.clientX - strip.left + 12, strip.width - 260),
+      y: row.top - strip.top - 24,
+      timeS: share * durationS,
+      says: saidAt(band, share * durationS),
+    });
+  };
   const select = (index: number) => {
     const row = rows[Math.max(0, Math.min(rows.length - 1, index))];
     if (!row) return;
@@ -285,6 +331,8 @@ export function Strip() {
               tabIndex={index === focusable ? 0 : -1}
               style={{ top, height: tall(row.id) }}
               title={row.band ? bandTitle(row.name, row.band, durationS) : row.name}
+              onPointerMove={(event) => row.band && hover(event, row.band)}
+              onPointerLeave={() => setHovered(null)}
               onClick={() => useBench.setState({ selection: row.id })}
               onKeyDown={(event) => onKey(event, index)}
             >
@@ -308,6 +356,11 @@ export function Strip() {
         )}
         {share !== null && <p className="bands-note">Working out the bands, {Math.round(share * 100)} %</p>}
       </div>
+      {hovered && (
+        <div className="band-said num" style={{ left: hovered.x, top: hovered.y }}>
+          {hovered.timeS.toFixed(1)} s: {hovered.says}
+        </div>
+      )}
       {way && <div className="playhead" style={{ left: `calc(${NAME_PX}px + (100% - ${NAME_PX}px) * ${at})`, opacity: pose ? 0.4 : 1 }} />}
     </section>
   );

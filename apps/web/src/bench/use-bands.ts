@@ -1,11 +1,15 @@
 /** Bands of the shown document over the chosen route, from a worker; the latest request wins. */
 import type { Stretch } from '@foreshore/checks';
 import { useEffect, useRef, useState } from 'react';
+import { create } from 'zustand';
 import { useBench } from '../state/bench.ts';
 import { useProject } from '../state/project.ts';
 import type { BandsReply, BandsRequest } from '../workers/bands-job.ts';
 
 const NONE: ReadonlyMap<string, readonly Stretch[]> = new Map();
+
+/** The bands as last worked out, for whoever tells of one element. */
+export const useShownBands = create<{ bands: ReadonlyMap<string, readonly Stretch[]> }>(() => ({ bands: NONE }));
 
 export function useBands(): { bands: ReadonlyMap<string, readonly Stretch[]>; share: number | null; failed: string | null } {
   const document = useProject((s) => s.document);
@@ -37,7 +41,9 @@ export function useBands(): { bands: ReadonlyMap<string, readonly Stretch[]>; sh
         if ('failed' in data) setFailed(data.failed);
         else {
           setFailed(null);
-          setBands(new Map(data.ids.map((id, i) => [id, data.bands[i] ?? []])));
+          const made = new Map(data.ids.map((id, i) => [id, data.bands[i] ?? []] as const));
+          setBands(made);
+          useShownBands.setState({ bands: made });
         }
       }
       send();

@@ -39,6 +39,7 @@ export function useOffers(): Offer[] | null {
         });
       }
       const ask: Ask = {
+        kind: 'offers',
         job: job.current,
         document,
         viewer,

@@ -13,8 +13,9 @@ export interface Verdict {
   /** Step that said no. */
   step: StepName | null;
   says: string;
+  /** Why it could not be read, or null; how high its letters are at the eye, 0 where it has none. */
+  short: string | null;
   capArcmin: number;
-  capPx: number;
 }
 
 /** What the surface under the pointer is, while placing. */

@@ -1,11 +1,12 @@
-/** What the worker of questions does with one: what would show an element that is hidden. */
-import { type Offer, wouldShow } from '@foreshore/checks';
+/** What the worker of questions does with one: what would show an element that is hidden, what cures its flicker. */
+import { bandIds, bands, type Cure, cureOf, type Flicker, flickers, type Offer, wouldShow } from '@foreshore/checks';
 import { arrange, compile, type Inputs, type Pose, placeLevel, readValues } from '@foreshore/core';
-import type { Device, Document, FeedValue } from '@foreshore/document';
+import type { Device, Document, Element, FeedValue } from '@foreshore/document';
 import { projectShaper } from '../level/fonts.ts';
 import { levelOf } from './level-of.ts';
 
-export interface Ask {
+export interface AskOffers {
+  kind: 'offers';
   job: number;
   document: Document;
   viewer: string;
@@ -20,21 +21,55 @@ export interface Ask {
   held: Readonly<Record<string, FeedValue>>;
   forced: NonNullable<Inputs['forced']>;
 }
-export type Answer = { job: number; offers: Offer[] } | { job: number; failed: string };
+export interface AskCures {
+  kind: 'cures';
+  job: number;
+  document: Document;
+  viewer: string;
+  route: string;
+  /** The element's id. */
+  id: string;
+}
+export type Ask = AskOffers | AskCures;
+export interface Cured {
+  flicker: Flicker;
+  cure: Cure | null;
+}
+export type Answer = { job: number; offers: Offer[] } | { job: number; cures: Cured[] } | { job: number; failed: string };
 
-export async function answer(ask: Ask): Promise<Answer> {
+/** More are not worth the wait. */
+const MOST_CURES = 4;
+
+async function cures({ job, document, viewer, route, id }: AskCures): Promise<Answer> {
+  const [one, way] = [document.viewers[viewer], document.routes[route]];
+  if (!one || !way) return { job, cures: [] };
+  const [level, text] = await Promise.all([levelOf(document), projectShaper(document)]);
+  const compiled = compile(document, level);
+  const arranged = arrange(compiled, one, text);
+  const band = bands(arranged, way)[bandIds(compiled).indexOf(id)] ?? [];
+  const row = compiled.ids[compiled.sources.indexOf(id)];
+  const again = (part: Partial<Element>) =>
+    arrange(
+      compile({ ...document, elements: { ...document.elements, [id]: { ...document.elements[id], ...part } as Element } }, level),
+      one,
+      text,
+    );
+  const found = flickers(band).slice(0, MOST_CURES);
+  return { job, cures: found.map((flicker) => ({ flicker, cure: row ? cureOf(arranged, way, row, flicker, again) : null })) };
+}
+
+export const answer = (ask: Ask): Promise<Answer> =>
+  (ask.kind === 'offers' ? offers(ask) : cures(ask)).catch((error: Error) => ({ job: ask.job, failed: error.message }));
+
+async function offers(ask: AskOffers): Promise<Answer> {
   const { job, document, viewer, language, device, row, pose, timeS, route, phase, held, forced } = ask;
-  try {
-    const one = document.viewers[viewer];
-    if (!one) return { job, offers: [] };
-    const [level, text] = await Promise.all([levelOf(document), projectShaper(document)]);
-    const compiled = compile(document, level);
-    const way = document.routes[route] ?? null;
-    placeLevel(compiled, way, timeS, pose, held);
-    const values = readValues(compiled, way, timeS, pose, held);
-    const inputs: Inputs = { timeS, head: pose, views: [], depthOrder: false, values, phase, forced };
-    return { job, offers: wouldShow({ arranged: arrange(compiled, one, text, undefined, language, device), inputs, row, text }) };
-  } catch (error) {
-    return { job, failed: (error as Error).message };
-  }
+  const one = document.viewers[viewer];
+  if (!one) return { job, offers: [] };
+  const [level, text] = await Promise.all([levelOf(document), projectShaper(document)]);
+  const compiled = compile(document, level);
+  const way = document.routes[route] ?? null;
+  placeLevel(compiled, way, timeS, pose, held);
+  const values = readValues(compiled, way, timeS, pose, held);
+  const inputs: Inputs = { timeS, head: pose, views: [], depthOrder: false, values, phase, forced };
+  return { job, offers: wouldShow({ arranged: arrange(compiled, one, text, undefined, language, device), inputs, row, text }) };
 }

@@ -54,7 +54,7 @@ export function placeMembers(work: Work): void {
       failed[i] = verdictOfGate(work, c.gateOfRow[i] as number);
     else if (up < 0 && !onFrame(places, (head + i) * At.Stride, widthPx, heightPx)) failed[i] = Verdict.Place;
     else if (clippedAway(places, (head + i) * At.Stride, c.clipper[i] as number, head)) failed[i] = Verdict.Place;
-    else failed[i] = Verdict.Shown;
+    else failed[i] = c.unpainted[i] ? Verdict.Paint : Verdict.Shown;
   }
 }
 

@@ -12,5 +12,6 @@ export enum Verdict {
   Sightline = 5,
   Claim = 6,
   Place = 7,
+  Paint = 8,
   Shown = 255,
 }

@@ -46,13 +46,18 @@ function placeBox(places: Float64Array, at: number, rows: Float64Array, row: num
 }
 
 function run(work: Work, from: number, to: number): void {
-  const { a, f, head } = work;
+  const { a, c, f, head } = work;
+  const { unpainted } = c;
   const { failed, viewCount, count, places } = f;
   const { rows, safe, projection } = a;
   for (let i = from; i < to; i++) {
     if (failed[i] !== Verdict.Shown) continue;
     if (!placeBox(places, (head + i) * At.Stride, rows, i * Row.Stride, safe, projection)) {
       failed[i] = Verdict.Place;
+      continue;
+    }
+    if (unpainted[i]) {
+      failed[i] = Verdict.Paint;
       continue;
     }
     for (let v = 0; viewCount > 1 && v < viewCount; v++) {

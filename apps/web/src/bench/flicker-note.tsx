@@ -1,0 +1,60 @@
+/** Flickers of the selected element over the route, each with the leave value that cures it. */
+import { flickers, type Stretch } from '@foreshore/checks';
+import { STEPS } from '@foreshore/core';
+import type { Element } from '@foreshore/document';
+import { useEffect, useState } from 'react';
+import { useBench } from '../state/bench.ts';
+import { useProject } from '../state/project.ts';
+import type { Answer, Ask, Cured } from '../workers/asks-job.ts';
+import { STEP_TITLES } from './chain.tsx';
+import { editElement } from './edits.ts';
+
+export function FlickerNote({ id, band }: { id: string; band: readonly Stretch[] }) {
+  const document = useProject((s) => s.document);
+  const { viewer, route } = useBench();
+  const found = flickers(band);
+  const [cures, setCures] = useState<Cured[] | null>(null);
+  const any = found.length > 0;
+  useEffect(() => {
+    setCures(null);
+    if (!any || !document) return;
+    const worker = new Worker(new URL('../workers/asks.worker.ts', import.meta.url), { type: 'module' });
+    worker.addEventListener('message', ({ data }: MessageEvent<Answer>) => {
+      if ('cures' in data) setCures(data.cures);
+      worker.terminate();
+    });
+    const ask: Ask = { kind: 'cures', job: 0, document, viewer, route, id };
+    worker.postMessage(ask);
+    return () => worker.terminate();
+  }, [any, document, viewer, route, id]);
+  if (!any) return null;
+  return (
+    <div className="unwired flickers" data-flickers={found.length}>
+      {found.slice(0, 4).map(({ fromS, toS, step }, k) => {
+        const cure = cures?.[k]?.cure;
+        return (
+          <p key={fromS}>
+            <button
+              type="button"
+              className="link-button num"
+              onClick={() => useBench.setState({ timeS: fromS, pose: null, playing: false })}
+            >
+              {fromS.toFixed(1)} s
+            </button>
+            flickers for {(toS - fromS).toFixed(1)} s by {STEP_TITLES[STEPS[step] ?? 'attach']}.{' '}
+            {cure && (
+              <button
+                type="button"
+                className="link-button"
+                onClick={() => editElement(`Cure a flicker: ${cure.says}`, id, (e) => ({ ...e, ...cure.part }) as Element)}
+              >
+                Cure: {cure.says}
+              </button>
+            )}
+            {cures && !cure && 'No leave value of its own cures it.'}
+          </p>
+        );
+      })}
+    </div>
+  );
+}

@@ -1,0 +1,120 @@
+/** Readability against what can be reckoned by hand. */
+import { type Document, type Element, type Label, makeDocument, makeLabel, makeText, onGlass } from '@foreshore/document';
+import { describe, expect, it } from 'vitest';
+import { arrange } from './arrange.ts';
+import { compile } from './compile.ts';
+import { explain } from './explain.ts';
+import type { Level } from './level.ts';
+import { measureReadable } from './readable.ts';
+import { fixedText as text } from './sample.ts';
+import { levelOf } from './sample-level.ts';
+import { makeSolver, type Solver, solve } from './solve.ts';
+import { lookingPose, type Pose } from './spaces/pose.ts';
+
+const HEAD: Pose = { position: [0, 1.65, 0], rotation: [0, 0, 0, 1] };
+/** A level that is one colour wherever one looks. */
+const coloured = (rgb: [number, number, number]): Level => ({
+  ...levelOf([]),
+  colourAt: (_o, _d, out) => {
+    rgb.forEach((v, k) => {
+      out[k as 0] = v;
+    });
+    return out;
+  },
+});
+function scene(elements: Record<string, Element>, edit: (d: Document) => void = () => {}): Document {
+  const made = makeDocument('Low Water');
+  made.anchors.spot = { kind: 'surface', name: 'Spot', order: 'a0', node: null, position: [0, 1.65, -10], normal: [0, 0, 1] };
+  made.elements = elements;
+  edit(made);
+  return made;
+}
+function solved(d: Document, level: Level | null = null, head = HEAD, viewer = 'desk', timeS = 0): Solver {
+  const solver = makeSolver(arrange(compile(d, level), d.viewers[viewer] as never, text));
+  solve(solver, { timeS, head, views: [], depthOrder: true });
+  return solver;
+}
+const label = (edit: Partial<Label> = {}, paint: Partial<Label['paint']> = {}): Label => {
+  const made = makeLabel('spot', 'Spot', 'a0');
+  return { ...made, ...edit, paint: { ...made.paint, plate: null, ...paint } };
+};
+
+describe('character height', () => {
+  it('is cap height over pixels a degree, and asks for 16 arcmin and 9 px', () => {
+    // The stub's capitals are 0.7 em high; 28 px of em at the desk are 19.6 px.
+    const found = measureReadable(solved(scene({ a: label() })), 0);
+    expect(found.capPx).toBeCloseTo(19.6, 9);
+    // 27 in of 1920 x 1080 are 3211 px a metre; a degree at 0.6 m is 33.6 px.
+    const perDegree = (2 * 0.6 * Math.tan(Math.PI / 360) * Math.hypot(1920, 1080)) / (27 * 0.0254);
+    expect(found.capArcmin).toBeCloseTo((19.6 / perDegree) * 60, 9);
+    const small = measureReadable(solved(scene({ a: label({ size: { rule: 'screen', emPx: 12, hideBelowPx: 0, leavePx: 0 } }) })), 0);
+    expect(small.faults[0]).toMatch(/^15 arcmin, too small: needs 16$/);
+  });
+  it('has its bounds in the document', () => {
+    const d = scene({ a: label() }, (made) => {
+      made.readability = { leastArcmin: 40 };
+    });
+    expect(measureReadable(solved(d), 0).faults[0]).toContain('needs 40');
+  });
+});
+
+describe('contrast', () => {
+  it('is that of the letters with the level really behind them', () => {
+    // Black on a grey of 127.5: relative luminance 0.2140, so (0.2140 + 0.05) / 0.05 = 5.28.
+    const dark = measureReadable(solved(scene({ a: label({}, { colour: '#000000' }) }), coloured([127.5, 127.5, 127.5])), 0);
+    expect(dark.contrast).toBeCloseTo(5.28, 2);
+    expect(dark.faults).toEqual([]);
+    // The same letters on near black: 1.1 : 1 and refused.
+    const night = measureReadable(solved(scene({ a: label({}, { colour: '#000000' }) }), coloured([20, 20, 20])), 0);
+    expect(night.contrast).toBeLessThan(1.2);
+    expect(night.faults[0]).toMatch(/^1\.1:1 behind it, needs 3$/);
+  });
+  it('is with the plate laid over the level, by its opacity', () => {
+    const plate = { colour: '#FFFFFF80', padEm: [0.2, 0.2] as [number, number], radiusEm: 0 };
+    const found = measureReadable(solved(scene({ a: label({}, { colour: '#000000', plate }) }), coloured([0, 0, 0])), 0);
+    // White at 128/255 over black: sRGB 0.502, luminance 0.2159: 5.32.
+    expect(found.contrast).toBeCloseTo((0.2159 + 0.05) / 0.05, 1);
+  });
+});
+
+describe('cover, cut and speed', () => {
+  it('counts the share that what is painted later lies over', () => {
+    const under = label({ place: { ownPoint: [0.5, 0.5], offsetPx: [0, 0], stay: 'free', leader: null } });
+    const d = scene({
+      a: under,
+      // On the glass in the middle of the screen, over its right half: 4 em of 28 px wide each.
+      lid: {
+        ...makeText(
+          { ...onGlass([0.5, 0.5], [56, 0]), mount: { kind: 'glass', within: 'screen', pin: [0.5, 0.5], stretch: [false, false] } },
+          'Lid',
+          'a1',
+        ),
+        paint: { ...label().paint, plate: { colour: '#FBF8F0', padEm: [0, 0], radiusEm: 0 } },
+      },
+    });
+    const found = measureReadable(solved(d), 0);
+    expect(found.covered).toBeCloseTo(0.5, 1);
+    expect(found.faults).toContain('Lid covers 50 %');
+  });
+  it('says how far it is cut off, and how fast it sweeps by while the head turns', () => {
+    const out = label({ place: { ownPoint: [0.5, 0.5], offsetPx: [960, 0], stay: 'free', leader: null } });
+    expect(measureReadable(solved(scene({ a: out })), 0).faults[0]).toMatch(/^56 px cut off$/);
+    const solver = solved(scene({ a: label() }));
+    // A turn of 1 degree in a thirtieth of a second: 30 degrees a second of the world; the screen shows 60 degrees in 32 at the eye.
+    solve(solver, { timeS: 1 / 30, head: lookingPose([0, 1.65, 0], 1, 0), views: [], depthOrder: true });
+    const found = measureReadable(solver, 0);
+    const px = (960 / (Math.tan(Math.PI / 6) * (16 / 9))) * Math.tan(Math.PI / 180);
+    const perDegree = solver.a.pixelsPerArcmin * 60;
+    expect(found.degPerS).toBeCloseTo((px / perDegree) * 30, 6);
+    expect(found.faults.some((fault) => fault.startsWith('moves '))).toBe(found.degPerS > 15);
+  });
+});
+
+describe('the step', () => {
+  it('refuses nothing: what falls short is shown, and marked as that', () => {
+    const solver = solved(scene({ a: label({ size: { rule: 'screen', emPx: 6, hideBelowPx: 0, leavePx: 0 } }) }), null, HEAD, 'phone');
+    const links = explain(solver, 0);
+    expect(links.some(({ state }) => state === 'no')).toBe(false);
+    expect(links.at(-1)).toMatchObject({ step: 'readable', state: 'short' });
+  });
+});
