@@ -15,6 +15,11 @@ type Look = (label: Label) => Label;
 
 /** Main things: a paper plate and a leader. */
 const plate: Look = (label) => label;
+/** As if painted on the thing: larger from near, read from where it is large enough. */
+const painted: Look = (label) => ({
+  ...label,
+  size: { rule: 'world', emM: 0.34, leastPx: 8, greatestPx: 64, hideBelowPx: 0, leavePx: 0 },
+});
 /** Small fittings: a dark plate close to the thing. */
 const fitting: Look = (label) => ({
   ...label,
@@ -63,7 +68,7 @@ const THINGS: Thing[] = [
   { id: 'boat-shed', text: 'Boat shed', node: 'Boat shed', offset: [0, 4.6, 0], look: plate },
   { id: 'slipway', text: 'Slipway', node: 'Slipway', offset: [0, 0.4, 12], look: plate },
   { id: 'lamp-mast', text: 'Lamp mast\nLit from dusk', node: 'Lamp', offset: [0, 1.3, 0], look: plate },
-  { id: 'tide-board', text: 'Tide board', node: 'Tide board', offset: [0, 2.75, 0], look: plate },
+  { id: 'tide-board', text: 'Tide board', node: 'Tide board', offset: [0, 2.75, 0], look: painted },
   { id: 'notice', text: 'Causeway closes\nat half tide', node: 'Notice', offset: [0, 1.75, 0.1], look: fitting },
   ...[1, 2, 3, 4].map(
     (n): Thing => ({ id: `mooring-${n}`, text: `Mooring ${n}`, node: `Mooring posts ${n}`, offset: [0, 1.6, 0], look: fitting }),

@@ -14,6 +14,7 @@ import { say } from '../shell/notices.tsx';
 import { type Hover, LOOK, select, useBench } from '../state/bench.ts';
 import { useLive } from '../state/live.ts';
 import { change, draft, dropDraft, shownDocument, useProject } from '../state/project.ts';
+import { AreaMarks } from './area-marks.tsx';
 import { Areas } from './areas.tsx';
 import { useEngine } from './context.ts';
 import {
@@ -35,6 +36,7 @@ import { type Handle, resizedBy } from './resize.ts';
 import { movable } from './several.tsx';
 import { type Guide, nearestPin, type Rect, snap } from './snap.ts';
 import { Typing } from './typing.tsx';
+import { useReadableArea } from './use-area.ts';
 
 const DRAG_START_PX = 4;
 const LOOK_DEG_PER_PX = 0.16;
@@ -68,6 +70,7 @@ export function Picture() {
   const document = useProject(shownDocument);
   const { viewer, mode, outside, extreme, hover, typing, recording, flying, info, selection, language } = useBench();
   useLive();
+  useReadableArea();
   const area = useRef<HTMLDivElement>(null);
   const picture = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -448,6 +451,7 @@ export function Picture() {
         >
           <canvas ref={canvas} />
           {!outside && mode === 'try' && <Areas scale={scale} size={size} />}
+          {!outside && mode !== 'try' && <AreaMarks scale={scale} size={size} />}
           {!outside && mode !== 'try' && (
             <Handles scale={scale} size={size} guides={guides} pins={drag?.kind === 'offset' && drag.moved && drag.box !== null} />
           )}

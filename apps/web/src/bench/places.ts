@@ -141,6 +141,27 @@ export class Places {
     return best?.pose ?? poseTowards([target[0] + 4, target[1] + 1.5, target[2] + 4], target);
   }
 
+  /** Of lines on the ground, those that are seen from where the viewer stands: in pixels of the chosen viewer. */
+  seenLines(lines: readonly (readonly [Vec3, Vec3])[]): [[number, number], [number, number]][] {
+    const solver = this.engine.frameOf(useBench.getState().viewer);
+    if (!solver) return [];
+    const pose = this.engine.pose();
+    const project = projector(solver.a.projection, pose);
+    const { widthPx, heightPx } = solver.a.projection;
+    return lines.flatMap(([a, b]): [[number, number], [number, number]][] => {
+      const [p, q] = [project(...a), project(...b)];
+      if (!p.inFront || !q.inFront || Math.max(p.x, q.x) < 0 || Math.min(p.x, q.x) > widthPx || Math.min(p.y, q.y) > heightPx) return [];
+      const middle = a.map((v, k) => (v + (b[k] as number)) / 2) as Vec3;
+      if (this.engine.model.sightline(...pose.position, middle[0], middle[1] + 0.05, middle[2]) >= 0) return [];
+      return [
+        [
+          [p.x, p.y],
+          [q.x, q.y],
+        ],
+      ];
+    });
+  }
+
   /** Before one element's anchor, looking at another's: so far from the first, on the line between them. */
   towards(target: string, before: string, distanceM: number): Pose | null {
     const [to, from] = [this.engine.anchorPlace(target), this.engine.anchorPlace(before)];

@@ -12,6 +12,7 @@ import { STEP_TITLES } from './chain.tsx';
 import { editElement } from './edits.ts';
 import { ClaimSettings, LookSettings, RangeSettings, SightlineSettings } from './gate-settings.tsx';
 import { PhaseSettings } from './phase-settings.tsx';
+import { ReadableSettings } from './readable-settings.tsx';
 
 export interface Props {
   id: string;
@@ -302,6 +303,7 @@ const SETTINGS: Partial<Record<StepName, (props: Props) => React.ReactNode>> = {
   sightline: SightlineSettings,
   claim: ClaimSettings,
   place: PlaceSettings,
+  readable: ReadableSettings,
 };
 
 export function StepSettings({ step, id }: { step: StepName; id: string }) {

@@ -70,6 +70,8 @@ interface BenchStore {
   extreme: 'least' | 'greatest' | null;
   /** The language texts are shown in; null: the one they are written in. */
   language: string | null;
+  /** Where the selection can be read from is drawn: for the chosen viewer, or for all. */
+  area: 'off' | 'viewer' | 'all';
   /** What the player uses; while trying, the one used last. */
   device: Device;
   /** While trying: where the pointer is, as shares of the picture; how far groups are scrolled, design pixels, by row. */
@@ -101,6 +103,7 @@ export const useBench = create<BenchStore>(() => ({
   rail: 'content',
   extreme: null,
   language: null,
+  area: 'off',
   device: 'keyboard',
   cursor: null,
   scrolled: {},

@@ -1,5 +1,16 @@
 /** What the worker of questions does with one: what would show an element that is hidden, what cures its flicker. */
-import { bandIds, bands, type Cure, cureOf, type Flicker, flickers, type Offer, wouldShow } from '@foreshore/checks';
+import {
+  type Area,
+  bandIds,
+  bands,
+  type Cure,
+  cureOf,
+  type Flicker,
+  flickers,
+  type Offer,
+  readableArea,
+  wouldShow,
+} from '@foreshore/checks';
 import { arrange, compile, type Inputs, type Pose, placeLevel, readValues } from '@foreshore/core';
 import type { Device, Document, Element, FeedValue } from '@foreshore/document';
 import { projectShaper } from '../level/fonts.ts';
@@ -30,12 +41,23 @@ export interface AskCures {
   /** The element's id. */
   id: string;
 }
-export type Ask = AskOffers | AskCures;
+export interface AskArea extends Omit<AskOffers, 'kind' | 'viewer' | 'forced'> {
+  kind: 'area';
+  /** With several, the area from which all can read it. */
+  viewers: string[];
+  /** Cells along each side. */
+  count: number;
+}
+export type Ask = AskOffers | AskCures | AskArea;
 export interface Cured {
   flicker: Flicker;
   cure: Cure | null;
 }
-export type Answer = { job: number; offers: Offer[] } | { job: number; cures: Cured[] } | { job: number; failed: string };
+export type Answer =
+  | { job: number; offers: Offer[] }
+  | { job: number; cures: Cured[] }
+  | { job: number; area: Area | null; count: number }
+  | { job: number; failed: string };
 
 /** More are not worth the wait. */
 const MOST_CURES = 4;
@@ -59,7 +81,10 @@ async function cures({ job, document, viewer, route, id }: AskCures): Promise<An
 }
 
 export const answer = (ask: Ask): Promise<Answer> =>
-  (ask.kind === 'offers' ? offers(ask) : cures(ask)).catch((error: Error) => ({ job: ask.job, failed: error.message }));
+  (ask.kind === 'offers' ? offers(ask) : ask.kind === 'area' ? area(ask) : cures(ask)).catch((error: Error) => ({
+    job: ask.job,
+    failed: error.message,
+  }));
 
 async function offers(ask: AskOffers): Promise<Answer> {
   const { job, document, viewer, language, device, row, pose, timeS, route, phase, held, forced } = ask;
@@ -72,4 +97,17 @@ async function offers(ask: AskOffers): Promise<Answer> {
   const values = readValues(compiled, way, timeS, pose, held);
   const inputs: Inputs = { timeS, head: pose, views: [], depthOrder: false, values, phase, forced };
   return { job, offers: wouldShow({ arranged: arrange(compiled, one, text, undefined, language, device), inputs, row, text }) };
+}
+
+async function area({ job, document, viewers, language, device, row, pose, timeS, route, phase, held, count }: AskArea): Promise<Answer> {
+  const [level, text] = await Promise.all([levelOf(document), projectShaper(document)]);
+  const compiled = compile(document, level);
+  const way = document.routes[route] ?? null;
+  placeLevel(compiled, way, timeS, pose, held);
+  const inputs: Inputs = { timeS, head: pose, views: [], depthOrder: false, values: readValues(compiled, way, timeS, pose, held), phase };
+  const arranged = viewers.flatMap((id) => {
+    const one = document.viewers[id];
+    return one ? [arrange(compiled, one, text, undefined, language, device)] : [];
+  });
+  return { job, count, area: readableArea({ arranged, inputs, row, text, count }) };
 }

@@ -1,0 +1,78 @@
+/** The readable area of the selected element, from a worker, coarse first. */
+import { type Area, areaShare, CONTOURS, contour } from '@foreshore/checks';
+import { limitsOf, type Vec3 } from '@foreshore/core';
+import { useEffect, useRef } from 'react';
+import { create } from 'zustand';
+import { useBench } from '../state/bench.ts';
+import { useLive } from '../state/live.ts';
+import { useProject } from '../state/project.ts';
+import type { Answer, Ask } from '../workers/asks-job.ts';
+import { useEngine } from './context.ts';
+import { rowFor } from './places.ts';
+
+export interface ShownArea {
+  area: Area;
+  /** One a contour, in the order of CONTOURS: lines on the ground. */
+  lines: [Vec3, Vec3][][];
+  share: number;
+  squareM: number;
+  /** A coarse one, while the fine one is worked out. */
+  coarse: boolean;
+}
+/** What is shown of it, wherever it is shown. */
+export const useArea = create<{ shown: ShownArea | null; waiting: boolean }>(() => ({ shown: null, waiting: false }));
+
+const COUNTS = [60, 200];
+
+export function useReadableArea(): void {
+  const engine = useEngine();
+  const document = useProject((s) => s.document);
+  const { selection, area: wanted, viewer, timeS, route, language, device } = useBench();
+  const { held, phase } = useLive();
+  const job = useRef(0);
+  useEffect(() => {
+    job.current++;
+    useArea.setState({ shown: null, waiting: false });
+    if (wanted === 'off' || !selection || !document) return;
+    const solver = engine.frameOf(viewer);
+    const row = solver ? solver.c.ids[rowFor(solver, selection)] : undefined;
+    if (!row) return;
+    useArea.setState({ waiting: true });
+    const worker = new Worker(new URL('../workers/asks.worker.ts', import.meta.url), { type: 'module' });
+    const mine = job.current;
+    worker.addEventListener('message', ({ data }: MessageEvent<Answer>) => {
+      if (job.current !== mine || !('area' in data)) return;
+      const coarse = data.count !== COUNTS.at(-1);
+      const { area } = data;
+      const shown = area && {
+        area,
+        lines: CONTOURS.map((level) => contour(area, level)),
+        ...areaShare(area, limitsOf(document).leastArcmin),
+        coarse,
+      };
+      useArea.setState({ shown, waiting: coarse });
+      engine.invalidate();
+      if (!coarse) worker.terminate();
+    });
+    const viewers = wanted === 'all' ? Object.keys(document.viewers) : [viewer];
+    for (const count of COUNTS) {
+      const ask: Ask = {
+        kind: 'area',
+        job: mine,
+        count,
+        document,
+        viewers,
+        language: language ?? document.language,
+        device,
+        row,
+        pose: engine.pose(),
+        timeS,
+        route,
+        phase: engine.phase(),
+        held,
+      };
+      worker.postMessage(ask);
+    }
+    return () => worker.terminate();
+  }, [wanted, selection, document, viewer, Math.round(timeS * 2), route, language, device, held, phase]);
+}
