@@ -6,6 +6,7 @@ import { Waiting } from './shell/waiting.tsx';
 
 // The bench brings the 3D drawing and the text shaper; the shelf does without.
 const Bench = lazy(() => import('./bench/bench.tsx'));
+const Plan = lazy(() => import('./plan/plan.tsx'));
 const Feeds = lazy(() => import('./feeds/feeds.tsx'));
 
 export function App() {
@@ -15,6 +16,7 @@ export function App() {
         <Routes>
           <Route path="/" element={<Projects />} />
           <Route path="/p/:id/bench" element={<Bench />} />
+          <Route path="/p/:id/plan" element={<Plan />} />
           <Route path="/p/:id/feeds" element={<Feeds />} />
           <Route path="*" element={<Navigate to="/" replace />} />
         </Routes>

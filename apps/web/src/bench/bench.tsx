@@ -1,93 +1,36 @@
 /** The bench: picture, rail, chain and strip over one project. */
 
-import { inOrder } from '@foreshore/document';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useRef } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { Header } from '../shell/header.tsx';
 import { sayFailed } from '../shell/notices.tsx';
 import { Waiting } from '../shell/waiting.tsx';
 import { api } from '../state/api.ts';
-import { fromQuery, LOOK, useAddress, useBench } from '../state/bench.ts';
-import { useLive } from '../state/live.ts';
-import { openProject, redo, shownDocument, undo, useProject } from '../state/project.ts';
+import { LOOK, useAddress, useBench } from '../state/bench.ts';
+import { redo, undo, useProject } from '../state/project.ts';
 import { Chain } from './chain.tsx';
 import { EngineContext } from './context.ts';
 import { nudge, removeElement } from './edits.ts';
-import { Engine } from './engine.ts';
+import type { Engine } from './engine.ts';
 import { Picture } from './picture.tsx';
 import { Rail } from './rail.tsx';
 import { Strip } from './strip.tsx';
-
-declare global {
-  interface Window {
-    /** For tests and benchmarks: the engine behind the picture. */
-    foreshore?: { engine: Engine; bench: typeof useBench; project: typeof useProject; live: typeof useLive };
-  }
-}
+import { useOpened } from './use-opened.ts';
 
 const PICTURE_MS = 3000;
 
 export default function Bench() {
   const { id = '' } = useParams();
   const navigate = useNavigate();
-  const { document: kept, failed } = useProject();
-  const shown = useProject(shownDocument);
-  const [engine, setEngine] = useState<Engine | null>(null);
-  const [broken, setBroken] = useState<string | null>(null);
-  const loaded = kept !== null;
-
-  useEffect(() => {
-    useBench.setState({ ...useBench.getInitialState(), ...fromQuery(window.location.search) }, true);
-    void openProject(id);
-  }, [id]);
-
-  // The engine stands as long as the level does.
-  const levelKey = JSON.stringify(kept?.level ?? null);
-  useEffect(() => {
-    if (!kept) return;
-    document.title = `${kept.name} - Foreshore`;
-    const state = useBench.getState();
-    const viewers = inOrder(kept.viewers);
-    const routes = inOrder(kept.routes);
-    useBench.setState({
-      viewer: kept.viewers[state.viewer] ? state.viewer : (viewers[0]?.[0] ?? ''),
-      route: kept.routes[state.route] ? state.route : (routes[0]?.[0] ?? ''),
-      selection: state.selection && kept.elements[state.selection] ? state.selection : null,
-    });
-    let made: Engine | null = null;
-    let left = false;
-    Engine.make(kept)
-      .then((ready) => {
-        if (left) return ready.dispose();
-        made = ready;
-        window.foreshore = { engine: ready, bench: useBench, project: useProject, live: useLive };
-        setEngine(ready);
-      })
-      .catch((error: unknown) => {
-        if (!left) setBroken((error as Error).message);
-      });
-    return () => {
-      left = true;
-      made?.dispose();
-      setEngine(null);
-      delete window.foreshore;
-    };
-  }, [loaded, id, levelKey]);
-
-  useEffect(() => {
-    if (shown) engine?.setDocument(shown);
-    const { selection } = useBench.getState();
-    if (selection && shown && !shown.elements[selection]) useBench.setState({ selection: null, typing: null, openStep: null });
-  }, [engine, shown]);
-
+  const { kept, engine, failed } = useOpened(id);
   useAddress();
   usePicture(engine, id);
   useShortcuts(engine);
 
-  if (failed || broken)
+  if (failed)
     return (
       <div className="waiting">
-        <p role="alert">The project cannot be opened. {failed ?? broken}</p>
+        <p role="alert">The project cannot be opened. {failed}</p>
         <p>
           <Link to="/">Back to the projects</Link>{' '}
           <button type="button" className="link-button" onClick={() => navigate(0)}>

@@ -22,6 +22,7 @@ import {
   makeSolver,
   measureReadable,
   type Pose,
+  type Projection,
   paintedRows,
   phaseAt,
   placeLevel,
@@ -524,6 +525,12 @@ export class Engine {
       feeds: this.recordedLive.feeds.map(since),
       phases: this.recordedLive.phases.map(since),
     };
+  }
+
+  /** The level alone, as a camera somewhere sees it; for views that draw over it themselves. */
+  drawLevel(projection: Projection, pose: Pose, target: CanvasRenderingContext2D): void {
+    this.placeLevel(useBench.getState().timeS);
+    this.renderer.draw(this.scene, projection, pose, target);
   }
 
   private draw(moving: boolean, quick: boolean): void {

@@ -26,6 +26,7 @@ function SaveState() {
 
 const VIEWS = [
   ['bench', 'Bench'],
+  ['plan', 'Plan'],
   ['feeds', 'Feeds'],
 ] as const;
 
