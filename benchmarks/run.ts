@@ -2,6 +2,7 @@
 import { benchViewRows } from './bench-view.ts';
 import { glassRows } from './glass.ts';
 import type { Row } from './measure.ts';
+import { promptRows } from './prompts.ts';
 import { sightlineRows } from './sightlines.ts';
 import { solveRows } from './solve.ts';
 
@@ -9,6 +10,7 @@ const PARTS: Record<string, () => Row[] | Promise<Row[]>> = {
   solve: () => solveRows(),
   glass: () => glassRows(),
   sightlines: sightlineRows,
+  prompts: promptRows,
   bench: benchViewRows,
 };
 

@@ -65,6 +65,20 @@ describe.each(['day', 'night'])('by %s', (scheme) => {
     }
   });
 
+  it('a prompt has nothing serious in any of its steps, nor has the plan', async () => {
+    const { page } = session;
+    await openBench(page, address, 'low-water', '?sel=prompt-wheel&t=8');
+    await page.waitForSelector('.offer');
+    for (const step of await page.$$eval('[data-step]', (links) => links.map((l) => l.getAttribute('data-step')))) {
+      await page.click(`[data-step="${step}"]`);
+      await page.waitForSelector(`[data-step="${step}"][aria-expanded="true"]`);
+      expect(await serious(), step ?? '').toEqual([]);
+    }
+    await page.goto(new URL('/p/low-water/plan?sel=tide-board', address).href);
+    await page.waitForSelector('[data-plan="ready"]');
+    expect(await serious()).toEqual([]);
+  });
+
   it('the feeds have nothing serious', async () => {
     const { page } = session;
     await page.goto(new URL('/p/low-water/feeds', address).href);

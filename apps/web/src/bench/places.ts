@@ -8,6 +8,7 @@ import {
   projector,
   rangeRing,
   type Solver,
+  screenRay,
   sightLines,
   transformPoint,
   type Vec3,
@@ -139,6 +140,15 @@ export class Places {
         if (!best || score < best.score) best = { pose: poseTowards(from, target), score };
       }
     return best?.pose ?? poseTowards([target[0] + 4, target[1] + 1.5, target[2] + 4], target);
+  }
+
+  /** The level's colour at a point of the picture, given as shares, as it is reckoned where nothing is drawn: red, green, blue, 0..255. */
+  colourAt(u: number, v: number): Vec3 {
+    const solver = this.engine.frameOf(useBench.getState().viewer);
+    if (!solver) return [0, 0, 0];
+    const { projection } = solver.a;
+    const ray = screenRay(projection, this.engine.pose(), u * projection.widthPx, v * projection.heightPx);
+    return this.engine.model.colourAt(ray.origin, ray.direction, [0, 0, 0]);
   }
 
   /** Of lines on the ground, those that are seen from where the viewer stands: in pixels of the chosen viewer. */

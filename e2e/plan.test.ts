@@ -1,0 +1,119 @@
+/** The plan: what stands where, routes dragged, the readable area. */
+import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
+import { createProject, openBrowser, press, type Session, saved } from './browser.ts';
+
+const address = inject('address');
+let session: Session;
+beforeAll(async () => {
+  session = await openBrowser();
+});
+afterAll(() => session.close());
+
+async function openPlan(id: string, query = ''): Promise<void> {
+  await session.page.goto(new URL(`/p/${id}/plan${query}`, address).href);
+  await session.page.waitForSelector('[data-plan="ready"]');
+}
+const pose = (timeS: number) =>
+  session.page.evaluate(
+    (t) => globalThis.foreshore?.project.getState().document?.routes['out-to-the-lamp']?.poses.find((p) => p.timeS === t),
+    timeS,
+  );
+
+async function drag(selector: string, dx: number, dy: number): Promise<void> {
+  const { page } = session;
+  const found = await page.waitForSelector(selector);
+  const { x, y, width, height } = (await found?.boundingBox()) ?? { x: 0, y: 0, width: 0, height: 0 };
+  await page.mouse.move(x + width / 2, y + height / 2);
+  await page.mouse.down();
+  await page.mouse.move(x + width / 2 + dx / 2, y + height / 2 + dy / 2);
+  await page.mouse.move(x + width / 2 + dx, y + height / 2 + dy);
+  await page.mouse.up();
+}
+
+describe('the plan', () => {
+  it('drags a point of the route and where it looks; each is one entry for undo', async () => {
+    const { page } = session;
+    const id = await createProject(address, { from: 'demo' });
+    await openPlan(id, '?t=9');
+    const before = await pose(20);
+    // How many pixels of the page a metre takes, from the scale that is drawn.
+    const perMetre = await page.$eval('.plan-scale', (el) => el.getBoundingClientRect().width / Number.parseFloat(el.textContent ?? '1'));
+    await drag('[data-handle-time="20"] [data-drag="move"]', 0, 3 * perMetre);
+    const after = await pose(20);
+    expect((after?.position[2] ?? 0) - (before?.position[2] ?? 0)).toBeCloseTo(3, 1);
+    expect(await pose(10)).toEqual(await pose(10));
+    await saved(page, 1);
+    await press(page, 'Undo: Move a route');
+    expect(await pose(20)).toEqual(before);
+    await drag('[data-handle-time="20"] [data-drag="turn"]', 0, -30);
+    expect((await pose(20))?.rotation).not.toEqual(before?.rotation);
+    expect((await pose(20))?.position).toEqual(before?.position);
+    await press(page, 'Undo: Turn a route');
+    const takes = await page.waitForSelector('aria/Takes[role="textbox"]');
+    await takes?.click({ clickCount: 3 });
+    await page.keyboard.type('80');
+    await page.keyboard.press('Tab');
+    await page.waitForFunction(
+      () => globalThis.foreshore?.project.getState().document?.routes['out-to-the-lamp']?.poses.at(-1)?.timeS === 80,
+      { polling: 50 },
+    );
+    await saved(page);
+  });
+
+  it('shows zones and ranges, selects by a click, and draws the readable area with its share', async () => {
+    const { page } = session;
+    await openPlan('low-water', '?t=9');
+    for (const n of [1, 2, 3]) expect(await page.$(`[data-zone="prompt-wheel@Sluice ${n} wheel"]`)).not.toBeNull();
+    expect(await page.$('[data-wedge]')).not.toBeNull();
+    await (await page.waitForSelector('[data-element="dinghy"] circle'))?.click();
+    await page.waitForFunction(() => globalThis.foreshore?.bench.getState().selection === 'dinghy', { polling: 50 });
+    await page.evaluate(() => globalThis.foreshore?.bench.setState({ selection: 'tide-board', area: 'viewer' }));
+    for (const level of [30, 22, 16]) await page.waitForSelector(`[data-contour="${level}"]`);
+    const says = await page.waitForFunction(
+      () => [...document.querySelectorAll('.plan-side .hint')].map((el) => el.textContent).find((t) => t?.startsWith('Read from')),
+      { polling: 50 },
+    );
+    expect(await says.jsonValue()).toMatch(/^Read from \d+(\.\d)? % of the ground about it, \d+ square metres\.$/);
+    // The level is drawn beneath: the sheet is not one colour.
+    const colours = await page.$eval('.plan-sheet canvas', (el) => {
+      const canvas = el as HTMLCanvasElement;
+      const { data } = canvas.getContext('2d')?.getImageData(0, 0, canvas.width, canvas.height) ?? { data: new Uint8ClampedArray() };
+      const seen = new Set<string>();
+      for (let k = 0; k < data.length; k += 4 * 997) seen.add(`${data[k]} ${data[k + 1]} ${data[k + 2]}`);
+      return seen.size;
+    });
+    expect(colours).toBeGreaterThan(50);
+    await page.focus('.plan-sheet');
+    await page.keyboard.press('+');
+    await page.keyboard.press('ArrowRight');
+    await page.evaluate(() => globalThis.foreshore?.bench.setState({ area: 'off' }));
+  });
+});
+
+describe('the level’s colours', () => {
+  it('reckoned along rays are those that are rendered: the median differs by at most 3 of 255', async () => {
+    const { page } = session;
+    await page.goto(new URL('/p/low-water/bench?t=0', address).href);
+    await page.waitForFunction(() => globalThis.foreshore?.engine.settled === true, { polling: 50 });
+    const differences = await page.evaluate(() => {
+      const { engine, bench } = globalThis.foreshore as NonNullable<typeof globalThis.foreshore>;
+      const out: number[] = [];
+      const [w, h] = [480, 270];
+      for (const timeS of [2, 9, 17, 30]) {
+        bench.setState({ timeS });
+        const pose = engine.pose();
+        const canvas = engine.snapshot('desk', pose, w, h, false);
+        const { data } = canvas?.getContext('2d')?.getImageData(0, 0, w, h) ?? { data: new Uint8ClampedArray() };
+        for (let k = 0; k < 400; k++) {
+          const [x, y] = [(k * 71) % w, (k * 37) % h];
+          const colour = engine.places.colourAt((x + 0.5) / w, (y + 0.5) / h);
+          const at = (y * w + x) * 4;
+          out.push(Math.max(...colour.map((v, i) => Math.abs(v - (data[at + i] ?? 0)))));
+        }
+      }
+      return out.sort((a, b) => a - b);
+    });
+    expect(differences).toHaveLength(1600);
+    expect(differences[800]).toBeLessThanOrEqual(3);
+  });
+});
