@@ -77,7 +77,8 @@ export const benchReady = (page: Page) => page.waitForFunction(() => Boolean(glo
 /** The picture shows everything done so far. */
 export const settled = (page: Page) => page.waitForFunction(() => globalThis.foreshore?.engine.settled === true, { polling: 50 });
 
-export async function openBench(page: Page, address: string, id: string, query = ''): Promise<void> {
+/** @param query what the bench shows; without one, the start of the first route rather than what the project opens with. */
+export async function openBench(page: Page, address: string, id: string, query = '?t=0'): Promise<void> {
   await page.goto(new URL(`/p/${id}/bench${query}`, address).href);
   await benchReady(page);
 }

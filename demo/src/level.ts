@@ -24,8 +24,11 @@ const REFINE: Record<string, number> = {
   'Boat shed': 0.9,
   'Lamp mast': 1.4,
   'Sluice 1': 0.8,
+  'Sluice 1 posts': 0.8,
   'Sluice 2': 0.8,
+  'Sluice 2 posts': 0.8,
   'Sluice 3': 0.8,
+  'Sluice 3 posts': 0.8,
 };
 
 export async function makeLevel(): Promise<Uint8Array> {

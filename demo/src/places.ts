@@ -78,12 +78,13 @@ function sluice(index: number): Place[] {
   const { x, z, heading } = causewayAt(SLUICES[index] as number);
   const name = `Sluice ${index + 1}`;
   const frame = new Solid();
+  const posts = new Solid();
   for (const side of [-2.35, 2.35]) {
     frame.box([side, -0.1, 0], [0.95, 2.1, 4.6], '#A8A294', { taper: 0.96 });
     frame.box([side, 1.02, 0], [1.1, 0.16, 4.8], '#BDB6A6');
-    frame.box([side, 1.9, 1.75], [0.34, 1.9, 0.34], TARRED);
+    posts.box([side, 1.9, 1.75], [0.34, 1.9, 0.34], TARRED);
   }
-  frame.box([0, 2.78, 1.75], [5.3, 0.3, 0.42], TARRED, { bottom: true });
+  posts.box([0, 2.78, 1.75], [5.3, 0.3, 0.42], TARRED, { bottom: true });
   frame.box([0, 1.55, 1.62], [0.5, 0.3, 0.16], IRON, { bottom: true });
   frame.tube([0, 0.9, 1.78], [0, 2.7, 1.78], 0.045, 0.045, IRON, 6);
   for (let p = 0; p < 9; p++) frame.box([-1.76 + p * 0.44, 0.86, -0.35], [0.4, 0.12, 2.3], p % 2 ? TIMBER : '#6E5840', { bottom: true });
@@ -97,6 +98,7 @@ function sluice(index: number): Place[] {
   const wheel = new Solid().wheel([0, 0, 0], 0.46, WHEEL_RED);
   return [
     { name, solid: frame, at: [x, 0, z], turn: heading },
+    { name: `${name} posts`, solid: posts, at: [0, 0, 0], turn: 0, parent: name },
     { name: `${name} gate`, solid: gate, at: [0, 0.1, 1.78], turn: 0, parent: name },
     { name: `${name} wheel`, solid: wheel, at: [0, 1.55, 1.44], turn: 0, parent: name, extras: { gate: `gate${index + 1}` } },
   ];

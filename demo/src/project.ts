@@ -170,6 +170,8 @@ export function demoDocument(): Document {
     actions: { ...actions(), ...promptActions() },
     pictures: pictures(),
     languages: ['de', 'ar'],
+    // What goes wrong, and why: the wheel's prompt is hidden, a post is in the way.
+    opening: { route: 'out-to-the-lamp', timeS: 8, selection: 'prompt-wheel', pose: poseTowards([5.25, 2.38, 6.75], [0.2, 1.75, 5.35]) },
     cursor: { picture: 'needle', overActing: 'needle-lit', hotSpot: [0.083, 0.083], sizePx: 44 },
   };
 }

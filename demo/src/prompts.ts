@@ -106,6 +106,7 @@ const USES: {
   thing: string;
   action: string;
   press?: Partial<NonNullable<Element['press']>>;
+  range?: Partial<NonNullable<Element['range']>>;
 }[] = [
   {
     id: 'prompt-wheel',
@@ -115,6 +116,7 @@ const USES: {
     thing: '{node}',
     action: 'turn',
     press: { how: 'hold', holdS: 0.8 },
+    range: { enterM: 3.6, leaveM: 4.1 },
   },
   {
     id: 'prompt-door',
@@ -192,7 +194,7 @@ export function prompts(): Record<string, Element> {
     ...words('prompt-verb', 'What it does', 'b03', 29, '#FBF8F0', 600, 'verb'),
     ...words('prompt-thing', 'To what', 'b04', 21, '#D8CFB8', 400, 'thing'),
   };
-  USES.forEach(({ id, name, anchor, verb, thing, action, press }, k) => {
+  USES.forEach(({ id, name, anchor, verb, thing, action, press, range }, k) => {
     const fade = { ...makeMovement('fade'), timeS: 0.12 };
     const gates = promptGates(action);
     out[id] = {
@@ -208,6 +210,7 @@ export function prompts(): Record<string, Element> {
       values: { verb, thing },
       ...gates,
       press: { ...gates.press, ...press },
+      range: { ...gates.range, ...range },
       motion: { enter: fade, leave: fade, betweenS: 0 },
       show: { phases: { cinematic: 'hidden', paused: 'hidden', stranded: 'hidden' }, need: 'all', conditions: [], lingerS: 0 },
     };

@@ -695,6 +695,16 @@ const shape = z.strictObject({
   feeds: z.record(idSchema, feedSchema),
   phases: z.record(idSchema, phaseSchema),
   actions: z.record(idSchema, actionSchema).optional(),
+  /** What the bench shows when the project is opened without saying what. */
+  opening: z
+    .strictObject({
+      route: idSchema.optional(),
+      timeS: atLeastZero,
+      selection: idSchema.optional(),
+      /** Off the route. */
+      pose: z.strictObject({ position: vec3, rotation: unitQuat }).optional(),
+    })
+    .optional(),
   /** What counts as readable; what is not given is as usual. */
   readability: readabilitySchema.optional(),
   /** How prompts contend for keys; without it, one for each key. */

@@ -13,6 +13,8 @@ export function AreaMarks({ scale, size: [w, h] }: { scale: number; size: [numbe
   const { area } = useBench();
   const shown = useArea((s) => s.shown);
   if (area === 'off' || !shown) return null;
+  // Of all contours together, so that no two numerals run into each other.
+  const taken: [number, number][] = [];
   return (
     <svg className="handles" viewBox={`0 0 ${w} ${h}`} data-area={shown.coarse ? 'coarse' : 'fine'}>
       <title>Where it can be read from</title>
@@ -33,15 +35,18 @@ export function AreaMarks({ scale, size: [w, h] }: { scale: number; size: [numbe
             at[0] < w - 20 &&
             at[1] > 20 &&
             at[1] < h - 10 &&
-            spots.every((s) => Math.hypot(s[0] - at[0], s[1] - at[1]) > 130)
+            spots.length < 6 &&
+            spots.every((s) => Math.hypot(s[0] - at[0], s[1] - at[1]) > 130) &&
+            taken.every((s) => Math.hypot(s[0] - at[0], s[1] - at[1]) > 28)
           )
             spots.push(at);
         }
+        taken.push(...spots);
         return (
           <g key={CONTOURS[k]} data-contour={CONTOURS[k]}>
             <path d={d} fill="none" stroke={PAPER} strokeOpacity={0.75} strokeWidth={4.5} />
             <path d={d} fill="none" stroke={INK} strokeWidth={1.75} strokeDasharray={DASHES[k]} />
-            {spots.slice(0, 8).map(([x, y]) => (
+            {spots.map(([x, y]) => (
               <text
                 key={`${x} ${y}`}
                 x={x}

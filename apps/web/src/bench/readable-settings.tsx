@@ -4,7 +4,7 @@ import { useBench } from '../state/bench.ts';
 import { change } from '../state/project.ts';
 import { Choice, NumberRows } from './editing.tsx';
 import type { Props } from './step-settings.tsx';
-import { useArea } from './use-area.ts';
+import { showArea, useArea } from './use-area.ts';
 
 const BOUNDS: { key: keyof Limits; label: string; unit: string; source: string; scale?: number }[] = [
   { key: 'leastArcmin', label: 'Character height at least', unit: 'arcmin', source: 'ISO 9241-303' },
@@ -15,9 +15,9 @@ const BOUNDS: { key: keyof Limits; label: string; unit: string; source: string; 
   { key: 'mostDegPerS', label: 'Moves at most', unit: 'deg/s', source: 'reading fails as pursuit quickens' },
 ];
 
-export function ReadableSettings({ document, element }: Props) {
+export function ReadableSettings({ id, document, element }: Props) {
   const limits = limitsOf(document);
-  const { area } = useBench();
+  const { area, areaOf } = useBench();
   const { shown, waiting } = useArea();
   const floating = element.mount.kind === 'floating';
   return (
@@ -26,9 +26,9 @@ export function ReadableSettings({ document, element }: Props) {
         <>
           <Choice
             label="Readable area on the ground"
-            value={area}
+            value={areaOf === null || areaOf === id ? area : 'off'}
             choices={{ off: 'not drawn', viewer: 'for the chosen viewer', all: 'for all viewers at once' }}
-            onChange={(next) => useBench.setState({ area: next })}
+            onChange={(next) => showArea(next, id)}
           />
           <p className="hint wide" data-area-share={shown && !shown.coarse ? 'ready' : 'none'}>
             {area === 'off'

@@ -30,6 +30,13 @@ const SHORT: Record<Shortcoming, string> = {
   cut: 'cut off',
   fast: 'too fast to read',
 };
+/** Whether an element is a template that is only a pattern, or stands in one. */
+function isPattern(document: Document, id: string): boolean {
+  const element = document.elements[id];
+  if (element?.kind === 'group' && element.template?.only) return true;
+  return element?.mount.kind === 'inside' && isPattern(document, element.mount.group);
+}
+
 /** What a band says of a time. */
 function saidAt(band: readonly Stretch[], timeS: number): string {
   const flicker = flickers(band).find(({ fromS, toS }) => timeS >= fromS - 0.3 && timeS <= toS + 0.3);
@@ -216,7 +223,9 @@ export function Strip() {
       share: readableShare(bands.get(id) ?? []),
     }));
     if (bands.size) all.sort((a, b) => a.share - b.share || a.at - b.at);
-    return strip === 'one' ? all.filter((row) => row.id === selection).slice(0, 1) : all;
+    if (strip === 'one') return all.filter((row) => row.id === selection).slice(0, 1);
+    // A template that is only a pattern stands nowhere itself, nor does what is inside of it.
+    return bands.size ? all.filter((row) => row.band !== undefined || row.id === selection || !isPattern(document, row.id)) : all;
   }, [document?.elements, bands, strip, selection]);
   // What is shown all the time is folded away, the selected row aside.
   const fine = strip === 'rows' && bands.size > 0 ? every.filter((row) => row.share >= ALWAYS && row.id !== selection) : [];

@@ -27,15 +27,16 @@ const COUNTS = [60, 200];
 export function useReadableArea(): void {
   const engine = useEngine();
   const document = useProject((s) => s.document);
-  const { selection, area: wanted, viewer, timeS, route, language, device } = useBench();
+  const { selection, area: wanted, areaOf, viewer, timeS, route, language, device } = useBench();
   const { held, phase } = useLive();
   const job = useRef(0);
   useEffect(() => {
     job.current++;
     useArea.setState({ shown: null, waiting: false });
-    if (wanted === 'off' || !selection || !document) return;
+    const id = areaOf ?? selection;
+    if (wanted === 'off' || !id || !document?.elements[id]) return;
     const solver = engine.frameOf(viewer);
-    const row = solver ? solver.c.ids[rowFor(solver, selection)] : undefined;
+    const row = solver ? solver.c.ids[rowFor(solver, id)] : undefined;
     if (!row) return;
     useArea.setState({ waiting: true });
     const worker = new Worker(new URL('../workers/asks.worker.ts', import.meta.url), { type: 'module' });
@@ -74,5 +75,9 @@ export function useReadableArea(): void {
       worker.postMessage(ask);
     }
     return () => worker.terminate();
-  }, [wanted, selection, document, viewer, Math.round(timeS * 2), route, language, device, held, phase]);
+  }, [wanted, areaOf ?? selection, document, viewer, Math.round(timeS * 2), route, language, device, held, phase]);
 }
+
+/** Draws the area of an element, or none; it stays while others are selected. */
+export const showArea = (area: 'off' | 'viewer' | 'all', id: string | null): void =>
+  useBench.setState({ area, areaOf: area === 'off' ? null : id });

@@ -1,6 +1,6 @@
 /** An open project with its level and the engine behind its pictures, for the views that show them. */
 import { type Document, inOrder } from '@foreshore/document';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { fromQuery, useBench } from '../state/bench.ts';
 import { useLive } from '../state/live.ts';
 import { openProject, shownDocument, useProject } from '../state/project.ts';
@@ -19,8 +19,10 @@ export function useOpened(id: string): { kept: Document | null; engine: Engine |
   const [engine, setEngine] = useState<Engine | null>(null);
   const [broken, setBroken] = useState<string | null>(null);
   const loaded = kept !== null;
+  const asked = useRef('');
 
   useEffect(() => {
+    asked.current = window.location.search;
     useBench.setState({ ...useBench.getInitialState(), ...fromQuery(window.location.search) }, true);
     void openProject(id);
   }, [id]);
@@ -38,6 +40,12 @@ export function useOpened(id: string): { kept: Document | null; engine: Engine |
       route: kept.routes[state.route] ? state.route : (routes[0]?.[0] ?? ''),
       selection: state.selection && kept.elements[state.selection] ? state.selection : null,
     });
+    // What is asked for in the address goes before what the project opens with.
+    if (asked.current === '' && kept.opening) {
+      const { route, ...opening } = kept.opening;
+      useBench.setState({ ...opening, ...(route !== undefined && kept.routes[route] && { route }) });
+      asked.current = 'opened';
+    }
     let made: Engine | null = null;
     let left = false;
     Engine.make(kept)

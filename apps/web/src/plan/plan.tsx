@@ -21,7 +21,7 @@ import { Content } from '../bench/content.tsx';
 import { EngineContext, useEngine } from '../bench/context.ts';
 import { Choice } from '../bench/editing.tsx';
 import { withAnchor } from '../bench/edits.ts';
-import { useArea, useReadableArea } from '../bench/use-area.ts';
+import { showArea, useArea, useReadableArea } from '../bench/use-area.ts';
 import { useOpened } from '../bench/use-opened.ts';
 import { Header } from '../shell/header.tsx';
 import { NumberField } from '../shell/number-field.tsx';
@@ -478,7 +478,7 @@ function Side() {
               label="Readable area of the selection"
               value={area}
               choices={{ off: 'not drawn', viewer: 'for the chosen viewer', all: 'for all viewers at once' }}
-              onChange={(next) => useBench.setState({ area: next })}
+              onChange={(next) => showArea(next, useBench.getState().selection)}
             />
             {area !== 'off' && (
               <p className="hint wide">

@@ -72,6 +72,8 @@ interface BenchStore {
   language: string | null;
   /** Where the selection can be read from is drawn: for the chosen viewer, or for all. */
   area: 'off' | 'viewer' | 'all';
+  /** Whose area: that of the element it was switched on for; null: the selection's. */
+  areaOf: string | null;
   /** What the player uses; while trying, the one used last. */
   device: Device;
   /** While trying: where the pointer is, as shares of the picture; how far groups are scrolled, design pixels, by row. */
@@ -104,6 +106,7 @@ export const useBench = create<BenchStore>(() => ({
   extreme: null,
   language: null,
   area: 'off',
+  areaOf: null,
   device: 'keyboard',
   cursor: null,
   scrolled: {},
