@@ -67,7 +67,7 @@ describe.each(['day', 'night'])('by %s', (scheme) => {
 
   it('a prompt has nothing serious in any of its steps, nor has the plan', async () => {
     const { page } = session;
-    await openBench(page, address, 'low-water', '?sel=prompt-wheel&t=8');
+    await openBench(page, address, 'low-water', '?sel=prompt-wheel&t=3');
     await page.waitForSelector('.offer');
     for (const step of await page.$$eval('[data-step]', (links) => links.map((l) => l.getAttribute('data-step')))) {
       await page.click(`[data-step="${step}"]`);

@@ -20,6 +20,45 @@ const drawn = (page: Page) =>
 
 const SHOTS: Shot[] = [
   {
+    name: 'reasons',
+    take: async (page, address) => {
+      await page.goto(new URL('/p/low-water/bench', address).href);
+      await page.waitForSelector('[data-offer]');
+      await page.evaluate(() => globalThis.foreshore?.bench.setState({ area: 'viewer', areaOf: 'tide-board', strip: 'all' }));
+      await page.waitForSelector('[data-area="fine"]');
+      await bandsReady(page);
+      await page.waitForSelector('[data-offer]');
+      await settled(page);
+    },
+  },
+  {
+    name: 'plan',
+    take: async (page, address) => {
+      await page.goto(new URL('/p/low-water/plan?t=9&sel=tide-board', address).href);
+      await page.waitForSelector('[data-plan="ready"]');
+      await page.evaluate(() => globalThis.foreshore?.bench.setState({ area: 'viewer' }));
+      await page.waitForFunction(() => document.querySelectorAll('[data-contour] path').length > 0);
+      await page.waitForFunction(() =>
+        [...document.querySelectorAll('.plan-side .hint')].some((el) => el.textContent?.startsWith('Read from')),
+      );
+    },
+  },
+  {
+    name: 'prompt',
+    take: async (page, address) => {
+      await openBench(page, address, 'low-water', '?t=8&sel=prompt-wheel');
+      await bandsReady(page);
+      await page.evaluate(() => globalThis.foreshore?.engine.goTo({ position: [2.1, 2.57, 3.4], rotation: [0, 0.984, 0.179, 0] }));
+      await press(page, 'Try');
+      await page.focus('.picture');
+      await page.keyboard.down('KeyE');
+      await page.waitForFunction(() => Number(globalThis.foreshore?.engine.valuesNow().gate2) > 0.2, { polling: 30 });
+      await page.keyboard.up('KeyE');
+      await page.keyboard.down('KeyE');
+      await page.waitForFunction(() => (globalThis.foreshore?.engine.trying.share()?.share ?? 0) > 0.5, { polling: 20 });
+    },
+  },
+  {
     name: 'bench',
     take: async (page, address) => {
       await openBench(page, address, 'low-water', '?sel=sluice-1-wheel&t=8');

@@ -537,7 +537,7 @@ export class Engine {
     const state = useBench.getState();
     const solver = this.frameOf(state.viewer);
     if (!solver) return;
-    const info = this.report(solver);
+    const info = this.report(solver, moving);
     const pose = state.pose ?? this.routePoseNow();
     const context = this.main?.getContext('2d', { alpha: false });
     if (context && this.main) {
@@ -618,7 +618,8 @@ export class Engine {
     return solver ? drawList(solver).items.filter(({ element }) => element === row) : [];
   }
 
-  private report(solver: Solver): FrameInfo {
+  /** @param moving then what other viewers say stands as it was: at rest it is asked for again. */
+  private report(solver: Solver, moving: boolean): FrameInfo {
     const { selection } = useBench.getState();
     const row = selection === null ? -1 : rowFor(solver, selection);
     let shownCount = 0;
@@ -628,11 +629,14 @@ export class Engine {
     const links = explain(solver, row);
     const { point, rect } = placeOf(solver.f, row, headRow(solver.f));
     const inFront = !Number.isNaN(point[0]);
+    const before = useBench.getState().info?.verdicts ?? [];
+    const { viewer: chosen } = useBench.getState();
     const verdicts = Object.keys(this.document.viewers).flatMap((viewer): Verdict[] => {
+      if (moving && viewer !== chosen) return before.filter((verdict) => verdict.viewer === viewer);
       const one = this.frameOf(viewer);
       if (!one) return [];
       const failed = one.f.failed[row] as number;
-      const chain = explain(one, row);
+      const chain = viewer === chosen ? links : explain(one, row);
       const no = chain.find((link) => link.state === 'no');
       const read = failed === Failed.Shown ? measureReadable(one, row) : null;
       return [

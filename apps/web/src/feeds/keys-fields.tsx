@@ -2,6 +2,7 @@
 import { DEFAULT_KEYS, GAMEPAD, HAND, keyLabel } from '@foreshore/core';
 import { type Action, DEVICES, type Device, type Keys } from '@foreshore/document';
 import { Select, TextInput } from '@mantine/core';
+import { useState } from 'react';
 import { Choice } from '../bench/editing.tsx';
 import { PictureField } from '../bench/picture-field.tsx';
 
@@ -9,68 +10,77 @@ const WORDS: Record<Device, string> = { keyboard: 'Key', gamepad: 'Gamepad', tou
 
 export function KeysFields({ action, onChange }: { action: Action; onChange: (keys: Keys) => void }) {
   const keys = action.keys ?? DEFAULT_KEYS;
+  // Closed, its many fields are not there at all.
+  const [open, setOpen] = useState(false);
   const edit = (part: Partial<Keys>) => onChange({ ...keys, ...part });
   return (
-    <details className="keys-fields">
+    <details className="keys-fields" onToggle={(event) => setOpen(event.currentTarget.open)}>
       <summary>
         Keys: {keys.keyboard.startsWith('Pointer') ? keys.keyboard : keyLabel(keys.keyboard)}, {GAMEPAD[keys.gamepad]}
       </summary>
-      <div className="fields">
-        <TextInput
-          size="xs"
-          label="Key: press it here"
-          value={keys.keyboard}
-          readOnly
-          onKeyDown={(event) => {
-            if (event.code === 'Tab' || event.code === 'Escape') return;
-            event.preventDefault();
-            edit({ keyboard: event.code });
-          }}
-        />
-        <Select
-          size="xs"
-          label="Or of the pointer"
-          placeholder="none"
-          clearable
-          value={keys.keyboard.startsWith('Pointer') ? keys.keyboard : null}
-          data={['PointerLeft', 'PointerMiddle', 'PointerRight'].map((value) => ({
-            value,
-            label: `${value.slice(7).toLowerCase()} button`,
-          }))}
-          onChange={(keyboard) => edit({ keyboard: keyboard ?? DEFAULT_KEYS.keyboard })}
-        />
-        <Select
-          size="xs"
-          label="Button of the gamepad"
-          allowDeselect={false}
-          value={String(keys.gamepad)}
-          data={GAMEPAD.map((label, k) => ({ value: String(k), label }))}
-          onChange={(v) => v && edit({ gamepad: Number(v) })}
-        />
-        <Choice label="Touch" value={keys.touch} choices={{ tap: 'a tap', doubleTap: 'two taps' }} onChange={(touch) => edit({ touch })} />
-        <Select
-          size="xs"
-          label="Hand controller"
-          allowDeselect={false}
-          value={String(keys.hand)}
-          data={HAND.map((label, k) => ({ value: String(k), label }))}
-          onChange={(v) => v && edit({ hand: Number(v) })}
-        />
-        <div className="wide">
-          {DEVICES.map((device) => (
-            <PictureField
-              key={device}
-              label={`${WORDS[device]}, own picture`}
-              none="drawn"
-              value={keys.pictures?.[device] ?? null}
-              onChange={(picture) => {
-                const { [device]: _, ...others } = keys.pictures ?? {};
-                edit({ pictures: picture ? { ...others, [device]: picture } : others });
-              }}
-            />
-          ))}
+      {open && (
+        <div className="fields">
+          <TextInput
+            size="xs"
+            label="Key: press it here"
+            value={keys.keyboard}
+            readOnly
+            onKeyDown={(event) => {
+              if (event.code === 'Tab' || event.code === 'Escape') return;
+              event.preventDefault();
+              edit({ keyboard: event.code });
+            }}
+          />
+          <Select
+            size="xs"
+            label="Or of the pointer"
+            placeholder="none"
+            clearable
+            value={keys.keyboard.startsWith('Pointer') ? keys.keyboard : null}
+            data={['PointerLeft', 'PointerMiddle', 'PointerRight'].map((value) => ({
+              value,
+              label: `${value.slice(7).toLowerCase()} button`,
+            }))}
+            onChange={(keyboard) => edit({ keyboard: keyboard ?? DEFAULT_KEYS.keyboard })}
+          />
+          <Select
+            size="xs"
+            label="Button of the gamepad"
+            allowDeselect={false}
+            value={String(keys.gamepad)}
+            data={GAMEPAD.map((label, k) => ({ value: String(k), label }))}
+            onChange={(v) => v && edit({ gamepad: Number(v) })}
+          />
+          <Choice
+            label="Touch"
+            value={keys.touch}
+            choices={{ tap: 'a tap', doubleTap: 'two taps' }}
+            onChange={(touch) => edit({ touch })}
+          />
+          <Select
+            size="xs"
+            label="Hand controller"
+            allowDeselect={false}
+            value={String(keys.hand)}
+            data={HAND.map((label, k) => ({ value: String(k), label }))}
+            onChange={(v) => v && edit({ hand: Number(v) })}
+          />
+          <div className="wide">
+            {DEVICES.map((device) => (
+              <PictureField
+                key={device}
+                label={`${WORDS[device]}, own picture`}
+                none="drawn"
+                value={keys.pictures?.[device] ?? null}
+                onChange={(picture) => {
+                  const { [device]: _, ...others } = keys.pictures ?? {};
+                  edit({ pictures: picture ? { ...others, [device]: picture } : others });
+                }}
+              />
+            ))}
+          </div>
         </div>
-      </div>
+      )}
     </details>
   );
 }
