@@ -211,6 +211,40 @@ describe('at the pump house', () => {
   });
 });
 
+describe('ghosts and zones', () => {
+  it('what is hidden is outlined and selected by a click; a zone is resized by its handle, in one entry of undo', async () => {
+    const { page } = session;
+    const id = await createProject(address, { from: 'demo' });
+    await openBench(page, address, id, '?t=8&sel=lamp-mast');
+    await goTo({ position: [5.25, 2.38, 6.75], rotation: [-0.049, 0.607, 0.038, 0.792] });
+    await settled(page);
+    await press(page, 'Ghosts');
+    const ghost = await page.waitForSelector('[data-ghost-of="prompt-wheel"]');
+    await ghost?.click();
+    await page.waitForFunction(() => globalThis.foreshore?.bench.getState().selection === 'prompt-wheel', { polling: 50 });
+    await page.click('[data-step="attach"]');
+    const grip = await page.waitForSelector('[data-handle="zone"]');
+    const radius = () =>
+      page.evaluate(() => {
+        const zone = globalThis.foreshore?.project.getState().document?.anchors['sluice-wheels']?.zone;
+        return zone?.kind === 'sphere' ? zone.radiusM : 0;
+      });
+    const before = await radius();
+    const { x, y, width, height } = (await grip?.boundingBox()) ?? { x: 0, y: 0, width: 0, height: 0 };
+    await page.mouse.move(x + width / 2, y + height / 2);
+    await page.mouse.down();
+    await page.mouse.move(x + width / 2 + 20, y + height / 2);
+    await page.mouse.move(x + width / 2 + 40, y + height / 2);
+    await page.mouse.up();
+    expect(await radius()).toBeGreaterThan(before + 0.1);
+    await saved(page, 1);
+    await press(page, 'Undo: Resize a zone');
+    expect(await radius()).toBe(before);
+    await press(page, 'Ghosts');
+    await saved(page);
+  });
+});
+
 describe('each setting broken in turn', () => {
   it('the chain names its step, and the tiles of the other viewers with it', async () => {
     const { page } = session;

@@ -56,8 +56,8 @@ const THINGS: Thing[] = [
     (n): Thing => ({
       id: `sluice-${n}-wheel`,
       text: `Sluice ${n} wheel\nTurn to lift the gate`,
-      node: `Sluice ${n} wheel`,
-      offset: [0, -0.55, 0.1],
+      node: `Sluice ${n}`,
+      offset: [0, 1, 1.54],
       look: hanging,
     }),
   ),

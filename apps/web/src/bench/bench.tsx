@@ -126,6 +126,7 @@ function useShortcuts(engine: Engine | null): void {
         },
         KeyF: () => useBench.setState({ flying: !state.flying }),
         KeyB: () => useBench.setState({ pose: null }),
+        KeyG: () => useBench.setState({ ghosts: !state.ghosts }),
         KeyO: () => {
           engine?.resetOutside();
           useBench.setState({ outside: !state.outside, mode: 'look' });

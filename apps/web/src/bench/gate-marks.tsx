@@ -19,6 +19,7 @@ export function GateMarks({ id, scale, size: [w, h] }: { id: string; scale: numb
   const { openStep, info } = useBench();
   const marks = engine.places.gateMarks(id);
   if (!marks) return null;
+  const handle = engine.places.zoneHandle(id);
   const onPage = (points: readonly Point[]) => points.map(([x, y]): Point => [x / scale, y / scale]);
   const strokes = (key: string, lines: readonly (readonly Point[])[], colour: string, dash?: string) =>
     lines.map((points, k) => (
@@ -42,6 +43,18 @@ export function GateMarks({ id, scale, size: [w, h] }: { id: string; scale: numb
           <path d={`M${x - 4} ${y - 4}l8 8M${x + 4} ${y - 4}l-8 8`} />
         </g>
       ))}
+      {handle && openStep !== null && ZONE_STEPS.includes(openStep) && (
+        <circle
+          data-handle="zone"
+          cx={handle.at[0] / scale}
+          cy={handle.at[1] / scale}
+          r={6}
+          fill={AMBER}
+          stroke={PAPER}
+          strokeWidth={2.5}
+          style={{ pointerEvents: 'all', cursor: 'ew-resize' }}
+        />
+      )}
       {(all ? marks.free : []).map((at, k) => (
         <circle
           key={`free ${k}`}

@@ -1,14 +1,17 @@
 /** From outside: the level with the viewer's view as a wedge, the anchors, and the selection's sight line. */
 import {
+  makeHit,
   type Pose,
   type Projection,
   placeOf,
   projectionOf,
   projector,
   type Solver,
+  sightLines,
   unprojectPoint,
   type Vec3,
   Verdict,
+  zoneLines,
 } from '@foreshore/core';
 
 const WEDGE_M = 9;
@@ -16,6 +19,7 @@ const INK = '#15233B';
 const PAPER = '#FBF8F0';
 const RED = '#BF3F2B';
 const CHANNEL = '#1B6E83';
+const AMBER = '#A66D0C';
 
 export const outsideProjection = (width: number, height: number): Projection =>
   projectionOf({ kind: 'perspective', fovDeg: 50, fovAxis: 'vertical', hold: 'whole', designAspect: 16 / 9, nearM: 0.1 }, width, height);
@@ -69,7 +73,19 @@ export function drawOutside(
     const place = [0, 1, 2].map((k) => solver.c.anchorWorld[at + k] as number) as Vec3;
     const p = project(...place);
     const shown = solver.f.failed[i] === Verdict.Shown;
-    if (solver.c.sources[i] === selection) line(eye, place, shown ? CHANNEL : RED, 2, shown ? [] : [7, 5]);
+    if (solver.c.sources[i] === selection) {
+      const gate = solver.c.gateOfRow[i] as number;
+      for (const points of gate < 0 ? [] : zoneLines(solver.c, solver.c.gateAnchor[gate] as number))
+        for (let k = 1; k < points.length; k++) line(points[k - 1] as Vec3, points[k] as Vec3, AMBER, 1);
+      const lines = sightLines(solver, i);
+      if (lines.length === 0) line(eye, place, shown ? CHANNEL : RED, 2, shown ? [] : [7, 5]);
+      for (const { to, blocker } of lines) {
+        const stop = blocker === null ? to : stopOf(solver, eye, to);
+        line(eye, stop, blocker === null ? CHANNEL : RED, 1);
+        const end = project(...stop);
+        if (blocker !== null && end.inFront) ring(context, end.x, end.y, 3, RED);
+      }
+    }
     if (!p.inFront) return;
     // Shown is a full mark, hidden an open one.
     if (shown) dot(context, p.x, p.y, solver.c.sources[i] === selection ? 6 : 4, CHANNEL);
@@ -77,6 +93,14 @@ export function drawOutside(
     if (solver.c.sources[i] === selection)
       caption(context, p.x + 10, p.y + 4, solver.c.elements[i]?.name ?? id, placeOf(solver.f, i).depthM);
   });
+}
+
+/** Where a line of sight that is blocked stops. */
+function stopOf({ c }: Solver, from: Vec3, to: Vec3): Vec3 {
+  const way = to.map((v, k) => v - (from[k] as number)) as Vec3;
+  const length = Math.hypot(...way) || 1;
+  const hit = makeHit();
+  return c.level?.castRay(from, way.map((v) => v / length) as Vec3, length, hit) ? hit.position : to;
 }
 
 function dot(context: CanvasRenderingContext2D, x: number, y: number, radius: number, colour: string): void {

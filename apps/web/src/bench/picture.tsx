@@ -1,5 +1,5 @@
 /** The picture: what the chosen viewer's player gets, with handles for the hand. */
-import { type Element, inOrder } from '@foreshore/document';
+import { type Element, inOrder, type Zone } from '@foreshore/document';
 import { IconPlayerRecordFilled, IconPlayerStopFilled } from '@tabler/icons-react';
 import {
   type KeyboardEvent,
@@ -29,6 +29,7 @@ import {
   withElement,
 } from './edits.ts';
 import { showEnd } from './extremes-panel.tsx';
+import { Ghosts } from './ghosts.tsx';
 import { Handles } from './handles.tsx';
 import { languageName } from './languages.ts';
 import { Palette } from './palette.tsx';
@@ -49,11 +50,12 @@ type Drag =
   | { kind: 'look'; x: number; y: number; moved: boolean; hit: string | null }
   | { kind: 'offset'; id: string; x: number; y: number; from: [number, number]; box: Rect | null; moved: boolean }
   | { kind: 'resize'; id: string; x: number; y: number; handle: Handle; from: Element; size: [number, number]; moved: boolean }
-  | { kind: 'anchor'; id: string; moved: boolean };
+  | { kind: 'anchor'; id: string; moved: boolean }
+  | { kind: 'zone'; id: string; moved: boolean };
 
 const places = (v: readonly number[], digits: number): string => v.map((n) => n.toFixed(digits)).join(', ');
 
-const DRAG_NAMES = { anchor: 'Move an anchor', offset: 'Move an element', resize: 'Resize' } as const;
+const DRAG_NAMES = { zone: 'Resize a zone', anchor: 'Move an anchor', offset: 'Move an element', resize: 'Resize' } as const;
 
 /** Keys that steer while the picture has the focus. */
 const STEER: Record<string, ['right' | 'up' | 'forward', number]> = {
@@ -68,7 +70,7 @@ const STEER: Record<string, ['right' | 'up' | 'forward', number]> = {
 export function Picture() {
   const engine = useEngine();
   const document = useProject(shownDocument);
-  const { viewer, mode, outside, extreme, hover, typing, recording, flying, info, selection, language } = useBench();
+  const { viewer, mode, outside, ghosts, extreme, hover, typing, recording, flying, info, selection, language } = useBench();
   useLive();
   useReadableArea();
   const area = useRef<HTMLDivElement>(null);
@@ -137,7 +139,13 @@ export function Picture() {
     event.currentTarget.setPointerCapture(event.pointerId);
     const handle = (event.target as globalThis.Element).closest<HTMLElement>('[data-handle]')?.dataset.handle;
     const [x, y] = [event.clientX, event.clientY];
-    if (handle === 'anchor' && selection) setDrag({ kind: 'anchor', id: selection, moved: false });
+    const ghost = (event.target as globalThis.Element).closest<HTMLElement>('[data-ghost-of]')?.dataset.ghostOf;
+    if (ghost) {
+      select(ghost, event.shiftKey);
+      return;
+    }
+    if (handle === 'zone' && selection) setDrag({ kind: 'zone', id: selection, moved: false });
+    else if (handle === 'anchor' && selection) setDrag({ kind: 'anchor', id: selection, moved: false });
     else if (handle?.startsWith('size') && selection && element) {
       const box = engine.places.boxOf(selection);
       const unit = engine.places.unitOf(selection);
@@ -181,6 +189,17 @@ export function Picture() {
       return;
     }
     if (!drag) return;
+    if (drag.kind === 'zone') {
+      const zone = engine.places.zoneHandle(drag.id);
+      const anchorId = anchorIdOf(document.elements[drag.id]);
+      const anchor = document.anchors[anchorId];
+      if (!zone || !anchor?.zone) return;
+      const reachM = Math.max(0.05, Math.abs(u * one.widthPx - zone.centre[0]) * zone.metresPerPx);
+      const resized = zoneResized(anchor.zone, reachM);
+      draft((d) => withAnchor(d, anchorId, { ...anchor, zone: resized }));
+      setDrag({ ...drag, moved: true });
+      return;
+    }
     if (drag.kind === 'anchor') {
       const found = engine.pick(u, v);
       const element = document.elements[drag.id];
@@ -452,6 +471,7 @@ export function Picture() {
           <canvas ref={canvas} />
           {!outside && mode === 'try' && <Areas scale={scale} size={size} />}
           {!outside && mode !== 'try' && <AreaMarks scale={scale} size={size} />}
+          {!outside && mode !== 'try' && <Ghosts scale={scale} size={size} />}
           {!outside && mode !== 'try' && (
             <Handles scale={scale} size={size} guides={guides} pins={drag?.kind === 'offset' && drag.moved && drag.box !== null} />
           )}
@@ -610,6 +630,15 @@ export function Picture() {
         <button
           type="button"
           className="text-button"
+          aria-pressed={ghosts}
+          title="Outlines of what is hidden, where it would be (G)"
+          onClick={() => useBench.setState({ ghosts: !ghosts })}
+        >
+          Ghosts
+        </button>
+        <button
+          type="button"
+          className="text-button"
           data-flying={flying}
           aria-pressed={false}
           onClick={() => useBench.setState({ flying: !flying })}
@@ -647,6 +676,19 @@ export function Picture() {
       </div>
     </section>
   );
+}
+
+const anchorIdOf = (element: Element | undefined): string =>
+  element?.mount.kind === 'floating' ? element.mount.anchor : (element?.about ?? '');
+
+/** A zone that reaches so far to its side; all its lengths keep their proportion. */
+function zoneResized(zone: Zone, reachM: number): Zone {
+  const round = (v: number) => Number(v.toFixed(3));
+  if (zone.kind === 'sphere') return { ...zone, radiusM: round(reachM) };
+  if (zone.kind === 'capsule') return { ...zone, radiusM: round(reachM), heightM: round(Math.max(zone.heightM, 2 * reachM)) };
+  if (zone.kind === 'mesh') return zone;
+  const by = (2 * reachM) / zone.sizeM[0];
+  return { ...zone, sizeM: zone.sizeM.map((m) => round(m * by)) as [number, number, number] };
 }
 
 const readoutPlace = (hover: Hover, [w, h]: [number, number]) => ({

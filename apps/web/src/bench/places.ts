@@ -1,8 +1,11 @@
 /** Where things are: boxes in the present frame, anchors on surfaces, places from which to look at them. */
 import {
+  explain,
   Verdict as Failed,
+  headRow,
   makeHit,
   type Pose,
+  pixelsPerMetre,
   placeOf,
   poseTowards,
   projector,
@@ -179,6 +182,44 @@ export class Places {
     const way: Vec3 = [from[0] - to[0], 0, from[2] - to[2]];
     const length = Math.hypot(...way) || 1;
     return poseTowards([from[0] + (way[0] / length) * distanceM, from[1] + 0.45, from[2] + (way[2] / length) * distanceM], to);
+  }
+
+  /** Where elements that are hidden would lie in the present frame, in the chosen viewer's pixels; those on its outside have no place. */
+  ghosts(): { id: string; box: { left: number; top: number; right: number; bottom: number } }[] {
+    const solver = this.engine.frameOf(useBench.getState().viewer);
+    if (!solver) return [];
+    const { c, f, a } = solver;
+    return Array.from({ length: c.floatingCount }, (_, row) => row).flatMap((row) => {
+      const verdict = f.failed[row] as Failed;
+      const { point } = placeOf(f, row, headRow(f));
+      const isHidden = verdict !== Failed.Shown && verdict !== Failed.Attach && verdict !== Failed.View && verdict !== Failed.Place;
+      const inFrame = point[0] >= 0 && point[0] < a.projection.widthPx && point[1] >= 0 && point[1] < a.projection.heightPx;
+      if (!isHidden || !inFrame) return [];
+      // Asking puts the box into the frame.
+      explain(solver, row);
+      const [left, top, width, height] = placeOf(f, row, headRow(f)).rect;
+      return [{ id: c.sources[row] as string, box: { left, top, right: left + width, bottom: top + height } }];
+    });
+  }
+
+  /** The handle of an element's zone: where it is, in the chosen viewer's pixels, and how many metres a pixel is there; null where it has none in front. */
+  zoneHandle(id: string): { centre: [number, number]; at: [number, number]; metresPerPx: number } | null {
+    const solver = this.engine.frameOf(useBench.getState().viewer);
+    const row = solver ? rowFor(solver, id) : -1;
+    const gate = solver && row >= 0 ? (solver.c.gateOfRow[row] as number) : -1;
+    if (!solver || gate < 0) return null;
+    const { c, a } = solver;
+    const anchor = c.gateAnchor[gate] as number;
+    const reach = c.zones.size[anchor * 3] as number;
+    if (anchor < 0 || c.anchorFault[anchor] || !(reach > 0)) return null;
+    const { x, y, depthM, inFront } = projector(a.projection, this.engine.pose())(
+      c.anchorWorld[anchor * 3] as number,
+      c.anchorWorld[anchor * 3 + 1] as number,
+      c.anchorWorld[anchor * 3 + 2] as number,
+    );
+    if (!inFront) return null;
+    const metresPerPx = 1 / pixelsPerMetre(a.projection, depthM);
+    return { centre: [x, y], at: [x + reach / metresPerPx, y], metresPerPx };
   }
 
   /** What the gates of an element are about, as lines and points in the chosen viewer's pixels; null where it has none. */

@@ -27,10 +27,13 @@ const COUNTS = [60, 200];
 export function useReadableArea(): void {
   const engine = useEngine();
   const document = useProject((s) => s.document);
-  const { selection, area: wanted, areaOf, viewer, timeS, route, language, device } = useBench();
+  const { selection, area: wanted, areaOf, viewer, timeS, playing, route, language, device } = useBench();
   const { held, phase } = useLive();
   const job = useRef(0);
+  // While time goes on it stands as it was.
+  const atS = playing ? -1 : Math.round(timeS * 2);
   useEffect(() => {
+    if (playing && wanted !== 'off') return;
     job.current++;
     useArea.setState({ shown: null, waiting: false });
     const id = areaOf ?? selection;
@@ -75,7 +78,7 @@ export function useReadableArea(): void {
       worker.postMessage(ask);
     }
     return () => worker.terminate();
-  }, [wanted, areaOf ?? selection, document, viewer, Math.round(timeS * 2), route, language, device, held, phase]);
+  }, [wanted, areaOf ?? selection, document, viewer, atS, playing, route, language, device, held, phase]);
 }
 
 /** Draws the area of an element, or none; it stays while others are selected. */

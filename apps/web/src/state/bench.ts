@@ -62,6 +62,8 @@ interface BenchStore {
   /** While trying: the acting element that the pointer is on, and the one being pressed. */
   pointed: string | null;
   pressed: string | null;
+  /** Outline what is hidden, where it would be. */
+  ghosts: boolean;
   /** Show what takes the pointer where. */
   areas: boolean;
   /** What the rail shows of the elements: the selected one, all in their order, or the viewer looked through. */
@@ -101,6 +103,7 @@ export const useBench = create<BenchStore>(() => ({
   hover: null,
   pointed: null,
   pressed: null,
+  ghosts: false,
   areas: false,
   rail: 'content',
   extreme: null,
