@@ -69,10 +69,11 @@ describe.each(['day', 'night'])('by %s', (scheme) => {
     const { page } = session;
     await openBench(page, address, 'low-water', '?sel=prompt-wheel&t=3');
     await page.waitForSelector('.offer');
-    for (const step of await page.$$eval('[data-step]', (links) => links.map((l) => l.getAttribute('data-step')))) {
+    // Those that the test before has not opened.
+    for (const step of ['range', 'view', 'sightline', 'claim', 'readable']) {
       await page.click(`[data-step="${step}"]`);
       await page.waitForSelector(`[data-step="${step}"][aria-expanded="true"]`);
-      expect(await serious(), step ?? '').toEqual([]);
+      expect(await serious(), step).toEqual([]);
     }
     await page.goto(new URL('/p/low-water/plan?sel=tide-board', address).href);
     await page.waitForSelector('[data-plan="ready"]');

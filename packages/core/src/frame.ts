@@ -77,12 +77,12 @@ export class Memory {
   readonly lookNow: Uint8Array;
   readonly lookS: Float64Array;
   readonly gates: GateMemory;
-  /** The head in the last frame and in the one before, and the seconds between the two; 0 where there were none. */
+  /** The head in the last frame and in the one before, and the seconds between the two; NaN where there were none. */
   readonly eye = new Float64Array(3);
   readonly rotation = new Float64Array(9);
   readonly wasEye = new Float64Array(3);
   readonly wasRotation = new Float64Array(9);
-  wasS = 0;
+  wasS = Number.NaN;
 
   constructor(counts: Counts) {
     this.counts = counts;

@@ -81,7 +81,7 @@ export function solve(solver: Solver, inputs: Inputs): Frame {
   const { f, m, c, cameras } = solver;
   f.timeS = inputs.timeS;
   takeValues(solver, inputs);
-  f.isTick = isTickDue(m.timeS, inputs.timeS);
+  f.isTick = isTickDue(m, inputs);
   decidePhases(solver);
   moveGauges(solver);
   moveLooks(solver);
@@ -116,7 +116,7 @@ export function solve(solver: Solver, inputs: Inputs): Frame {
 
 /** Where the head is, and was before time went on: for how fast things move past it. */
 function keepHead({ f, m }: Solver, { timeS, stands }: Inputs): void {
-  if (stands) m.wasS = 0;
+  if (stands) m.wasS = Number.NaN;
   else if (timeS > m.timeS) {
     m.wasEye.set(m.eye);
     m.wasRotation.set(m.rotation);

@@ -47,10 +47,12 @@ export class GateMemory {
 const TICKS_PER_S = 30;
 /** Times are sums of steps; a tick is not missed for their rounding. */
 const ROUNDING = 1e-6;
-const tickOf = (timeS: number): number => Math.floor(timeS * TICKS_PER_S + ROUNDING);
-
-/** Whether a tick lies between the last frame and this one. While time stands still, every frame decides. */
-export const isTickDue = (lastS: number, nowS: number): boolean => !(tickOf(lastS) === tickOf(nowS)) || nowS <= lastS;
+/**
+ * Whether a tick lies between the last frame and this one. While time stands still, every frame decides. Both come as objects:
+ * numbers that are handed to a function may be put on the heap.
+ */
+export const isTickDue = (last: { readonly timeS: number }, now: { readonly timeS: number }): boolean =>
+  !(Math.floor(last.timeS * TICKS_PER_S + ROUNDING) === Math.floor(now.timeS * TICKS_PER_S + ROUNDING)) || now.timeS <= last.timeS;
 
 /** What holds comes in at once; what stops holding goes out after `dwellS`, or at once. */
 export function hold(
