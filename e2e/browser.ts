@@ -75,7 +75,16 @@ export async function openBrowser(width = 1280, height = 800): Promise<Session> 
 export const benchReady = (page: Page) => page.waitForFunction(() => Boolean(globalThis.foreshore?.bench.getState().info), { polling: 50 });
 
 /** The picture shows everything done so far. */
-export const settled = (page: Page) => page.waitForFunction(() => globalThis.foreshore?.engine.settled === true, { polling: 50 });
+export const settled = (page: Page) =>
+  page.waitForFunction(
+    () => {
+      const { engine, project } = globalThis.foreshore ?? {};
+      const { draft, document } = project?.getState() ?? {};
+      // What was just changed may not have come to the engine yet.
+      return engine?.settled === true && engine.document === (draft ?? document);
+    },
+    { polling: 50 },
+  );
 
 /** @param query what the bench shows; without one, the start of the first route rather than what the project opens with. */
 export async function openBench(page: Page, address: string, id: string, query = '?t=0'): Promise<void> {

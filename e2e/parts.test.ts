@@ -303,7 +303,13 @@ describe('a project', () => {
     expect((b ?? 0) - (a ?? 0)).toBeCloseTo((c ?? 0) - (b ?? 0), 6);
     await press(page, 'Undo: Spread');
     await press(page, 'Undo: Align');
-    await settled(page);
+    await page.waitForFunction(
+      () => {
+        const { engine } = globalThis.foreshore as NonNullable<typeof globalThis.foreshore>;
+        return Math.abs((engine.places.boxOf('toggle-2')?.top ?? 0) - (engine.places.boxOf('toggle')?.top ?? 0)) > 1;
+      },
+      { polling: 50 },
+    );
     expect((await boxOf('toggle-2'))?.y).not.toBeCloseTo((await boxOf('toggle'))?.y ?? 0, 1);
     await saved(page);
   });

@@ -537,7 +537,7 @@ export class Engine {
     const state = useBench.getState();
     const solver = this.frameOf(state.viewer);
     if (!solver) return;
-    const info = this.report(solver, moving);
+    const info = this.report(solver, moving, quick);
     const pose = state.pose ?? this.routePoseNow();
     const context = this.main?.getContext('2d', { alpha: false });
     if (context && this.main) {
@@ -619,13 +619,14 @@ export class Engine {
   }
 
   /** @param moving then what other viewers say stands as it was: at rest it is asked for again. */
-  private report(solver: Solver, moving: boolean): FrameInfo {
+  private report(solver: Solver, moving: boolean, quick: boolean): FrameInfo {
     const { selection } = useBench.getState();
     const row = selection === null ? -1 : rowFor(solver, selection);
     let shownCount = 0;
     for (let i = 0; i < solver.f.count; i++) if (solver.f.failed[i] === Failed.Shown) shownCount++;
     const pose = useBench.getState().pose ?? this.routePoseNow();
-    if (row < 0) return { links: [], verdicts: [], shownCount, point: null, rect: null, selectionShown: false, pose };
+    const others = quick ? (useBench.getState().info?.others ?? []) : this.shownByOthers();
+    if (row < 0) return { links: [], verdicts: [], others, shownCount, point: null, rect: null, selectionShown: false, pose };
     const links = explain(solver, row);
     const { point, rect } = placeOf(solver.f, row, headRow(solver.f));
     const inFront = !Number.isNaN(point[0]);
@@ -654,12 +655,24 @@ export class Engine {
     return {
       links,
       verdicts,
+      others,
       shownCount,
       point: inFront ? point : null,
       rect: inFront ? rect : null,
       selectionShown: solver.f.failed[row] === Failed.Shown,
       pose,
     };
+  }
+
+  private shownByOthers(): FrameInfo['others'] {
+    const { viewer: chosen } = useBench.getState();
+    return Object.keys(this.document.viewers).flatMap((viewer) => {
+      const one = viewer === chosen ? null : this.frameOf(viewer);
+      if (!one) return [];
+      const shown = new Set<string>();
+      for (let i = 0; i < one.f.count; i++) if (one.f.failed[i] === Failed.Shown) shown.add(one.c.sources[i] as string);
+      return [{ viewer, shown }];
+    });
   }
 
   private arrangedNow(): Arranged | null {

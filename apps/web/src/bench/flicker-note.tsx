@@ -15,9 +15,12 @@ export function FlickerNote({ id, band }: { id: string; band: readonly Stretch[]
   const found = flickers(band);
   const [cures, setCures] = useState<Cured[] | null>(null);
   const any = found.length > 0;
+  // Solving the route again for each takes seconds: only when it is asked for.
+  const [asked, setAsked] = useState(false);
+  useEffect(() => setAsked(false), [id, document, viewer, route]);
   useEffect(() => {
     setCures(null);
-    if (!any || !document) return;
+    if (!any || !asked || !document) return;
     const worker = new Worker(new URL('../workers/asks.worker.ts', import.meta.url), { type: 'module' });
     worker.addEventListener('message', ({ data }: MessageEvent<Answer>) => {
       if ('cures' in data) setCures(data.cures);
@@ -26,7 +29,7 @@ export function FlickerNote({ id, band }: { id: string; band: readonly Stretch[]
     const ask: Ask = { kind: 'cures', job: 0, document, viewer, route, id };
     worker.postMessage(ask);
     return () => worker.terminate();
-  }, [any, document, viewer, route, id]);
+  }, [any, asked, document, viewer, route, id]);
   if (!any) return null;
   return (
     <div className="unwired flickers" data-flickers={found.length}>
@@ -55,6 +58,11 @@ export function FlickerNote({ id, band }: { id: string; band: readonly Stretch[]
           </p>
         );
       })}
+      {!cures && (
+        <button type="button" className="link-button" disabled={asked} onClick={() => setAsked(true)}>
+          {asked ? 'Trying leave values' : 'What cures it'}
+        </button>
+      )}
     </div>
   );
 }

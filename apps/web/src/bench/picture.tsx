@@ -1,5 +1,5 @@
 /** The picture: what the chosen viewer's player gets, with handles for the hand. */
-import { type Element, inOrder, type Zone } from '@foreshore/document';
+import { type Element, inOrder } from '@foreshore/document';
 import { IconPlayerRecordFilled, IconPlayerStopFilled } from '@tabler/icons-react';
 import {
   type KeyboardEvent,
@@ -38,6 +38,7 @@ import { movable } from './several.tsx';
 import { type Guide, nearestPin, type Rect, snap } from './snap.ts';
 import { Typing } from './typing.tsx';
 import { useReadableArea } from './use-area.ts';
+import { anchorIdOf, zoneResized } from './zone-edit.ts';
 
 const DRAG_START_PX = 4;
 const LOOK_DEG_PER_PX = 0.16;
@@ -676,19 +677,6 @@ export function Picture() {
       </div>
     </section>
   );
-}
-
-const anchorIdOf = (element: Element | undefined): string =>
-  element?.mount.kind === 'floating' ? element.mount.anchor : (element?.about ?? '');
-
-/** A zone that reaches so far to its side; all its lengths keep their proportion. */
-function zoneResized(zone: Zone, reachM: number): Zone {
-  const round = (v: number) => Number(v.toFixed(3));
-  if (zone.kind === 'sphere') return { ...zone, radiusM: round(reachM) };
-  if (zone.kind === 'capsule') return { ...zone, radiusM: round(reachM), heightM: round(Math.max(zone.heightM, 2 * reachM)) };
-  if (zone.kind === 'mesh') return zone;
-  const by = (2 * reachM) / zone.sizeM[0];
-  return { ...zone, sizeM: zone.sizeM.map((m) => round(m * by)) as [number, number, number] };
 }
 
 const readoutPlace = (hover: Hover, [w, h]: [number, number]) => ({

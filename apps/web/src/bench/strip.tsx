@@ -30,6 +30,22 @@ const SHORT: Record<Shortcoming, string> = {
   cut: 'cut off',
   fast: 'too fast to read',
 };
+/** A tick for every other viewer: high where it shows the element now, low where it does not. */
+function Others({ id }: { id: string }) {
+  const others = useBench((s) => s.info?.others);
+  const viewers = useProject((s) => shownDocument(s)?.viewers);
+  if (!others?.length) return null;
+  const name = (viewer: string) => viewers?.[viewer]?.name ?? viewer;
+  return (
+    <svg className="row-others" width={others.length * 5} height={12} role="img">
+      <title>{others.map(({ viewer, shown }) => `${name(viewer)}: ${shown.has(id) ? 'shown' : 'hidden'}`).join(', ')}</title>
+      {others.map(({ viewer, shown }, k) => (
+        <path key={viewer} d={`M${k * 5 + 2} 12V${shown.has(id) ? 2 : 9}`} data-shown={shown.has(id)} />
+      ))}
+    </svg>
+  );
+}
+
 /** Whether an element is a template that is only a pattern, or stands in one. */
 function isPattern(document: Document, id: string): boolean {
   const element = document.elements[id];
@@ -347,6 +363,7 @@ export function Strip() {
             >
               <span className="row-name" style={tall(row.id) < 12 ? { fontSize: 0 } : undefined}>
                 {row.name}
+                {tall(row.id) > 12 && <Others id={row.id} />}
                 {row.band && tall(row.id) > 12 && <span className="row-share">{Math.round(row.share * 100)} %</span>}
               </span>
               {way && <Band band={row.band} durationS={durationS} />}

@@ -34,6 +34,8 @@ export interface FrameInfo {
   links: Link[];
   verdicts: Verdict[];
   shownCount: number;
+  /** What every other viewer shows now: the elements, by viewer. */
+  others: readonly { viewer: string; shown: ReadonlySet<string> }[];
   /** Of the selection, in the viewer's pixels; null where it is not in front. */
   point: [number, number] | null;
   rect: [number, number, number, number] | null;

@@ -1,0 +1,16 @@
+/** Changing the zone of an element's anchor by hand. */
+import type { Element, Zone } from '@foreshore/document';
+
+/** The anchor that an element stands at, or is about; empty where there is none. */
+export const anchorIdOf = (element: Element | undefined): string =>
+  element?.mount.kind === 'floating' ? element.mount.anchor : (element?.about ?? '');
+
+/** A zone that reaches so far to its side; all its lengths keep their proportion. */
+export function zoneResized(zone: Zone, reachM: number): Zone {
+  const round = (v: number) => Number(v.toFixed(3));
+  if (zone.kind === 'sphere') return { ...zone, radiusM: round(reachM) };
+  if (zone.kind === 'capsule') return { ...zone, radiusM: round(reachM), heightM: round(Math.max(zone.heightM, 2 * reachM)) };
+  if (zone.kind === 'mesh') return zone;
+  const by = (2 * reachM) / zone.sizeM[0];
+  return { ...zone, sizeM: zone.sizeM.map((m) => round(m * by)) as [number, number, number] };
+}
