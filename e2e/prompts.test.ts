@@ -246,7 +246,7 @@ describe('ghosts and zones', () => {
 });
 
 describe('each setting broken in turn', () => {
-  it('the chain names its step, and the tiles of the other viewers with it', async () => {
+  it('the chain names its step, and no other', async () => {
     const { page } = session;
     await openBench(page, address, 'low-water', '?t=8&sel=prompt-wheel');
     await goTo(AT_THE_WHEEL);

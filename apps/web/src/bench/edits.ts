@@ -227,8 +227,9 @@ export function placePrompt(anchorFrom: (name: string, order: string) => Anchor,
   const { document } = useProject.getState();
   if (!document) return null;
   const anchorId = freeId(document.anchors, text);
-  const [first] = inOrder(document.actions ?? {}).find(([, a]) => a.keys !== undefined) ?? [];
-  const action = first ?? freeId(document.actions ?? {}, 'use');
+  // Not just any action that has a key: that of others does what is theirs.
+  const action = 'use';
+  const first = document.actions?.[action];
   const { id, made } = makePrompt(document.elements, anchorId, text, action);
   const done = change('Place a prompt', (d) => {
     const anchor: Anchor = { ...anchorFrom(text, orderAfter(d.anchors)), zone: { kind: 'sphere', radiusM: 0.4 } };
