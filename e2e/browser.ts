@@ -52,6 +52,8 @@ export async function openBrowser(width = 1280, height = 800): Promise<Session> 
       '--enable-unsafe-swiftshader',
       // Without a graphics card, canvases that go through its stand-in wait a second for their turn.
       '--disable-accelerated-2d-canvas',
+      // The page itself is put together in software; only the level needs what stands in for a graphics card.
+      '--disable-gpu-compositing',
     ],
   });
   const page = await browser.newPage();

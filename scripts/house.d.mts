@@ -3,4 +3,4 @@ export const root: string;
 /** Bundles a program that runs in Node where needed; its path. */
 export function program(name: 'server' | 'cli'): string;
 /** Builds the application where its sources are newer. */
-export function build(): void;
+export function build(): Promise<void>;

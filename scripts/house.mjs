@@ -1,5 +1,5 @@
 // What start and test share; plain Node, because it runs before anything is installed.
-import { spawn, spawnSync } from 'node:child_process';
+import { spawn } from 'node:child_process';
 import { existsSync, readdirSync, renameSync, statSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { dirname, join } from 'node:path';
@@ -17,10 +17,13 @@ export function needNode() {
   if (major < 20 || (major === 20 && minor < 19)) stop(`Foreshore needs Node 20.19 or newer; this is Node ${process.versions.node}.`);
 }
 
-export function run(command, args, options = {}) {
-  const done = spawnSync(command, args, { cwd: root, stdio: 'inherit', ...options });
-  return done.status ?? 1;
-}
+/** Runs a program without blocking, so that others may run meanwhile. Gives its exit code; 1 if it could not be started. */
+export const run = (command, args, options = {}) =>
+  new Promise((resolve) => {
+    const child = spawn(command, args, { cwd: root, stdio: 'inherit', ...options });
+    child.on('error', () => resolve(1));
+    child.on('exit', (code) => resolve(code ?? 1));
+  });
 
 const time = (path) => (existsSync(path) ? statSync(path).mtimeMs : 0);
 
@@ -35,7 +38,7 @@ export async function install() {
   const installed = join(root, 'node_modules', '.package-lock.json');
   if (!existsSync(installed) || time(installed) < time(join(root, 'package-lock.json'))) {
     process.stdout.write('Installing packages; the first time this takes a few minutes.\n');
-    if (run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error', '--ignore-scripts']) !== 0) stop(NOT_INSTALLED);
+    if ((await run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error', '--ignore-scripts'])) !== 0) stop(NOT_INSTALLED);
   }
   return { database: existsSync(DATABASE) ? Promise.resolve() : compileDatabase() };
 }
@@ -68,11 +71,11 @@ function newest(folder) {
 const upToDate = (file, sources) => time(file) > Math.max(...sources.map(newest), time(join(root, 'package-lock.json')));
 
 /** Builds the application where its sources are newer than what was built. */
-export function build() {
+export async function build() {
   if (upToDate(join(root, 'apps', 'web', 'dist', 'index.html'), [join(root, 'apps', 'web'), join(root, 'packages')])) return;
   process.stdout.write('Building the application.\n');
   const vite = join(root, 'node_modules', 'vite', 'bin', 'vite.js');
-  if (run(process.execPath, [vite, 'build', '--logLevel', 'warn'], { cwd: join(root, 'apps', 'web') }) !== 0)
+  if ((await run(process.execPath, [vite, 'build', '--logLevel', 'warn'], { cwd: join(root, 'apps', 'web') })) !== 0)
     stop('The application could not be built; the lines above say why.');
 }
 

@@ -193,7 +193,7 @@ const SHOTS: Shot[] = [
   },
 ];
 
-build();
+await build();
 mkdirSync(FOLDER, { recursive: true });
 const server = await startTestServer();
 const session = await openBrowser();

@@ -37,7 +37,7 @@ if (dev) {
     env: { ...process.env, FORESHORE_SERVER: `http://127.0.0.1:${port}` },
   });
 } else {
-  build();
+  await build();
   const server = program('server');
   await database;
   process.stdout.write('Starting the server.\n');

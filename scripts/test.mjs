@@ -1,40 +1,41 @@
 // npm test: everything, on a fresh clone too. `npm test -- unit` or `-- e2e` runs a part.
-import { spawn, spawnSync } from 'node:child_process';
+import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { build, install, needNode, program, root, stop } from './house.mjs';
+import { build, install, needNode, program, root, run, stop } from './house.mjs';
 
 needNode();
 const only = process.argv[2];
-const { database } = await install();
+const wanted = only ? [only] : ['unit', 'e2e'];
 const bin = (name) => join(root, 'node_modules', '.bin', name);
 const results = join(root, '.cache');
 mkdirSync(results, { recursive: true });
 const failed = [];
-/** What is spawned is waited for without blocking, so that the database may be compiling meanwhile. */
+
 const step = async (name, command, args) => {
   const began = Date.now();
-  const child = spawn(command, args, { cwd: root, stdio: 'inherit' });
-  const status = await new Promise((resolve) => child.on('exit', resolve));
+  const status = await run(command, args);
   process.stdout.write(`${name}: ${status === 0 ? 'fine' : 'FAILED'} (${((Date.now() - began) / 1000).toFixed(0)} s)\n`);
   if (status !== 0) failed.push(name);
 };
 
-function chromium() {
+async function chromium() {
   const there = ['/usr/bin/chromium', '/usr/bin/chromium-browser', process.env.CHROMIUM].some((path) => path && existsSync(path));
   if (there) return;
   process.stdout.write('Installing Chromium for the browser tests.\n');
   const sudo = process.getuid?.() === 0 ? [] : ['sudo'];
   const apt = (...args) => {
     const [command, ...list] = [...sudo, 'apt-get', ...args];
-    return spawnSync(command, list, { stdio: ['ignore', 'ignore', 'inherit'], env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' } })
-      .status;
+    return run(command, list, { stdio: ['ignore', 'ignore', 'inherit'], env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' } });
   };
-  apt('update', '-qq');
-  if (apt('install', '-y', '-qq', '--no-install-recommends', 'chromium') !== 0)
+  await apt('update', '-qq');
+  if ((await apt('install', '-y', '-qq', '--no-install-recommends', 'chromium')) !== 0)
     stop('Chromium could not be installed. Install it, or name one in CHROMIUM.');
 }
 
+// Chromium comes from elsewhere than the packages: both at once.
+const browser = wanted.includes('e2e') ? chromium() : undefined;
+const { database } = await install();
 if (!only) {
   await step('lint', bin('biome'), ['check', '--error-on-warnings', '.']);
   await step('types of core', bin('tsc'), ['-p', 'packages/core']);
@@ -65,10 +66,9 @@ const vitest = (project, quietly) =>
     });
   });
 // Both at once: the unit tests wait for processes much of the time, the browser tests for the picture.
-const wanted = only ? [only] : ['unit', 'e2e'];
 if (wanted.includes('e2e')) {
-  chromium();
-  build();
+  await browser;
+  await build();
 }
 for (const name of ['server', 'cli']) program(name);
 await database;

@@ -24,6 +24,7 @@ import {
   type Phase,
   type Show,
 } from '@foreshore/document';
+import { glassInOthers } from './translations.ts';
 
 const PAPER = '#FBF8F0';
 const RED = '#E0604A';
@@ -281,7 +282,7 @@ const across = (element: Gauge): Gauge => ({ ...element, mount: { ...element.mou
 export function glass(world: Record<string, Element>): Record<string, Element> {
   const all: Record<string, Element> = { ...world };
   for (const [id, element] of Object.entries(parts())) {
-    const translations = TRANSLATIONS[id];
+    const translations = glassInOthers(id);
     const said = element.kind === 'label' && translations ? { ...element, translations } : element;
     all[id] = { ...said, order: orderAfter(all) };
   }
@@ -617,47 +618,3 @@ function instruments(): Record<string, Element> {
     'board-oil': use('boat-shed', 'Oil board', { title: 'Oil in store, days', reading: 'oilDays', least: 0, most: 14 }, 'h5'),
   };
 }
-
-/** What texts of the glass are in the other languages. */
-const TRANSLATIONS: Record<string, { de: string; ar: string }> = {
-  'warmth-name': { de: 'W\u00e4rme', ar: '\u0627\u0644\u062f\u0641\u0621' },
-  cold: { de: 'Kalt: Schutz suchen', ar: '\u0628\u0631\u062f: \u0627\u0628\u062d\u062b \u0639\u0646 \u0645\u0623\u0648\u0649' },
-  'lamp-name': { de: 'Lampe', ar: '\u0627\u0644\u0645\u0635\u0628\u0627\u062d' },
-  'tide-value': { de: 'Tide {tide, number, ::.00} m', ar: '\u0627\u0644\u0645\u062f {tide, number, ::.00} \u0645' },
-  'tide-clock': {
-    de: 'Wasser kehrt in {clockS, number, ::precision-integer} s zur\u00fcck',
-    ar: '\u064a\u0639\u0648\u062f \u0627\u0644\u0645\u0627\u0621 \u0628\u0639\u062f {clockS, number, ::precision-integer} \u062b',
-  },
-  'samples-count': {
-    de: '{samples, plural, =0 {Noch keine Proben} one {# Probe} other {# Proben}}',
-    ar: '{samples, plural, =0 {\u0644\u0627 \u0639\u064a\u0646\u0627\u062a} one {\u0639\u064a\u0646\u0629 \u0648\u0627\u062d\u062f\u0629} two {\u0639\u064a\u0646\u062a\u0627\u0646} few {# \u0639\u064a\u0646\u0627\u062a} other {# \u0639\u064a\u0646\u0629}}',
-  },
-  'pause-button': { de: 'Pause', ar: '\u0625\u064a\u0642\u0627\u0641' },
-  'objective-title': { de: 'Jetzt', ar: '\u0627\u0644\u0622\u0646' },
-  'pause-title': { de: 'Pause', ar: '\u0645\u062a\u0648\u0642\u0641' },
-  'pause-words': {
-    de: 'Auch die Tide wartet: noch {clockS, number, ::precision-integer} s.',
-    ar: '\u0627\u0644\u0645\u062f \u064a\u0646\u062a\u0638\u0631 \u0623\u064a\u0636\u0627: {clockS, number, ::precision-integer} \u062b',
-  },
-  'carry-on-text': { de: 'Weiter', ar: '\u062a\u0627\u0628\u0639' },
-  'settings-button-text': { de: 'Einstellungen', ar: '\u0627\u0644\u0625\u0639\u062f\u0627\u062f\u0627\u062a' },
-  'give-up-text': { de: 'Aufgeben', ar: '\u0627\u0633\u062a\u0633\u0644\u0645' },
-  'settings-title': { de: 'Einstellungen', ar: '\u0627\u0644\u0625\u0639\u062f\u0627\u062f\u0627\u062a' },
-  'settings-done-text': { de: 'Fertig', ar: '\u062a\u0645' },
-  'set-wind-name': { de: 'Lautst\u00e4rke des Windes', ar: '\u0635\u0648\u062a \u0627\u0644\u0631\u064a\u062d' },
-  'set-gulls-name': { de: 'Lautst\u00e4rke der M\u00f6wen', ar: '\u0635\u0648\u062a \u0627\u0644\u0646\u0648\u0627\u0631\u0633' },
-  'set-hints-name': { de: 'Hinweise', ar: '\u0627\u0644\u062a\u0644\u0645\u064a\u062d\u0627\u062a' },
-  'set-cold-name': { de: 'Vor K\u00e4lte warnen', ar: '\u062a\u062d\u0630\u064a\u0631 \u0645\u0646 \u0627\u0644\u0628\u0631\u062f' },
-  'set-head-name': { de: 'Ruhiger Kopf beim Gehen', ar: '\u062b\u0628\u0627\u062a \u0627\u0644\u0631\u0623\u0633' },
-  'set-log-name': {
-    de: 'Tagebuch offen lassen',
-    ar: '\u0625\u0628\u0642\u0627\u0621 \u0627\u0644\u0633\u062c\u0644 \u0645\u0641\u062a\u0648\u062d\u0627',
-  },
-  'log-title': { de: 'Tagebuch', ar: '\u0627\u0644\u0633\u062c\u0644' },
-  'stranded-title': { de: 'Das Wasser hat dich', ar: '\u0623\u062f\u0631\u0643\u0643 \u0627\u0644\u0645\u0627\u0621' },
-  'stranded-words': {
-    de: 'Weg zur Lampe: {lampM, number, ::precision-integer} m',
-    ar: '\u0625\u0644\u0649 \u0627\u0644\u0645\u0635\u0628\u0627\u062d: {lampM, number, ::precision-integer} \u0645',
-  },
-  'ebb-text': { de: 'Auf die Ebbe warten', ar: '\u0627\u0646\u062a\u0638\u0631 \u0627\u0644\u062c\u0632\u0631' },
-};

@@ -15,8 +15,13 @@ import {
   onGlass,
   promptGates,
 } from '@foreshore/document';
+import { promptInOthers } from './translations.ts';
 
 const KEYS: Keys = { keyboard: 'KeyE', gamepad: 0, touch: 'tap', hand: 0 };
+const inOthers = (text: string) => {
+  const translations = promptInOthers(text);
+  return translations ? { translations } : {};
+};
 const gate = (n: number) => `gate${n}`;
 
 /** How far each thing that can be used has been moved: 0 at rest, 1 at its end. */
@@ -176,7 +181,7 @@ export function prompts(): Record<string, Element> {
       paint: { plate: { colour: '#15233BEB', radiusPx: 12, border: { colour: '#E5B45C', widthPx: 1.5 } }, opacity: 1 },
       template: {
         parameters: {
-          verb: { kind: 'text', initial: 'Use' },
+          verb: { kind: 'text', initial: 'Use', ...inOthers('Use') },
           thing: { kind: 'text', initial: '{node}' },
           // Of the wheels each has its own, in the level.
           gate: { kind: 'feed', initial: gate(1) },
@@ -208,6 +213,12 @@ export function prompts(): Record<string, Element> {
         `b0${5 + k}`,
       ),
       values: { verb, thing },
+      translations: Object.fromEntries(
+        Object.entries({ verb, thing }).flatMap(([name, text]) => {
+          const said = promptInOthers(text);
+          return said ? [[name, said]] : [];
+        }),
+      ),
       ...gates,
       press: { ...gates.press, ...press },
       range: { ...gates.range, ...range },

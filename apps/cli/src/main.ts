@@ -3,6 +3,7 @@ import { DocumentError } from '@foreshore/document';
 import { LevelError } from '@foreshore/level';
 import { Command, CommanderError } from 'commander';
 import { projectCommand } from './project.ts';
+import { type ReasonsOptions, reasonsCommand } from './reasons.ts';
 import { type SolveOptions, solveCommand } from './solve.ts';
 import { UsageError } from './usage.ts';
 import { validateCommand } from './validate.ts';
@@ -24,19 +25,34 @@ program
     process.stdout.write(projectCommand(options));
   });
 
-program
-  .command('solve')
+/** What says which frame is meant. */
+const aboutFrame = (command: Command): Command =>
+  command
+    .requiredOption('--viewer <id>', 'the viewer')
+    .option('--route <id>', 'the route on which the camera rides')
+    .option('--at <seconds>', 'the time on the route')
+    .option('--pose <numbers>', 'the camera instead of a route: px,py,pz,qx,qy,qz,qw')
+    .option('--language <tag>', "the language of the texts, one of the project's")
+    .option('--device <name>', "the player's device, for keys: keyboard, gamepad, touch or hand", 'keyboard')
+    .option('--phase <id>', "the phase instead of the route's own");
+
+aboutFrame(program.command('solve'))
   .description('One frame of one viewer. PROJECT is a document with its level beside it, or a .foreshore.zip.')
   .argument('<project>')
-  .requiredOption('--viewer <id>', 'the viewer')
-  .option('--route <id>', 'the route on which the camera rides')
-  .option('--at <seconds>', 'the time on the route')
-  .option('--pose <numbers>', 'the camera instead of a route: px,py,pz,qx,qy,qz,qw')
   .option('--json', 'write the frame to standard output')
   .option('--svg <file>', 'write the overlay as SVG')
-  .option('--language <tag>', "the language of the texts, one of the project's")
   .action(async (file: string, options: SolveOptions) => {
     process.stdout.write(await solveCommand(file, options));
+  });
+
+aboutFrame(program.command('reasons'))
+  .description('Why an element is shown or hidden in one frame: each step of its chain with what it came to.')
+  .argument('<project>')
+  .argument('<element>', 'its id, or that of one of its places')
+  .option('--would-show', 'also the smallest changes that would show it, each solved again')
+  .option('--json', 'as JSON')
+  .action(async (file: string, id: string, options: ReasonsOptions) => {
+    process.stdout.write(await reasonsCommand(file, id, options));
   });
 
 program

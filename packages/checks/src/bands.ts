@@ -28,6 +28,8 @@ export type Shortcoming = 'small' | 'contrast' | 'covered' | 'cut' | 'fast';
 /** Bands are sampled every third tick: every 0.1 s; how well one could read, every fifth time. */
 const TICKS = 3;
 const READ_EVERY = 5;
+/** Samples a part. */
+const PART = 10;
 
 /** The elements that bands are for, by the document's ids: one for an element that stands at many nodes, too. */
 export const bandIds = (compiled: Compiled): string[] => [...new Set(compiled.sources)];
@@ -51,8 +53,17 @@ function shortcoming(
   return degPerS > limits.mostDegPerS ? 'fast' : null;
 }
 
-/** Bands of all elements, in the order of `bandIds`. `onProgress` may be told how far it is, 0..1. */
-export function bands(arranged: Arranged, route: Route, onProgress?: (share: number) => void): Stretch[][] {
+/** Bands of all elements, in the order of `bandIds`. */
+export function bands(arranged: Arranged, route: Route): Stretch[][] {
+  const work = bandsInParts(arranged, route);
+  for (;;) {
+    const part = work.next();
+    if (part.done) return part.value;
+  }
+}
+
+/** The same a second of the route at a time; between them it tells how far it is, 0..1, and may be left. */
+export function* bandsInParts(arranged: Arranged, route: Route): Generator<number, Stretch[][]> {
   const { compiled } = arranged;
   const rows = bandIds(compiled).map((id) => compiled.sources.flatMap((source, row) => (source === id ? [row] : [])));
   const out: Stretch[][] = rows.map(() => []);
@@ -77,7 +88,7 @@ export function bands(arranged: Arranged, route: Route, onProgress?: (share: num
       if (last) last.toS = timeS;
       if (last?.verdict !== verdict || last.short !== short) list.push({ fromS: timeS, toS: timeS, verdict, short });
     }
-    if (s % 50 === 0) onProgress?.(s / samples);
+    if (s % PART === 0) yield s / samples;
   }
   return out;
 }

@@ -85,7 +85,7 @@ export class Replay {
       views: [],
       depthOrder,
       values: readValues(c, this.route, timeS, head, this.held, this.values),
-      phase: this.phase ?? phaseAt(this.route, timeS),
+      phase: this.phase ?? phaseAt(c.document, this.route, timeS),
       pointed: this.pointed,
       pressed: this.pressed,
       forced: this.forced,

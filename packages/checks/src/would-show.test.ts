@@ -1,6 +1,15 @@
 /** Every offer holds when it is solved again by itself. */
 import { arrange, compile, type Inputs, lookingPose, makeSolver, type Pose, solve, Verdict } from '@foreshore/core';
-import { type Document, type Element, makeDocument, makePrompt } from '@foreshore/document';
+import {
+  type Comparison,
+  type Condition,
+  type Document,
+  type Element,
+  type FeedValue,
+  makeDocument,
+  makePrompt,
+  type Show,
+} from '@foreshore/document';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { fixedText as text } from '../../core/src/sample.ts';
@@ -26,7 +35,14 @@ function scene(edit: (e: Element) => Element = (e) => e): Document {
   made.elements = { ...prompt.made, turn: edit(prompt.made.turn as Element) };
   return made;
 }
-const inputsAt = (head: Pose, phase = 'roaming'): Inputs => ({ timeS: 0, head, views: [], depthOrder: false, phase });
+const inputsAt = (head: Pose, phase = 'roaming', values?: FeedValue[]): Inputs => ({
+  timeS: 0,
+  head,
+  views: [],
+  depthOrder: false,
+  phase,
+  ...(values && { values }),
+});
 const ask = (d: Document, boxes: readonly Box[], head: Pose, phase?: string): Offer[] =>
   wouldShow({
     arranged: arrange(compile(d, levelOf(boxes)), d.viewers.desk as never, text),
@@ -39,8 +55,11 @@ const ask = (d: Document, boxes: readonly Box[], head: Pose, phase?: string): Of
 function isTrue(d: Document, boxes: readonly Box[], head: Pose, offer: Offer, phase?: string): boolean {
   const changed =
     offer.kind === 'setting' ? { ...d, elements: { ...d.elements, turn: { ...d.elements.turn, ...offer.part } as Element } } : d;
-  const solver = makeSolver(arrange(compile(changed, levelOf(boxes)), d.viewers.desk as never, text));
-  solve(solver, inputsAt(offer.kind === 'setting' ? head : offer.pose, phase));
+  const compiled = compile(changed, levelOf(boxes));
+  const solver = makeSolver(arrange(compiled, d.viewers.desk as never, text));
+  const state = offer.kind === 'state' ? offer.state : { phase };
+  const values = compiled.feedIds.map((id) => ('feed' in state && state.feed === id ? state.value : (d.feeds[id]?.initial as FeedValue)));
+  solve(solver, inputsAt('pose' in offer ? offer.pose : head, 'phase' in state ? state.phase : phase, values));
   return solver.f.failed[solver.c.ids.indexOf('turn')] === Verdict.Shown;
 }
 
@@ -71,8 +90,45 @@ describe('would show', () => {
     expect(ask(d, boxes, { position: [0, 1.65, 20], rotation: [0, 0, 0, 1] }, 'paused')).toEqual([]);
     // In the phase alone, the phase is offered.
     expect(ask(d, boxes, { position: [0, 1.65, -2.9], rotation: [0, 0, 0, 1] }, 'paused')).toMatchObject([
+      { kind: 'state', says: 'in Roaming', state: { phase: 'roaming' } },
       { kind: 'setting', says: 'shown in Paused' },
     ]);
+  });
+  const NEAR: Pose = { position: [0, 1.65, -2.9], rotation: [0, 0, 0, 1] };
+  const withFeeds = (show: Partial<Show>): Document => ({
+    ...scene((e) => ({ ...e, show: { phases: {}, need: 'all', conditions: [], lingerS: 0, ...show } })),
+    feeds: {
+      tide: { name: 'Tide', order: 'a0', kind: 'number', unit: 'm', initial: 0.4, range: [-1, 2] },
+      samples: { name: 'Samples', order: 'a1', kind: 'number', unit: '', initial: 2 },
+      lamp: { name: 'Lamp lit', order: 'a2', kind: 'flag', unit: '', initial: false },
+    },
+  });
+  const compared = (feed: string, is: Comparison['is'], value: number | boolean): Condition => ({
+    kind: 'compare',
+    feed,
+    is,
+    value,
+    leave: 0,
+  });
+  it.each<[string, Partial<Show>, string[]]>([
+    // A thirtieth of the range of 3 m, as a power of ten: 0.01 m.
+    ['above a bound', { conditions: [compared('tide', 'above', 1.2)] }, ['Tide 1.21 m', 'Tide above 0.39 m']],
+    ['from a bound on', { conditions: [compared('tide', 'atLeast', 1.2)] }, ['Tide 1.2 m', 'Tide from 0.4 m']],
+    ['what is counted', { conditions: [compared('samples', 'above', 4)] }, ['Samples 5', 'Samples above 1']],
+    ['a flag', { conditions: [compared('lamp', 'equals', true)] }, ['Lamp lit yes']],
+    ['none of them', { need: 'none', conditions: [compared('tide', 'below', 1)] }, ['Tide 1 m', 'Tide below 0.4 m']],
+    [
+      'one of two',
+      { need: 'any', conditions: [compared('tide', 'below', 0), compared('lamp', 'equals', true)] },
+      ['Tide -0.01 m', 'Lamp lit yes', 'Tide below 0.41 m'],
+    ],
+    // Both fail: neither alone shows it.
+    ['two at once', { conditions: [compared('tide', 'above', 1.2), compared('lamp', 'equals', true)] }, []],
+  ])('offers the value of a feed, or the bound, that meets the conditions: %s', (_, show, says) => {
+    const d = withFeeds(show);
+    const offers = ask(d, [WHEEL, GROUND], NEAR);
+    expect(offers.map((o) => o.says)).toEqual(says);
+    for (const offer of offers) expect(isTrue(d, [WHEEL, GROUND], NEAR, offer), offer.says).toBe(true);
   });
   it('offers only what holds, over random walls, settings and poses (property)', () => {
     let offered = 0;

@@ -9,8 +9,10 @@ import {
   type Compiled,
   compile,
   explain,
+  formatValue,
   headingOf,
   type Inputs,
+  initialValues,
   lookingPose,
   Memory,
   makeHit,
@@ -24,11 +26,14 @@ import {
   type Vec3,
   Verdict,
 } from '@foreshore/core';
-import type { Element } from '@foreshore/document';
+import type { Comparison, Condition, Element, Feed, FeedValue } from '@foreshore/document';
+import { meeting, type State, statesToTry } from './offered-states.ts';
 
 export type Offer =
   /** Stand or look otherwise. */
   | { kind: 'place' | 'turn'; says: string; cost: number; pose: Pose }
+  /** Another state of the game. */
+  | { kind: 'state'; says: string; cost: number; state: { feed: string; value: FeedValue } | { phase: string } }
   /** Fields of the element that take on other values. */
   | { kind: 'setting'; says: string; cost: number; step: StepName; part: Partial<Element> };
 
@@ -39,6 +44,8 @@ export interface Asked {
   /** The row's id. */
   row: string;
   text: TextShaper;
+  /** Places the level and reads the feeds with some more of them held, and gives what to solve with then; `{}` puts all back. */
+  holding?: (held: Readonly<Record<string, FeedValue>>) => Inputs;
 }
 
 const FARTHEST_M = 12;
@@ -71,6 +78,10 @@ export function wouldShow(asked: Asked): Offer[] {
     smallestStep(solver, row, inputs),
     ...changes.map((offer) => (showsWith(asked, offer) ? offer : null)),
   ];
+  for (const state of statesToTry(arranged.compiled, row, step, solver.f.values)) {
+    const before = offers.findIndex((o) => o?.kind === 'state' && sameState(o.state, state));
+    if (before < 0 && showsIn(asked, state)) offers.push({ kind: 'state', says: state.says, cost: state.cost, state: stateOf(state) });
+  }
   return offers.filter((offer) => offer !== null).sort((a, b) => a.cost - b.cost);
 }
 
@@ -169,6 +180,12 @@ function smallestStep(solver: Solver, row: number, inputs: Inputs): Offer | null
 const up = (value: number, step: number): number => Number((Math.ceil(value / step - 1e-9) * step).toFixed(6));
 const down = (value: number, step: number): number => Number((Math.floor(value / step + 1e-9) * step).toFixed(6));
 
+const COMPARED = { below: 'below', atMost: 'up to', above: 'above', atLeast: 'from', equals: 'at', differs: 'other than' } as const;
+const TURNED = { below: 'above', atMost: 'atLeast', above: 'below', atLeast: 'atMost', equals: 'equals', differs: 'differs' } as const;
+/** The bound next to a value with which a comparison holds for it. Seen from the value, a bound lies the other way. */
+const boundFor = (condition: Comparison, now: number, feed: Feed, never: boolean): number =>
+  Number(meeting({ ...condition, is: TURNED[condition.is], value: now }, { ...feed, range: undefined } as Feed, never));
+
 /** Changes of one setting of the step that says no, each as small as it may be and no smaller. */
 function settings(solver: Solver, row: number, step: StepName): Extract<Offer, { kind: 'setting' }>[] {
   const { c } = solver;
@@ -193,7 +210,17 @@ function settings(solver: Solver, row: number, step: StepName): Extract<Offer, {
     const { [solver.f.phase]: _, ...phases } = show.phases;
     const name = c.document.phases[solver.f.phase]?.name ?? solver.f.phase;
     out.push(offer(`shown in ${name}`, 1, { show: { ...show, phases } }));
-  }
+  } else if (step === 'phase' && show)
+    // One condition after the other is moved so far that what is now is enough.
+    show.conditions.forEach((condition, k) => {
+      const feed = condition.kind === 'compare' ? c.document.feeds[condition.feed] : undefined;
+      const now = condition.kind === 'compare' ? solver.f.values[c.feedIds.indexOf(condition.feed)] : undefined;
+      if (condition.kind !== 'compare' || !feed || typeof now !== 'number' || typeof condition.value !== 'number') return;
+      const value = boundFor(condition, now, feed, show.need === 'none');
+      const conditions: Condition[] = show.conditions.map((other, j) => (j === k ? { ...condition, value } : other));
+      const unit = feed.unit ? ` ${feed.unit}` : '';
+      out.push(offer(`${feed.name} ${COMPARED[condition.is]} ${formatValue(value)}${unit}`, 1, { show: { ...show, conditions } }));
+    });
   if (step === 'range' && range) {
     const distance = number(/^([\d.]+) of/);
     if (distance !== null) {
@@ -255,6 +282,29 @@ function settings(solver: Solver, row: number, step: StepName): Extract<Offer, {
   }
   if (step === 'place' && place.stay === 'free') out.push(offer('kept inside the safe area', 0.5, { place: { ...place, stay: 'inside' } }));
   return out;
+}
+
+const stateOf = (state: State): { feed: string; value: FeedValue } | { phase: string } =>
+  'feed' in state ? { feed: state.feed, value: state.value } : { phase: state.phase };
+/** The same feed, or the same phase: the first of them was the smaller change. */
+const sameState = (a: { feed: string } | { phase: string }, b: State): boolean =>
+  'feed' in a ? 'feed' in b && a.feed === b.feed : 'phase' in b && a.phase === b.phase;
+
+/** Solves again in another state of the game. */
+function showsIn({ arranged, inputs, row: id, holding }: Asked, state: State): boolean {
+  const { compiled } = arranged;
+  let tried: Inputs = inputs;
+  if ('phase' in state) tried = { ...inputs, phase: state.phase };
+  else if (holding) tried = holding({ [state.feed]: state.value });
+  else {
+    const values = compiled.feedIds.map((feed, k) => (feed === state.feed ? state.value : (inputs.values ?? initialValues(compiled))[k]));
+    tried = { ...inputs, values };
+  }
+  const solver = makeSolver(arranged);
+  solve(solver, { ...tried, stands: true, depthOrder: false });
+  const shows = solver.f.failed[compiled.ids.indexOf(id)] === Verdict.Shown;
+  if ('feed' in state) holding?.({});
+  return shows;
 }
 
 /** Solves again with a setting changed. */

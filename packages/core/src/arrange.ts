@@ -13,7 +13,7 @@ import { actionOfKey, keyLabel, keysOf } from './keys.ts';
 import { measure, pinned, place, type Tree, wanted } from './layout/tree.ts';
 import { type Projection, projectionOf } from './spaces/lens.ts';
 import { type Box, clampSpan, fitScale, pixelsPerDegree, safeBox } from './spaces/screen.ts';
-import { directionOf, type Formatted, messageFor, type TextBlock, type TextRequest, type TextShaper } from './text.ts';
+import { directionOf, type Formatted, messageFor, type TextBlock, type TextRequest, type TextShaper, translationIn } from './text.ts';
 import { initialValues, type Values } from './values.ts';
 
 /** Columns of `rows`. An enum, because bundlers write its numbers into the loops that use it; exported constants would be looked up there each time. */
@@ -280,10 +280,10 @@ function feedNamed({ parameters }: Compiled, row: number, name: string): string 
 }
 
 /** What a name in a text is worth: a feed, or what the node carries that this row stands at; `node` is the node's name. */
-function worthOf({ compiled, seen }: Arranged, row: number, name: string): FeedValue | undefined {
+function worthOf({ compiled, seen, language }: Arranged, row: number, name: string): FeedValue | undefined {
   const own = compiled.parameters[row];
   const value = own?.values[name];
-  if (value !== undefined && value !== null && !own?.feeds.has(name)) return value;
+  if (own && value !== undefined && value !== null && !own.feeds.has(name)) return translationIn(own.translations[name], language) ?? value;
   const feed = compiled.feedIds.indexOf(feedNamed(compiled, row, name));
   if (feed >= 0) return seen[feed];
   const node = compiled.nodeOf[row] as number;

@@ -6,7 +6,14 @@
  */
 import type { Anchor, Condition, Document, Element, FeedValue, Gauge, ScreenPaint } from '@foreshore/document';
 import { inOrder } from '@foreshore/document/order';
-import { type ParameterValue, parameterValues, standIn, withParameters } from '@foreshore/document/template';
+import {
+  type ParameterTranslations,
+  type ParameterValue,
+  parameterTranslations,
+  parameterValues,
+  standIn,
+  withParameters,
+} from '@foreshore/document/template';
 import { isEvent } from './format.ts';
 import { keysOf } from './keys.ts';
 import type { Level } from './level.ts';
@@ -21,6 +28,7 @@ export const EVENT = 2;
 /** The parameters of a template where it stands, by name. */
 export interface Parameters {
   readonly values: Readonly<Record<string, ParameterValue>>;
+  readonly translations: ParameterTranslations;
   /** Those whose value is the id of a feed. */
   readonly feeds: ReadonlySet<string>;
 }
@@ -217,13 +225,30 @@ function rowsOf(document: Document, level: Level | null, anchored: readonly Anch
     const template =
       element.kind === 'instance' ? document.elements[element.of] : element.kind === 'group' && element.template ? element : null;
     if (template?.kind !== 'group')
-      return rows.push({ ...row, element: row.parameters ? withParameters(element, row.parameters.values) : element, of: key }) - 1;
-    const values = nodeValues(level, row.node, parameterValues(template, element.kind === 'instance' ? element : { values: {} }));
+      return (
+        rows.push({
+          ...row,
+          element: row.parameters ? withParameters(element, row.parameters.values, row.parameters.translations) : element,
+          of: key,
+        }) - 1
+      );
+    const instance = element.kind === 'instance' ? element : { values: {} };
+    const own = parameterValues(template, instance);
+    const values = nodeValues(level, row.node, own);
+    // What a node carries is in no other language.
+    const translations = Object.fromEntries(
+      Object.entries(parameterTranslations(template, instance)).filter(([name]) => values[name] === own[name]),
+    );
     const named = Object.entries(template.template?.parameters ?? {});
-    const parameters = { values, feeds: new Set(named.flatMap(([name, { kind }]) => (kind === 'feed' ? [name] : []))) };
+    const parameters = { values, translations, feeds: new Set(named.flatMap(([name, { kind }]) => (kind === 'feed' ? [name] : []))) };
     const stands = element.kind === 'instance' ? standIn(template, element) : element;
     return (
-      rows.push({ ...row, parameters, element: withParameters(stands, values), of: element.kind === 'instance' ? element.of : key }) - 1
+      rows.push({
+        ...row,
+        parameters,
+        element: withParameters(stands, values, translations),
+        of: element.kind === 'instance' ? element.of : key,
+      }) - 1
     );
   };
   const carriedAlone = { parent: -1, node: -1, anchor: '', parameters: null };

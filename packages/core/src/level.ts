@@ -50,6 +50,8 @@ export interface Surface {
   alongM(ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, maxM: number): number;
   /** Points spread evenly over them, three numbers each, in the world; the same ones every time. */
   points(count: number, out: Float64Array): void;
+  /** The edges that show their shape, in the world: borders, and where two of them meet at an angle. */
+  edges(): [Vec3, Vec3][];
 }
 
 export const makeHit = (): Hit => ({ distanceM: 0, position: [0, 0, 0], normal: [0, 1, 0], node: -1 });

@@ -16,7 +16,7 @@ function circle(centre: Vec3, a: Vec3, b: Vec3, from = 0, to = 1): Vec3[] {
 
 const anchorPlace = ({ anchorWorld }: Compiled, anchor: number): Vec3 => [...anchorWorld.subarray(anchor * 3, anchor * 3 + 3)] as Vec3;
 
-/** The zone of an anchor as lines; of a mesh and of a mere point there are none. */
+/** The zone of an anchor as lines; of a mere point there are none. */
 export function zoneLines(c: Compiled, anchor: number): Vec3[][] {
   const { kind, size } = c.zones;
   const centre = anchorPlace(c, anchor);
@@ -35,6 +35,7 @@ export function zoneLines(c: Compiled, anchor: number): Vec3[][] {
     const posts = [-1, 1].flatMap((x) => [-1, 1].map((z) => [corner(x, -1, z), corner(x, 1, z)]));
     return [ring(-1), ring(1), ...posts];
   }
+  if (kind[anchor] === ZoneKind.Mesh) return c.level?.surfaceOf(c.anchorFirst[anchor] as number)?.edges() ?? [];
   if (kind[anchor] !== ZoneKind.Capsule) return [];
   const [top, foot] = [off(axis(0, q, 0)), off(axis(0, -q, 0))];
   const side = (a: Vec3): Vec3[] => [

@@ -48,13 +48,13 @@ describe('character height', () => {
     const perDegree = (2 * 0.6 * Math.tan(Math.PI / 360) * Math.hypot(1920, 1080)) / (27 * 0.0254);
     expect(found.capArcmin).toBeCloseTo((19.6 / perDegree) * 60, 9);
     const small = measureReadable(solved(scene({ a: label({ size: { rule: 'screen', emPx: 12, hideBelowPx: 0, leavePx: 0 } }) })), 0);
-    expect(small.faults[0]).toMatch(/^15 arcmin, too small: needs 16$/);
+    expect(small.faults[0]?.says).toMatch(/^15 arcmin, too small: needs 16$/);
   });
   it('has its bounds in the document', () => {
     const d = scene({ a: label() }, (made) => {
       made.readability = { leastArcmin: 40 };
     });
-    expect(measureReadable(solved(d), 0).faults[0]).toContain('needs 40');
+    expect(measureReadable(solved(d), 0).faults[0]?.says).toContain('needs 40');
   });
 });
 
@@ -67,7 +67,7 @@ describe('contrast', () => {
     // The same letters on near black: 1.1 : 1 and refused.
     const night = measureReadable(solved(scene({ a: label({}, { colour: '#000000' }) }), coloured([20, 20, 20])), 0);
     expect(night.contrast).toBeLessThan(1.2);
-    expect(night.faults[0]).toMatch(/^1\.1:1 behind it, needs 3$/);
+    expect(night.faults[0]?.says).toMatch(/^1\.1:1 behind it, needs 3$/);
   });
   it('is with the plate laid over the level, by its opacity', () => {
     const plate = { colour: '#FFFFFF80', padEm: [0.2, 0.2] as [number, number], radiusEm: 0 };
@@ -94,11 +94,11 @@ describe('cover, cut and speed', () => {
     });
     const found = measureReadable(solved(d), 0);
     expect(found.covered).toBeCloseTo(0.5, 1);
-    expect(found.faults).toContain('Lid covers 50 %');
+    expect(found.faults).toContainEqual({ kind: 'covered', says: 'Lid covers 50 %' });
   });
   it('says how far it is cut off, and how fast it sweeps by while the head turns', () => {
     const out = label({ place: { ownPoint: [0.5, 0.5], offsetPx: [960, 0], stay: 'free', leader: null } });
-    expect(measureReadable(solved(scene({ a: out })), 0).faults[0]).toMatch(/^56 px cut off$/);
+    expect(measureReadable(solved(scene({ a: out })), 0).faults[0]?.says).toMatch(/^56 px cut off$/);
     const solver = solved(scene({ a: label() }));
     // A turn of 1 degree in a thirtieth of a second: 30 degrees a second of the world; the screen shows 60 degrees in 32 at the eye.
     solve(solver, { timeS: 1 / 30, head: lookingPose([0, 1.65, 0], 1, 0), views: [], depthOrder: true });
@@ -106,7 +106,7 @@ describe('cover, cut and speed', () => {
     const px = (960 / (Math.tan(Math.PI / 6) * (16 / 9))) * Math.tan(Math.PI / 180);
     const perDegree = solver.a.pixelsPerArcmin * 60;
     expect(found.degPerS).toBeCloseTo((px / perDegree) * 30, 6);
-    expect(found.faults.some((fault) => fault.startsWith('moves '))).toBe(found.degPerS > 15);
+    expect(found.faults.some(({ kind }) => kind === 'speed')).toBe(found.degPerS > 15);
   });
 });
 

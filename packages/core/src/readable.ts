@@ -29,6 +29,9 @@ export interface Readability {
   /** Of the smallest of its texts; infinite where it has none. */
   capArcmin: number;
   capPx: number;
+  /** The row of that text, and of the one that stands out least; −1 where it has none. */
+  smallest: number;
+  faintest: number;
   /** The worst tenth of it; infinite where it has no text. */
   contrast: number;
   contrastNeeded: number;
@@ -38,8 +41,13 @@ export interface Readability {
   /** How far it reaches out of the screen, or out of the safe area where it is on the glass. */
   cutPx: number;
   degPerS: number;
-  /** What falls short, in words, the worst first; empty where it can be read. */
-  faults: string[];
+  /** What falls short, the worst first; empty where it can be read. */
+  faults: Shortfall[];
+}
+/** What about it falls short, and by how much in words. */
+export interface Shortfall {
+  kind: 'small' | 'contrast' | 'covered' | 'cut' | 'speed';
+  says: string;
 }
 
 /** The rows of texts that are shown in an element. */
@@ -168,16 +176,17 @@ export function measureReadable(work: Work, row: number): Readability {
     Number.POSITIVE_INFINITY,
     limits.contrast,
   ];
+  let [smallest, faintest] = [-1, -1];
   for (const text of textsIn(work, row)) {
     const label = c.elements[text] as Label;
     const em = f.places[((f.viewCount > 1 ? f.viewCount * f.count : 0) + text) * At.Stride + At.EmPx] as number;
     const cap = em * (a.blocks[text]?.capHeightEm ?? 0.7);
-    if (cap < capPx) [capPx, capArcmin] = [cap, cap / a.pixelsPerArcmin];
+    if (cap < capPx) [capPx, capArcmin, smallest] = [cap, cap / a.pixelsPerArcmin, text];
     const needed = em >= (label.paint.weight >= 700 ? 18.66 : 24) ? limits.contrastLarge : limits.contrast;
     // Whatever is behind it, it stands out: no ray is needed to know.
     const surely = leastContrast(a, text) ?? 1;
     const found = surely >= needed ? surely : contrastBehind(work, text);
-    if (found / needed < contrast / contrastNeeded) [contrast, contrastNeeded] = [found, needed];
+    if (faintest < 0 || found / needed < contrast / contrastNeeded) [contrast, contrastNeeded, faintest] = [found, needed, text];
   }
   const degPerS = sweepOf(work, row);
   const { share: covered, by: coveredBy } = coverOf(work, row);
@@ -188,12 +197,13 @@ export function measureReadable(work: Work, row: number): Readability {
   const stretched = mount.kind === 'glass' && mount.stretch.some(Boolean);
   const out = stretched ? 0 : Math.max(0, bounds.left - x, bounds.top - y, x + w - bounds.right, y + h - bounds.bottom);
   const cutPx = out > 0.5 ? out : 0;
-  const faults: string[] = [];
-  if (capArcmin < limits.leastArcmin) faults.push(`${formatArcmin(capArcmin)} arcmin, too small: needs ${limits.leastArcmin}`);
-  else if (capPx < limits.leastPx) faults.push(`${formatPixels(capPx)} px, too small: needs ${limits.leastPx}`);
-  if (contrast < contrastNeeded) faults.push(`${contrast.toFixed(1)}:1 behind it, needs ${contrastNeeded}`);
-  if (covered > limits.mostCovered) faults.push(`${c.elements[coveredBy]?.name} covers ${Math.round(covered * 100)} %`);
-  if (cutPx > 0) faults.push(`${formatPixels(cutPx)} px ${bounds === a.safe ? 'outside the safe area' : 'cut off'}`);
-  if (degPerS > limits.mostDegPerS) faults.push(`moves ${degPerS.toFixed(0)} deg/s, at most ${limits.mostDegPerS}`);
-  return { capArcmin, capPx, contrast, contrastNeeded, covered, coveredBy, cutPx, degPerS, faults };
+  const faults: Shortfall[] = [];
+  const short = (kind: Shortfall['kind'], says: string) => faults.push({ kind, says });
+  if (capArcmin < limits.leastArcmin) short('small', `${formatArcmin(capArcmin)} arcmin, too small: needs ${limits.leastArcmin}`);
+  else if (capPx < limits.leastPx) short('small', `${formatPixels(capPx)} px, too small: needs ${limits.leastPx}`);
+  if (contrast < contrastNeeded) short('contrast', `${contrast.toFixed(1)}:1 behind it, needs ${contrastNeeded}`);
+  if (covered > limits.mostCovered) short('covered', `${c.elements[coveredBy]?.name} covers ${Math.round(covered * 100)} %`);
+  if (cutPx > 0) short('cut', `${formatPixels(cutPx)} px ${bounds === a.safe ? 'outside the safe area' : 'cut off'}`);
+  if (degPerS > limits.mostDegPerS) short('speed', `moves ${degPerS.toFixed(0)} deg/s, at most ${limits.mostDegPerS}`);
+  return { capArcmin, capPx, smallest, faintest, contrast, contrastNeeded, covered, coveredBy, cutPx, degPerS, faults };
 }

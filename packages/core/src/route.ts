@@ -1,5 +1,5 @@
 import type { Route, RoutePose } from '@foreshore/document';
-import { type Pose, slerp } from './spaces/pose.ts';
+import { between, type Pose } from './spaces/pose.ts';
 
 /** The rate at which a route's state is defined and at which ticked steps decide. */
 export const TICK_S = 1 / 30;
@@ -19,6 +19,5 @@ export function routePose(route: Route, timeS: number): Pose {
   const b = poses[low + 1];
   if (!b || timeS <= a.timeS) return { position: [...a.position], rotation: [...a.rotation] };
   const t = (timeS - a.timeS) / (b.timeS - a.timeS);
-  const mix = (k: 0 | 1 | 2) => a.position[k] + (b.position[k] - a.position[k]) * t;
-  return { position: [mix(0), mix(1), mix(2)], rotation: slerp(a.rotation, b.rotation, t) };
+  return between(a, b, t);
 }

@@ -32,8 +32,8 @@ import { goingOn, readValues } from './values.ts';
 
 const HEAD = { position: [0, 1.6, 0] as [number, number, number], rotation: [0, 0, 0, 1] as [number, number, number, number] };
 const feed = (order: string, kind: Feed['kind'], initial: Feed['initial']): Feed => ({ name: order, order, kind, unit: '', initial });
-function solved(document: Document, values?: (number | boolean | string)[]): Solver {
-  const solver = makeSolver(arrange(compile(document, null), document.viewers.desk as never, text));
+function solved(document: Document, values?: (number | boolean | string)[], language?: string): Solver {
+  const solver = makeSolver(arrange(compile(document, null), document.viewers.desk as never, text, undefined, language));
   solve(solver, { timeS: 0, head: HEAD, views: [], depthOrder: true, ...(values && { values }) });
   return solver;
 }
@@ -118,6 +118,49 @@ describe('an instance', () => {
     };
     expect(widths()).toEqual(['Tide: 1.5'.length, 'Oil in store: 6'.length]);
     expect(widths([1, 12.75])).toEqual(['Tide: 1'.length, 'Oil in store: 12.75'.length]);
+  });
+});
+
+describe('a text that a template is given', () => {
+  const parameters = { verb: { kind: 'text' as const, initial: 'Use', translations: { de: 'Benutzen' } } };
+  const document: Document = {
+    ...makeDocument('Low Water'),
+    languages: ['de', 'ar'],
+    elements: {
+      prompt: { ...makeGroup(onGlass([0, 0]), 'Prompt', 'row', 'a0'), template: { parameters, only: true } },
+      // What the label itself was translated to belongs to its own text, which the parameter's replaces.
+      whole: { ...makeText(insideOf('prompt'), 'Verb', 'a1'), translations: { de: 'Verb' }, uses: { text: 'verb' } },
+      part: makeText(insideOf('prompt'), '{verb}!', 'a2'),
+      plain: makeInstance(onGlass([0, 0]), 'prompt', 'Plain', 'a3'),
+      wheel: {
+        ...makeInstance(onGlass([0, 1]), 'prompt', 'Wheel', 'a4'),
+        values: { verb: 'Lift the gate' },
+        translations: { verb: { de: 'Schütz heben' } },
+      },
+      door: { ...makeInstance(onGlass([1, 1]), 'prompt', 'Door', 'a5'), values: { verb: 'Open' } },
+    },
+  };
+  const said = (language: string, id: string) => {
+    const solver = solved(document, [], language);
+    return ['whole', 'part'].map((member) => (solver.a.blocks[solver.c.ids.indexOf(`${id}.${member}`)]?.widthEm ?? 0) * 2);
+  };
+  it.each([
+    ['de', 'plain', 'Benutzen'],
+    ['de-AT', 'plain', 'Benutzen'],
+    ['ar', 'plain', 'Use'],
+    ['de', 'wheel', 'Schütz heben'],
+    ['en', 'wheel', 'Lift the gate'],
+    // The template's translation is of the template's text.
+    ['de', 'door', 'Open'],
+  ])('in %s, %s says "%s"', (language, id, words) => {
+    expect(said(language, id)).toEqual([words.length, words.length + 1]);
+  });
+  it('keeps its translations when the instance is detached', () => {
+    const made = detach(document, 'wheel')?.document as Document;
+    expect(Object.values(made.elements).find((e) => e.kind === 'label' && e.text === 'Lift the gate')).toMatchObject({
+      translations: { de: 'Schütz heben' },
+    });
+    expect(findFaults(made).filter(({ code }) => code !== 'shape')).toEqual([]);
   });
 });
 

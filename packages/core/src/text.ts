@@ -70,12 +70,16 @@ function scriptRuns(language: string): 'ltr' | 'rtl' {
   }
 }
 
+/** What there is in a language, or in that language without its region. */
+export const translationIn = (translations: Readonly<Record<string, string>> | undefined, language: string): string | undefined =>
+  translations?.[language] ?? translations?.[language.split('-')[0] as string];
+
 /** A label's message for a language, and the language it then is in: its translation, that of the language without its region, or what was written. */
 export function messageFor(
   { text, translations }: Pick<Label, 'text' | 'translations'>,
   language: string,
   written: string,
 ): { message: string; language: string } {
-  const near = translations?.[language] ?? translations?.[language.split('-')[0] as string];
+  const near = translationIn(translations, language);
   return near === undefined ? { message: text, language: written } : { message: near, language };
 }

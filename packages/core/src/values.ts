@@ -2,7 +2,8 @@
  * What feeds are worth at a time. Without a game their values come from their sources, which are functions of the time
  * on the route and of the pose: the same route gives the same values, whichever way a time is come to.
  */
-import type { Feed, FeedSource, FeedValue, Route } from '@foreshore/document';
+import type { Document, Feed, FeedSource, FeedValue, Route } from '@foreshore/document';
+import { inOrder } from '@foreshore/document/order';
 import { type Compiled, placeAnchors } from './compile.ts';
 import { clipTimes } from './level.ts';
 import { routePose } from './route.ts';
@@ -89,9 +90,9 @@ function recordedAt(route: Route | null, feed: string, timeS: number): FeedValue
   return value;
 }
 
-/** The phase of a route at a time, or null. */
-export function phaseAt(route: Route | null, timeS: number): string | null {
-  let phase: string | null = null;
+/** The phase at a time: the last one recorded with the route until then, or else the document's first; null where it has none. */
+export function phaseAt(document: Document, route: Route | null, timeS: number): string | null {
+  let phase: string | null = inOrder(document.phases)[0]?.[0] ?? null;
   for (const entry of route?.phases ?? []) {
     if (entry.timeS > timeS) break;
     phase = entry.phase;

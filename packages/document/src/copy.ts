@@ -2,7 +2,7 @@
 import { freeId } from './make.ts';
 import { inOrder } from './order.ts';
 import type { Document, Element } from './schema.ts';
-import { parameterValues, standIn, withParameters } from './template.ts';
+import { parameterTranslations, parameterValues, standIn, withParameters } from './template.ts';
 
 const membersOf = (document: Document, id: string): [string, Element][] =>
   inOrder(document.elements).filter(([, { mount }]) => mount.kind === 'inside' && mount.group === id);
@@ -54,15 +54,16 @@ export function detach(document: Document, id: string): Copied | null {
   const template = instance?.kind === 'instance' ? document.elements[instance.of] : undefined;
   if (instance?.kind !== 'instance' || template?.kind !== 'group') return null;
   const values = parameterValues(template, instance);
+  const translations = parameterTranslations(template, instance);
   const elements = { ...document.elements };
   const kept = new Set<string>();
   const free = ({ uses: _, ...rest }: Element): Element => rest as Element;
-  elements[id] = free(withParameters(standIn(template, instance), values));
+  elements[id] = free(withParameters(standIn(template, instance), values, translations));
   const below = (from: string, into: string): void => {
     for (const [member, element] of membersOf(document, from)) {
       const to = freeId(elements, element.name);
       const mount = { ...element.mount, group: into } as Element['mount'];
-      elements[to] = free(withParameters({ ...element, mount }, values));
+      elements[to] = free(withParameters({ ...element, mount }, values, translations));
       for (const what of outside(document, elements[to] as Element)) kept.add(what);
       below(member, to);
     }

@@ -9,5 +9,6 @@ export * from './pointer.ts';
 export * from './project-file.ts';
 export * from './schema.ts';
 export * from './template.ts';
+export * from './texts.ts';
 export * from './validate.ts';
 export * from './without.ts';

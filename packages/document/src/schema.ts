@@ -115,6 +115,8 @@ export const mountSchema = z.discriminatedUnion('kind', [
 
 const languageTag = z.string().min(2).max(35).refine(isLanguage, 'a language is written as a tag such as "en" or "de-AT"');
 
+const translationsSchema = z.record(languageTag, z.string().max(4000));
+
 function isLanguage(tag: string): boolean {
   try {
     return Intl.getCanonicalLocales(tag).length === 1;
@@ -237,7 +239,7 @@ export const labelSchema = z.strictObject({
   /** A message in ICU syntax; feeds stand in it by their ids. */
   text: z.string().max(4000),
   /** The message in the project's other languages, by their tags. */
-  translations: z.record(languageTag, z.string().max(4000)).optional(),
+  translations: translationsSchema.optional(),
   /** The room it is kept in. Without it, as large as the text needs. */
   room: z
     .strictObject({
@@ -300,6 +302,8 @@ export const groupSchema = z.strictObject({
         z.strictObject({
           kind: z.enum(['text', 'picture', 'feed', 'number']),
           initial: z.union([z.string().max(4000), z.number(), z.null()]),
+          /** Of a text: what it is in the project's other languages. */
+          translations: translationsSchema.optional(),
         }),
       ),
       /** It is not shown itself. */
@@ -480,6 +484,8 @@ export const instanceSchema = z.strictObject({
   ...common,
   of: idSchema,
   values: z.record(parameterName, z.union([z.string().max(4000), z.number()])),
+  /** Of values that are texts: what they are in the project's other languages. */
+  translations: z.record(parameterName, translationsSchema).optional(),
   paint: z.strictObject({ opacity: fraction }),
 });
 

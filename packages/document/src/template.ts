@@ -5,6 +5,8 @@
 import type { Element, Group, Instance } from './schema.ts';
 
 export type ParameterValue = string | number | null;
+/** What texts are in the other languages: by parameter, then by the language's tag. */
+export type ParameterTranslations = Readonly<Record<string, Readonly<Record<string, string>>>>;
 
 /** What each parameter of a template is worth in an instance: its own value, or the template's. */
 export function parameterValues(template: Group, instance: Pick<Instance, 'values'>): Record<string, ParameterValue> {
@@ -13,13 +15,33 @@ export function parameterValues(template: Group, instance: Pick<Instance, 'value
   );
 }
 
+/** What the texts among those values are in other languages: a value of the instance's own has translations of its own. */
+export function parameterTranslations(template: Group, instance: Pick<Instance, 'values' | 'translations'>): ParameterTranslations {
+  return Object.fromEntries(
+    Object.entries(template.template?.parameters ?? {}).flatMap(([name, { translations }]) => {
+      const said = instance.values[name] === undefined ? translations : instance.translations?.[name];
+      return said ? [[name, said]] : [];
+    }),
+  );
+}
+
 /** An element with its fields that use parameters set to their values. A value of another kind than the field is left out. */
-export function withParameters<E extends Element>(element: E, values: Readonly<Record<string, ParameterValue>>): E {
+export function withParameters<E extends Element>(
+  element: E,
+  values: Readonly<Record<string, ParameterValue>>,
+  translations: ParameterTranslations,
+): E {
   if (!element.uses) return element;
   const out: Record<string, unknown> = { ...element };
   for (const [field, name] of Object.entries(element.uses)) {
     const value = values[name];
     if (value === undefined || !(field in element)) continue;
+    // What the element itself was translated to is another text than the parameter's.
+    if (field === 'text') {
+      const { [name]: own } = translations;
+      if (own) out.translations = own;
+      else delete out.translations;
+    }
     if ((field === 'empty' || field === 'full') !== (typeof value === 'number')) {
       if (field !== 'text') continue;
       out.text = String(value);

@@ -27,35 +27,13 @@ export class TriangleTree {
 
   /** @param corners nine numbers a triangle; copied. */
   constructor(corners: Float64Array) {
-    const count = corners.length / 9;
-    const order = Uint32Array.from({ length: count }, (_, i) => i);
-    const centres = new Float64Array(count * 3);
-    for (let t = 0; t < count; t++)
-      for (let k = 0; k < 3; k++)
-        centres[t * 3 + k] = ((corners[t * 9 + k] as number) + (corners[t * 9 + 3 + k] as number) + (corners[t * 9 + 6 + k] as number)) / 3;
-    const bounds: number[] = [];
-    const link: number[] = [];
-    const build = (from: number, to: number, depth: number): number => {
-      const node = link.length / 2;
-      const box = boxOf(corners, order, from, to);
-      bounds.push(...box);
-      link.push(0, 0);
-      const middle = to - from <= LEAF || depth > 56 ? -1 : split(corners, centres, order, from, to);
-      if (middle < 0) {
-        link[node * 2] = -1 - from;
-        link[node * 2 + 1] = to - from;
-      } else {
-        link[node * 2] = build(from, middle, depth + 1);
-        link[node * 2 + 1] = build(middle, to, depth + 1);
-      }
-      return node;
-    };
-    if (count > 0) build(0, count, 0);
-    this.bounds = Float64Array.from(bounds);
-    this.link = Int32Array.from(link);
+    const { order, bounds, link } = new Builder(corners);
+    this.bounds = bounds;
+    this.link = link;
     this.source = order;
     this.corners = new Float64Array(corners.length);
-    for (let t = 0; t < count; t++) this.corners.set(corners.subarray((order[t] as number) * 9, (order[t] as number) * 9 + 9), t * 9);
+    for (let t = 0; t < order.length; t++)
+      this.corners.set(corners.subarray((order[t] as number) * 9, (order[t] as number) * 9 + 9), t * 9);
   }
 
   /** @param nodeOf of a triangle by the number it was given as. */
@@ -227,92 +205,142 @@ function distanceToTriangle2(px: number, py: number, pz: number, k: Float64Array
   return to(vb * sum, vc * sum);
 }
 
-function boxOf(corners: Float64Array, order: Uint32Array, from: number, to: number): number[] {
-  const box = [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity];
-  for (let i = from; i < to; i++) {
-    const c = (order[i] as number) * 9;
-    for (let k = 0; k < 9; k++) {
-      const v = corners[c + k] as number;
-      const axis = k % 3;
-      if (v < (box[axis] as number)) box[axis] = v;
-      if (v > (box[axis + 3] as number)) box[axis + 3] = v;
-    }
-  }
-  return box;
+/** Half the surface of the box at an index. */
+function halfSurface(b: Float64Array, at: number): number {
+  const x = (b[at + 3] as number) - (b[at] as number);
+  const y = (b[at + 4] as number) - (b[at + 1] as number);
+  const z = (b[at + 5] as number) - (b[at + 2] as number);
+  return x * y + y * z + z * x;
 }
 
-const area = (b: number[]): number => {
-  const [x, y, z] = [(b[3] as number) - (b[0] as number), (b[4] as number) - (b[1] as number), (b[5] as number) - (b[2] as number)];
-  return x * y + y * z + z * x;
-};
-const grow = (box: number[], corners: Float64Array, c: number): void => {
-  for (let k = 0; k < 9; k++) {
-    const v = corners[c + k] as number;
-    const axis = k % 3;
-    if (v < (box[axis] as number)) box[axis] = v;
-    if (v > (box[axis + 3] as number)) box[axis + 3] = v;
+/** Widens the box at `to` by the one at `from`. */
+function widen(a: Float64Array, to: number, b: Float64Array, from: number): void {
+  for (let k = 0; k < 3; k++) {
+    if ((b[from + k] as number) < (a[to + k] as number)) a[to + k] = b[from + k] as number;
+    if ((b[from + 3 + k] as number) > (a[to + 3 + k] as number)) a[to + 3 + k] = b[from + 3 + k] as number;
   }
-};
-const join = (a: number[], b: number[]): number[] => a.map((v, k) => (k < 3 ? Math.min(v, b[k] as number) : Math.max(v, b[k] as number)));
-const nothing = (): number[] => [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity];
+}
 
-/** Reorders `order[from..to)` about the best plane and returns where the second half starts; −1 where no plane helps. */
-function split(corners: Float64Array, centres: Float64Array, order: Uint32Array, from: number, to: number): number {
-  const least = [Infinity, Infinity, Infinity];
-  const most = [-Infinity, -Infinity, -Infinity];
-  for (let i = from; i < to; i++)
+/** No box at all: widened by any, it becomes that. */
+function clear(box: Float64Array, at: number): void {
+  for (let k = 0; k < 3; k++) {
+    box[at + k] = Infinity;
+    box[at + 3 + k] = -Infinity;
+  }
+}
+
+/** Builds the tree on flat tables: a level is read while somebody waits for it. */
+class Builder {
+  /** The triangles in the order of the leaves. */
+  readonly order: Uint32Array;
+  bounds: Float64Array;
+  link: Int32Array;
+  private nodes = 0;
+  /** Of each triangle: its box, and twice the middle of it. */
+  private readonly boxes: Float64Array;
+  private readonly centres: Float64Array;
+  private readonly bins = new Float64Array(BINS * 6);
+  private readonly counts = new Int32Array(BINS);
+  private readonly costs = new Float64Array(BINS);
+  private readonly box = new Float64Array(6);
+
+  constructor(corners: Float64Array) {
+    const count = corners.length / 9;
+    this.order = Uint32Array.from({ length: count }, (_, i) => i);
+    this.boxes = new Float64Array(count * 6);
+    this.centres = new Float64Array(count * 3);
+    for (let t = 0; t < count; t++)
+      for (let k = 0; k < 3; k++) {
+        const [a, b, c] = [corners[t * 9 + k] as number, corners[t * 9 + 3 + k] as number, corners[t * 9 + 6 + k] as number];
+        this.boxes[t * 6 + k] = Math.min(a, b, c);
+        this.boxes[t * 6 + 3 + k] = Math.max(a, b, c);
+        this.centres[t * 3 + k] = (a + b + c) / 3;
+      }
+    // A tree of leaves with one triangle each has no more nodes than that.
+    this.bounds = new Float64Array(Math.max(0, 2 * count - 1) * 6);
+    this.link = new Int32Array(Math.max(0, 2 * count - 1) * 2);
+    if (count > 0) this.build(0, count, 0);
+    this.bounds = this.bounds.slice(0, this.nodes * 6);
+    this.link = this.link.slice(0, this.nodes * 2);
+  }
+
+  private build(from: number, to: number, depth: number): number {
+    const node = this.nodes++;
+    clear(this.bounds, node * 6);
+    for (let i = from; i < to; i++) widen(this.bounds, node * 6, this.boxes, (this.order[i] as number) * 6);
+    const middle = to - from <= LEAF || depth > 56 ? -1 : this.split(from, to);
+    if (middle < 0) {
+      this.link[node * 2] = -1 - from;
+      this.link[node * 2 + 1] = to - from;
+    } else {
+      this.link[node * 2] = this.build(from, middle, depth + 1);
+      this.link[node * 2 + 1] = this.build(middle, to, depth + 1);
+    }
+    return node;
+  }
+
+  /** Reorders `order[from..to)` about the best plane and returns where the second half starts; −1 where no plane helps. */
+  private split(from: number, to: number): number {
+    const { order, centres, boxes, bins, counts, costs, box } = this;
+    clear(box, 0);
+    for (let i = from; i < to; i++) {
+      const c = (order[i] as number) * 3;
+      for (let k = 0; k < 3; k++) {
+        const v = centres[c + k] as number;
+        if (v < (box[k] as number)) box[k] = v;
+        if (v > (box[3 + k] as number)) box[3 + k] = v;
+      }
+    }
+    let axis = 0;
+    let span = 0;
     for (let k = 0; k < 3; k++) {
-      const v = centres[(order[i] as number) * 3 + k] as number;
-      if (v < (least[k] as number)) least[k] = v;
-      if (v > (most[k] as number)) most[k] = v;
+      const along = (box[3 + k] as number) - (box[k] as number);
+      if (along > span) {
+        span = along;
+        axis = k;
+      }
     }
-  const spans = most.map((v, k) => v - (least[k] as number));
-  const axis = spans.indexOf(Math.max(...spans));
-  const span = spans[axis] as number;
-  if (!(span > 0)) return -1;
-  const binOf = (t: number) =>
-    Math.min(BINS - 1, Math.floor((((centres[t * 3 + axis] as number) - (least[axis] as number)) / span) * BINS));
-  const boxes = Array.from({ length: BINS }, nothing);
-  const counts = new Array<number>(BINS).fill(0);
-  for (let i = from; i < to; i++) {
-    const t = order[i] as number;
-    const bin = binOf(t);
-    counts[bin] = (counts[bin] as number) + 1;
-    grow(boxes[bin] as number[], corners, t * 9);
-  }
-  let best = Infinity;
-  let cut = -1;
-  const right: { box: number[]; count: number }[] = [];
-  let rightBox = nothing();
-  let rightCount = 0;
-  for (let b = BINS - 1; b > 0; b--) {
-    rightBox = join(rightBox, boxes[b] as number[]);
-    rightCount += counts[b] as number;
-    right[b] = { box: rightBox, count: rightCount };
-  }
-  let leftBox = nothing();
-  let leftCount = 0;
-  for (let b = 1; b < BINS; b++) {
-    leftBox = join(leftBox, boxes[b - 1] as number[]);
-    leftCount += counts[b - 1] as number;
-    const other = right[b];
-    if (!other || leftCount === 0 || other.count === 0) continue;
-    const cost = area(leftBox) * leftCount + area(other.box) * other.count;
-    if (cost < best) {
-      best = cost;
-      cut = b;
+    if (!(span > 0)) return -1;
+    const start = box[axis] as number;
+    const scale = BINS / span;
+    counts.fill(0);
+    for (let b = 0; b < BINS; b++) clear(bins, b * 6);
+    for (let i = from; i < to; i++) {
+      const t = order[i] as number;
+      const bin = Math.min(BINS - 1, Math.floor(((centres[t * 3 + axis] as number) - start) * scale));
+      counts[bin] = (counts[bin] as number) + 1;
+      widen(bins, bin * 6, boxes, t * 6);
     }
-  }
-  if (cut < 0) return -1;
-  let [low, high] = [from, to - 1];
-  while (low <= high) {
-    if (binOf(order[low] as number) < cut) low++;
-    else {
-      const swap = order[low] as number;
-      order[low] = order[high] as number;
-      order[high] = swap;
-      high--;
+    // From the right: what lies beyond each plane costs; then from the left, the sum.
+    clear(box, 0);
+    for (let b = BINS - 1, beyond = 0; b > 0; b--) {
+      widen(box, 0, bins, b * 6);
+      beyond += counts[b] as number;
+      costs[b] = beyond === 0 ? Infinity : halfSurface(box, 0) * beyond;
     }
+    clear(box, 0);
+    let best = Infinity;
+    let cut = -1;
+    for (let b = 1, before = 0; b < BINS; b++) {
+      widen(box, 0, bins, (b - 1) * 6);
+      before += counts[b - 1] as number;
+      const cost = before === 0 ? Infinity : halfSurface(box, 0) * before + (costs[b] as number);
+      if (cost < best) {
+        best = cost;
+        cut = b;
+      }
+    }
+    if (cut < 0) return -1;
+    let [low, high] = [from, to - 1];
+    while (low <= high) {
+      const t = order[low] as number;
+      if (Math.min(BINS - 1, Math.floor(((centres[t * 3 + axis] as number) - start) * scale)) < cut) low++;
+      else {
+        order[low] = order[high] as number;
+        order[high] = t;
+        high--;
+      }
+    }
+    return low > from && low < to ? low : -1;
   }
-  return low > from && low < to ? low : -1;
 }

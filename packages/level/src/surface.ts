@@ -1,10 +1,53 @@
 /** The surfaces of one node, kept in its own space: distances and rays are brought there. */
-import type { Level, Surface } from '@foreshore/core';
+import type { Level, Surface, Vec3 } from '@foreshore/core';
 import { TriangleTree } from './bvh.ts';
 import { invertAffine } from './matrix.ts';
 
 /** The golden ratio's part after the point: its multiples fill 0..1 evenly, however many are taken. */
 const GOLDEN = 0.6180339887498949;
+
+/** Two triangles that meet at less than this are one surface to the eye. */
+const SHARP = Math.cos((30 * Math.PI) / 180);
+/** More edges than this show no shape any more; the sharpest are kept. */
+const MOST_EDGES = 600;
+
+/** The edges of a mesh that belong to one triangle, or to two that meet at an angle: six numbers each. Corners in one place are one. */
+export function sharpEdges(corners: Float64Array): Float64Array {
+  const names = new Map<string, number>();
+  const named = (k: number): number => {
+    // To a hundredth of a millimetre; zero added, so that there is no minus zero.
+    const name = [0, 1, 2].map((i) => Math.round((corners[k + i] as number) * 1e5) + 0).join(' ');
+    const known = names.get(name);
+    if (known === undefined) names.set(name, k);
+    return known ?? k;
+  };
+  const found = new Map<string, { a: number; b: number; normal: Vec3; cosine: number }>();
+  for (let t = 0; t < corners.length; t += 9) {
+    const d = (i: number, j: number) => (corners[t + i] as number) - (corners[t + j] as number);
+    const [ux, uy, uz, vx, vy, vz] = [d(3, 0), d(4, 1), d(5, 2), d(6, 0), d(7, 1), d(8, 2)];
+    const n: Vec3 = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx];
+    const length = Math.hypot(...n);
+    if (length === 0) continue;
+    const normal = n.map((v) => v / length) as Vec3;
+    const ends = [named(t), named(t + 3), named(t + 6)] as const;
+    for (let e = 0; e < 3; e++) {
+      const [a, b] = [ends[e] as number, ends[(e + 1) % 3] as number];
+      const key = a < b ? `${a} ${b}` : `${b} ${a}`;
+      const other = found.get(key);
+      // An edge of one triangle alone counts as the sharpest.
+      if (!other) found.set(key, { a, b, normal, cosine: -2 });
+      else {
+        const cosine = other.normal[0] * normal[0] + other.normal[1] * normal[1] + other.normal[2] * normal[2];
+        other.cosine = other.cosine === -2 ? cosine : Math.min(other.cosine, cosine);
+      }
+    }
+  }
+  const sharp = [...found.values()]
+    .filter(({ cosine }) => cosine < SHARP)
+    .sort((p, q) => p.cosine - q.cosine)
+    .slice(0, MOST_EDGES);
+  return Float64Array.from(sharp.flatMap(({ a, b }) => [...corners.subarray(a, a + 3), ...corners.subarray(b, b + 3)]));
+}
 
 export class NodeSurface implements Surface {
   private readonly level: Pick<Level, 'worldMatrices'>;
@@ -62,6 +105,21 @@ export class NodeSurface implements Surface {
       false,
     );
     return found ? this.tree.hitT : maxM;
+  }
+
+  private sharp: Float64Array | null = null;
+
+  edges(): [Vec3, Vec3][] {
+    const sharp = (this.sharp ??= sharpEdges(this.tree.corners));
+    const m = this.level.worldMatrices;
+    const world = (k: number): Vec3 => {
+      const [x, y, z] = sharp.subarray(k, k + 3) as unknown as Vec3;
+      const { at } = this;
+      return [0, 1, 2].map(
+        (i) => (m[at + i] as number) * x + (m[at + 4 + i] as number) * y + (m[at + 8 + i] as number) * z + (m[at + 12 + i] as number),
+      ) as Vec3;
+    };
+    return Array.from({ length: sharp.length / 6 }, (_, k) => [world(k * 6), world(k * 6 + 3)]);
   }
 
   points(count: number, out: Float64Array): void {

@@ -73,11 +73,11 @@ function usePicture(engine: Engine | null, id: string): void {
   useEffect(() => {
     if (!engine || taken.current === revision) return;
     const timer = setTimeout(() => {
+      const picture = engine.thumbnail(480);
+      if (!picture) return;
       taken.current = revision;
-      const { viewer } = useBench.getState();
-      void engine
-        .snapshot(viewer, engine.pose(), 640, 360)
-        ?.convertToBlob({ type: 'image/jpeg', quality: 0.85 })
+      void picture
+        .convertToBlob({ type: 'image/jpeg', quality: 0.85 })
         .then((blob) => api.setPicture(id, blob))
         .catch(() => {
           // The shelf keeps the picture it has.

@@ -1,14 +1,17 @@
 /** The chain: what each step came to for the selection in this frame, up to the first no. */
+import type { Offer } from '@foreshore/checks';
 import type { Link, StepName } from '@foreshore/core';
 import type { Element } from '@foreshore/document';
 import { IconAlertTriangle, IconCheck, IconCircleDashed, IconX } from '@tabler/icons-react';
 import { useEffect, useState } from 'react';
+import { say } from '../shell/notices.tsx';
 import { useBench } from '../state/bench.ts';
+import { hold, useLive } from '../state/live.ts';
 import { shownDocument, useProject } from '../state/project.ts';
 import { useEngine } from './context.ts';
 import { editElement } from './edits.ts';
 import { isGateable } from './gate-settings.tsx';
-import { useOffers } from './use-offers.ts';
+import { useMends, useOffers } from './use-asked.ts';
 
 export const STEP_TITLES: Record<StepName, string> = {
   attach: 'Attach',
@@ -31,6 +34,8 @@ const SAID: Record<Link['state'], string> = {
   absent: 'does not apply',
 };
 
+const TAKES: Record<Offer['kind'], string> = { place: 'Go there', turn: 'Go there', setting: 'Apply', state: 'Try it' };
+
 /** The smallest change that shows the selection, to take with one press; the others one after the other. */
 function WouldShow({ id }: { id: string }) {
   const engine = useEngine();
@@ -41,7 +46,14 @@ function WouldShow({ id }: { id: string }) {
   const offer = offers[at % Math.max(1, offers.length)];
   if (!offer) return <p className="offer">No single change would show it.</p>;
   const take = () => {
-    if (offer.kind !== 'setting') engine.goTo(offer.pose);
+    if (offer.kind === 'state') {
+      const { state } = offer;
+      if ('phase' in state) useLive.setState({ phase: state.phase });
+      else {
+        hold(state.feed, state.value);
+        say(`${offer.says}: held by hand until it is let go in Feeds.`);
+      }
+    } else if (offer.kind !== 'setting') engine.goTo(offer.pose);
     else editElement(`Would show: ${offer.says}`, id, (e) => ({ ...e, ...offer.part }) as Element);
   };
   return (
@@ -60,7 +72,42 @@ function WouldShow({ id }: { id: string }) {
         )}
       </span>
       <button type="button" className="offer-take" onClick={take}>
-        {offer.kind === 'setting' ? 'Apply' : 'Go there'}
+        {TAKES[offer.kind]}
+      </button>
+    </p>
+  );
+}
+
+/** The change that makes it readable at the most viewers; the others one after the other. */
+function Mends() {
+  const mends = useMends();
+  const viewers = useProject((s) => s.document?.viewers);
+  const [at, setAt] = useState(0);
+  useEffect(() => setAt(0), [mends]);
+  const mend = mends?.[at % Math.max(1, mends.length)];
+  if (!mends || !mend) return null;
+  const cleared = mend.clears.map((id) => viewers?.[id]?.name ?? id).join(', ');
+  return (
+    <p className="offer" data-mend={mend.kind}>
+      <span title={`Clears it at: ${cleared}`}>
+        Mend: <b>{mend.says}</b>, for {mend.clears.length === 1 ? cleared : `${mend.clears.length} viewers`}
+        {mends.length > 1 && (
+          <button
+            type="button"
+            className="link-button"
+            onClick={() => setAt(at + 1)}
+            title={`${(at % mends.length) + 1} of ${mends.length}`}
+          >
+            Another
+          </button>
+        )}
+      </span>
+      <button
+        type="button"
+        className="offer-take"
+        onClick={() => editElement(`Mend: ${mend.says}`, mend.element, (e) => ({ ...e, ...mend.part }) as Element)}
+      >
+        Take it
       </button>
     </p>
   );
@@ -126,6 +173,13 @@ export function Chain() {
             <span className="link-says">{says}</span>
           </button>
         );
+        if (step === 'readable' && info.selectionShown && info.verdicts.some(({ short }) => short !== null))
+          return (
+            <div key={step} className="link-refused">
+              {button}
+              <Mends />
+            </div>
+          );
         if (state !== 'no') return button;
         return (
           <div key={step} className="link-refused">

@@ -7,6 +7,7 @@ import { Replay } from '@foreshore/checks';
 import {
   type Arranged,
   arrange,
+  between,
   type Compiled,
   compile,
   countsOf,
@@ -15,9 +16,11 @@ import {
   Verdict as Failed,
   type Going,
   headRow,
+  type Inputs,
   type Intent,
   isRestless,
   isSeen,
+  type Memory,
   makeHit,
   makeSolver,
   measureReadable,
@@ -37,6 +40,7 @@ import {
   sameValue,
   screenRay,
   solve,
+  solveTo,
   type TextShaper,
   type Vec3,
   type WalkState,
@@ -45,7 +49,7 @@ import {
   walkPose,
   within,
 } from '@foreshore/core';
-import { type Document, type Element, type FeedValue, inOrder } from '@foreshore/document';
+import type { Document, Element, FeedValue } from '@foreshore/document';
 import { cameraPose, emptyGround, type LevelModel, readLevel } from '@foreshore/level';
 import { paintCanvas } from '@foreshore/paint';
 import { addFonts, projectShaper } from '../level/fonts.ts';
@@ -65,7 +69,7 @@ const REACH_M = 4000;
 /** Pictures farther apart than this are slow. */
 const SLOW_MS = 45;
 /** So long without a change, and the picture is drawn in full quality. */
-const CALM_MS = 250;
+const CALM_MS = 600;
 
 export class Engine {
   model: LevelModel;
@@ -83,6 +87,8 @@ export class Engine {
   private readonly live = new Map<string, Solver>();
   private readonly replays = new Map<string, Replay>();
   private readonly pictures: Pictures;
+  /** Where the head was in the last frame that was solved with a memory. */
+  private readonly lastHead = new WeakMap<Memory, Pose>();
   /** While trying, time goes on for what softens, lingers and moves, though the route stands still: seconds. */
   tryS = 0;
   private main: HTMLCanvasElement | null = null;
@@ -263,17 +269,31 @@ export class Engine {
     }
     let solver = this.live.get(viewer);
     if (!solver) this.live.set(viewer, (solver = makeSolver(arranged)));
-    this.solveNow(solver, this.pose(), timeS, mode === 'try' ? this.tryS : timeS);
+    const head = this.pose();
+    if (mode === 'try') this.goOn(solver, head, timeS);
+    else solve(solver, this.inputsAt(solver, head, timeS));
     return solver;
   }
 
-  /** One frame with the feeds and the phase of a time, somewhere off the route. */
-  private solveNow(solver: Solver, head: Pose, timeS: number, clockS = timeS): void {
+  /** While trying: by way of all ticks since the last picture, so that a slow machine decides as a quick one does. */
+  private goOn(solver: Solver, head: Pose, timeS: number): void {
+    const last = this.lastHead.get(solver.m);
+    const { tryS } = this;
+    const fromS = solver.m.timeS;
+    solveTo(solver, tryS, (atS) => {
+      const way = last && tryS > fromS ? between(last, head, (atS - fromS) / (tryS - fromS)) : head;
+      return this.inputsAt(solver, atS < tryS ? way : head, timeS, atS);
+    });
+    this.lastHead.set(solver.m, head);
+  }
+
+  /** Places the level, and says what a frame is solved with: the feeds and the phase of a time, somewhere off the route. */
+  private inputsAt(solver: Solver, head: Pose, timeS: number, clockS = timeS): Inputs {
     this.placeLevel(timeS);
     const { route, pointed, pressed, pose, scrolled, mode, playing } = useBench.getState();
     const way = this.document.routes[route] ?? null;
     const { held, phase, forced } = useLive.getState();
-    solve(solver, {
+    return {
       timeS: clockS,
       head,
       stands: mode !== 'try' && !playing,
@@ -281,12 +301,12 @@ export class Engine {
       depthOrder: true,
       values: readValues(solver.c, way, timeS, head, held, undefined, pose ? this.going() : null),
       pressing: mode === 'try' ? this.trying.share() : null,
-      phase: phase ?? phaseAt(way, timeS) ?? this.firstPhase(),
+      phase: phase ?? phaseAt(this.document, way, timeS),
       pointed,
       pressed,
       forced,
       scrolled,
-    });
+    };
   }
 
   /** How the one who walks is moving now. */
@@ -295,13 +315,10 @@ export class Engine {
     return { speedMps: this.speedMps, fallenM: walker ? Math.max(0, this.highestM - walker.position[1]) : 0 };
   }
 
-  private firstPhase(): string | null {
-    return inOrder(this.document.phases)[0]?.[0] ?? null;
-  }
   /** The phase in force now. */
   phase(): string | null {
     const { route, timeS } = useBench.getState();
-    return useLive.getState().phase ?? phaseAt(this.document.routes[route] ?? null, timeS) ?? this.firstPhase();
+    return useLive.getState().phase ?? phaseAt(this.document, this.document.routes[route] ?? null, timeS);
   }
 
   /** Places the level for a time, with what feeds move of it as they stand. */
@@ -581,6 +598,14 @@ export class Engine {
     paintCanvas(target as CanvasRenderingContext2D, drawList(solver, 0, pointer), target.canvas.width / widthPx, this.pictures.get);
   }
 
+  /** The picture as it stands on the page, made small; null where it is not a player's, or not there yet. */
+  thumbnail(width: number): OffscreenCanvas | null {
+    if (!this.main || this.main.width < 2 || useBench.getState().outside) return null;
+    const canvas = new OffscreenCanvas(width, Math.round((width * this.main.height) / this.main.width));
+    canvas.getContext('2d', { alpha: false })?.drawImage(this.main, 0, 0, canvas.width, canvas.height);
+    return canvas;
+  }
+
   /** A viewer's picture at a size of its own, from any pose. */
   snapshot(viewer: string, pose: Pose, width: number, height: number, overlay = true): OffscreenCanvas | null {
     const arranged = this.arrangedFor(viewer);
@@ -588,7 +613,7 @@ export class Engine {
     const target = canvas.getContext('2d', { alpha: false });
     if (!arranged || !target) return null;
     const solver = makeSolver(arranged);
-    this.solveNow(solver, pose, useBench.getState().timeS);
+    solve(solver, this.inputsAt(solver, pose, useBench.getState().timeS));
     // At a viewer's own size every pixel is one of the viewer's; only small pictures are worth smoothing.
     this.renderer.draw(this.scene, arranged.projection, pose, target, width >= 1000);
     if (overlay)
@@ -605,7 +630,7 @@ export class Engine {
     const arranged = this.arrangedFor(viewer);
     if (!arranged) return [];
     const solver = makeSolver(arranged);
-    this.solveNow(solver, pose, timeS);
+    solve(solver, this.inputsAt(solver, pose, timeS));
     return this.compiled.ids.map((id, i) => {
       const { point, rect, depthM } = placeOf(solver.f, i);
       return { id, failed: solver.f.failed[i] as number, point, rect, depthM };
@@ -646,7 +671,7 @@ export class Engine {
           shown: failed === Failed.Shown,
           step: failed === Failed.Shown ? null : (STEPS[failed] ?? null),
           says: no?.says ?? '',
-          short: read?.faults[0] ?? null,
+          short: read?.faults[0]?.says ?? null,
           capArcmin: read && Number.isFinite(read.capArcmin) ? read.capArcmin : 0,
         },
       ];

@@ -5,7 +5,8 @@ import type { Element } from '@foreshore/document';
 import { useEffect, useState } from 'react';
 import { useBench } from '../state/bench.ts';
 import { useProject } from '../state/project.ts';
-import type { Answer, Ask, Cured } from '../workers/asks-job.ts';
+import { askWorker } from '../workers/asks.ts';
+import type { Cured } from '../workers/asks-job.ts';
 import { STEP_TITLES } from './chain.tsx';
 import { editElement } from './edits.ts';
 
@@ -21,14 +22,8 @@ export function FlickerNote({ id, band }: { id: string; band: readonly Stretch[]
   useEffect(() => {
     setCures(null);
     if (!any || !asked || !document) return;
-    const worker = new Worker(new URL('../workers/asks.worker.ts', import.meta.url), { type: 'module' });
-    worker.addEventListener('message', ({ data }: MessageEvent<Answer>) => {
-      if ('cures' in data) setCures(data.cures);
-      worker.terminate();
-    });
-    const ask: Ask = { kind: 'cures', job: 0, document, viewer, route, id };
-    worker.postMessage(ask);
-    return () => worker.terminate();
+    const forget = askWorker({ kind: 'cures', document, viewer, route, id }, (answer) => 'cures' in answer && setCures(answer.cures));
+    return () => void forget();
   }, [any, asked, document, viewer, route, id]);
   if (!any) return null;
   return (

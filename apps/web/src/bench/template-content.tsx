@@ -1,4 +1,5 @@
 /** Templates: making one of a group, its parameters, what an instance sets, and detaching it. */
+import { directionOf } from '@foreshore/core';
 import {
   copyElement,
   detach,
@@ -12,6 +13,7 @@ import {
   orderAfter,
   type ParameterValue,
 } from '@foreshore/document';
+import { messageFault } from '@foreshore/text';
 import { Select, Switch, TextInput } from '@mantine/core';
 import { IconPlus, IconX } from '@tabler/icons-react';
 import { say } from '../shell/notices.tsx';
@@ -19,6 +21,7 @@ import { NumberField } from '../shell/number-field.tsx';
 import { useBench } from '../state/bench.ts';
 import { change, shownDocument, useProject } from '../state/project.ts';
 import { editElement, editKind, insideAll } from './edits.ts';
+import { languageName } from './languages.ts';
 import { PictureField } from './picture-field.tsx';
 
 type Template = NonNullable<Group['template']>;
@@ -34,16 +37,26 @@ const FIELDS: Record<string, { words: string; kind: Parameter['kind'] }> = {
   full: { words: 'Full at', kind: 'number' },
 };
 
+/** A text as it is in another language, or none. */
+const translated = (all: Record<string, string> | undefined, tag: string, text: string): Record<string, string> => {
+  const { [tag]: _, ...others } = all ?? {};
+  return text.trim() ? { ...others, [tag]: text } : others;
+};
+
 function ValueField({
   name,
   kind,
   value,
+  translations,
   onChange,
+  onTranslate,
 }: {
   name: string;
   kind: Parameter['kind'];
   value: ParameterValue;
+  translations: Record<string, string> | undefined;
   onChange: (value: ParameterValue) => void;
+  onTranslate: (translations: Record<string, string>) => void;
 }) {
   const document = useProject(shownDocument);
   if (kind === 'number') return <NumberField label={name} unit="" value={typeof value === 'number' ? value : 0} onChange={onChange} />;
@@ -61,13 +74,30 @@ function ValueField({
       />
     );
   return (
-    <TextInput
-      size="xs"
-      label={name}
-      key={String(value)}
-      defaultValue={typeof value === 'string' ? value : ''}
-      onBlur={(event) => event.currentTarget.value !== value && onChange(event.currentTarget.value)}
-    />
+    <>
+      <TextInput
+        size="xs"
+        label={name}
+        key={String(value)}
+        defaultValue={typeof value === 'string' ? value : ''}
+        error={typeof value === 'string' ? messageFault(value)?.message : undefined}
+        onBlur={(event) => event.currentTarget.value !== value && onChange(event.currentTarget.value)}
+      />
+      {(document?.languages ?? []).map((tag) => {
+        const said = translations?.[tag] ?? '';
+        return (
+          <TextInput
+            key={`${tag} ${said}`}
+            size="xs"
+            dir={directionOf(tag)}
+            label={`${name}, in ${languageName(tag)}`}
+            defaultValue={said}
+            error={messageFault(said)?.message}
+            onBlur={({ currentTarget }) => currentTarget.value !== said && onTranslate(translated(translations, tag, currentTarget.value))}
+          />
+        );
+      })}
+    </>
   );
 }
 
@@ -157,7 +187,9 @@ export function TemplateContent({ id, element }: { id: string; element: Group })
             name={`${name}, here`}
             kind={parameter.kind}
             value={parameter.initial}
+            translations={parameter.translations}
             onChange={(initial) => put('Change a parameter', { ...parameters, [name]: { ...parameter, initial } })}
+            onTranslate={(translations) => put('Translate a parameter', { ...parameters, [name]: { ...parameter, translations } })}
           />
         </div>
       ))}
@@ -214,7 +246,8 @@ function renameParameter(template: string, from: string, to: string): void {
           };
         if (within.has(id) && next.kind === 'label')
           next = { ...next, text: next.text.replaceAll(new RegExp(`\\{\\s*${from}\\b`, 'g'), `{${to}`) };
-        if (next.kind === 'instance' && next.of === template) next = { ...next, values: renamed(next.values) };
+        if (next.kind === 'instance' && next.of === template)
+          next = { ...next, values: renamed(next.values), ...(next.translations && { translations: renamed(next.translations) }) };
         return [id, next];
       }),
     );
@@ -272,7 +305,7 @@ export function InstanceContent({ id, element }: { id: string; element: Instance
         </button>
         , but for what is set here.
       </p>
-      {Object.entries(parameters).map(([name, { kind, initial }]) => {
+      {Object.entries(parameters).map(([name, { kind, initial, translations }]) => {
         const own = element.values[name];
         return (
           <div key={name} className="wide condition">
@@ -280,8 +313,17 @@ export function InstanceContent({ id, element }: { id: string; element: Instance
               name={own === undefined ? `${name}, as in the template` : name}
               kind={kind}
               value={own ?? initial}
+              translations={own === undefined ? translations : element.translations?.[name]}
               onChange={(value) =>
                 editKind('instance', 'Set a parameter', id, (e) => ({ ...e, values: { ...e.values, [name]: value ?? '' } }))
+              }
+              onTranslate={(said) =>
+                // A text with translations of its own is a text of its own.
+                editKind('instance', 'Translate a parameter', id, (e) => ({
+                  ...e,
+                  values: { ...e.values, [name]: own ?? initial ?? '' },
+                  translations: { ...e.translations, [name]: said },
+                }))
               }
             />
             {own !== undefined && (
@@ -290,8 +332,10 @@ export function InstanceContent({ id, element }: { id: string; element: Instance
                 className="text-button"
                 onClick={() =>
                   editKind('instance', 'Follow the template', id, (e) => {
-                    const { [name]: _, ...rest } = e.values;
-                    return { ...e, values: rest };
+                    const { [name]: _, ...values } = e.values;
+                    const { [name]: __, ...said } = e.translations ?? {};
+                    const { translations: ___, ...others } = e;
+                    return { ...others, values, ...(Object.keys(said).length > 0 && { translations: said }) };
                   })
                 }
               >

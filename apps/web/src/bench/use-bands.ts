@@ -6,6 +6,8 @@ import { useBench } from '../state/bench.ts';
 import { useProject } from '../state/project.ts';
 import type { BandsReply, BandsRequest } from '../workers/bands-job.ts';
 
+/** So long after the last change they are worked out again. */
+const CALM_MS = 250;
 const NONE: ReadonlyMap<string, readonly Stretch[]> = new Map();
 
 /** The bands as last worked out, for whoever tells of one element. */
@@ -16,8 +18,6 @@ export function useBands(): { bands: ReadonlyMap<string, readonly Stretch[]>; sh
   const { viewer, route } = useBench();
   const worker = useRef<Worker | null>(null);
   const job = useRef(0);
-  const busy = useRef(false);
-  const next = useRef<BandsRequest | null>(null);
   const [bands, setBands] = useState(NONE);
   const [share, setShare] = useState<number | null>(null);
   const [failed, setFailed] = useState<string | null>(null);
@@ -25,60 +25,43 @@ export function useBands(): { bands: ReadonlyMap<string, readonly Stretch[]>; sh
   useEffect(() => {
     const made = new Worker(new URL('../workers/bands.worker.ts', import.meta.url), { type: 'module' });
     worker.current = made;
-    const send = () => {
-      const request = next.current;
-      next.current = null;
-      busy.current = request !== null;
-      if (request) made.postMessage(request);
-    };
     made.addEventListener('message', ({ data }: MessageEvent<BandsReply>) => {
+      if (data.job !== job.current) return;
       if ('share' in data) {
         setShare(data.share);
         return;
       }
       setShare(null);
-      if (data.job === job.current) {
-        if ('failed' in data) setFailed(data.failed);
-        else {
-          setFailed(null);
-          const made = new Map(data.ids.map((id, i) => [id, data.bands[i] ?? []] as const));
-          setBands(made);
-          useShownBands.setState({ bands: made });
-        }
-      }
-      send();
+      setFailed('failed' in data ? data.failed : null);
+      if ('failed' in data) return;
+      const worked = new Map(data.ids.map((id, i) => [id, data.bands[i] ?? []] as const));
+      setBands(worked);
+      useShownBands.setState({ bands: worked });
     });
     made.addEventListener('error', (event) => {
       setShare(null);
       setFailed(event.message || 'the worker stopped');
-      busy.current = false;
     });
     return () => {
       made.terminate();
       worker.current = null;
-      busy.current = false;
     };
   }, []);
 
-  const [anchors, elements, level, way, one] = [
-    document?.anchors,
-    document?.elements,
-    document?.level,
-    document?.routes[route],
-    document?.viewers[viewer],
-  ];
+  // All that bands depend on; a new name of the project is none of it.
+  const [way, one] = [document?.routes[route], document?.viewers[viewer]];
+  const { anchors, elements, level, feeds, phases, actions, body, glass, readability, language } = document ?? {};
   useEffect(() => {
     if (!document || !way || !one) {
+      job.current++;
       setBands(NONE);
       return;
     }
     const request: BandsRequest = { job: ++job.current, document, viewer, route };
-    if (busy.current) next.current = request;
-    else {
-      busy.current = true;
-      worker.current?.postMessage(request);
-    }
-  }, [anchors, elements, level, way, one, viewer, route]);
+    // The first at once; after a change when nothing has changed for a moment, so that typing does not keep the worker busy.
+    const timer = setTimeout(() => worker.current?.postMessage(request), job.current === 1 ? 0 : CALM_MS);
+    return () => clearTimeout(timer);
+  }, [anchors, elements, level, feeds, phases, actions, body, glass, readability, language, way, one, viewer, route]);
 
   return { bands, share, failed };
 }

@@ -2,8 +2,10 @@
 import { type Action, type Document, freeId, inOrder, orderAfter, type Reaction } from '@foreshore/document';
 import { Select, TextInput } from '@mantine/core';
 import { IconPlus, IconTrash, IconX } from '@tabler/icons-react';
+import { useRef } from 'react';
 import { Comparisons } from '../bench/conditions.tsx';
 import { Choice } from '../bench/editing.tsx';
+import { useNear } from '../shell/near.ts';
 import { say } from '../shell/notices.tsx';
 import { NumberField } from '../shell/number-field.tsx';
 import { change } from '../state/project.ts';
@@ -32,6 +34,52 @@ function makeReaction(kind: string, document: Document, action: string): Reactio
   return kind === 'set' ? { kind, when: [], feed, value: one.initial } : { kind: 'add', when: [], feed, by: 1 };
 }
 
+/** So high is what an action does, about: until it is made. */
+const BODY_PX = 180;
+
+/** The keys of an action and what is done on it. */
+function ActionBody({
+  document,
+  id,
+  action,
+  put,
+}: {
+  document: Document;
+  id: string;
+  action: Action;
+  put: (id: string, what: string, next: Action) => void;
+}) {
+  const body = useRef<HTMLDivElement>(null);
+  const edit = (reactions: Reaction[]) => put(id, 'Change a reaction', { ...action, reactions });
+  if (!useNear(body)) return <div ref={body} style={{ height: BODY_PX }} />;
+  return (
+    <>
+      <KeysFields action={action} onChange={(keys) => put(id, 'Change keys', { ...action, keys })} />
+      {action.reactions.map((reaction, k) => (
+        <ReactionFields
+          key={`${k} ${reaction.kind}`}
+          reaction={reaction}
+          document={document}
+          onChange={(next) => edit(action.reactions.map((r, i) => (i === k ? next : r)))}
+          onRemove={() => edit(action.reactions.filter((_, i) => i !== k))}
+        />
+      ))}
+      <Select
+        size="xs"
+        aria-label={`Add a reaction to ${action.name}`}
+        placeholder="Add a reaction"
+        value={null}
+        data={KINDS}
+        onChange={(kind) => {
+          const made = kind ? makeReaction(kind, document, id) : null;
+          if (made) edit([...action.reactions, made]);
+          else if (kind) say(kind === 'motion' ? 'No element comes in a motion yet.' : 'There is nothing yet for it to act on.');
+        }}
+      />
+    </>
+  );
+}
+
 export function Actions({ document }: { document: Document }) {
   const actions = inOrder(document.actions ?? {});
   const put = (id: string, what: string, next: Action) => change(what, (d) => ({ ...d, actions: { ...d.actions, [id]: next } }));
@@ -47,7 +95,6 @@ export function Actions({ document }: { document: Document }) {
       <p className="hint">What elements send when they are used. Here the bench does what you say; in the game, the game does.</p>
       {actions.map(([id, action]) => {
         const from = senders(id);
-        const edit = (reactions: Reaction[]) => put(id, 'Change a reaction', { ...action, reactions });
         return (
           <article key={id} className="action" data-action-id={id}>
             <header>
@@ -78,28 +125,7 @@ export function Actions({ document }: { document: Document }) {
               </button>
             </header>
             <p className="hint">{from.length ? `Sent by ${from.join(', ')}` : 'Sent by nothing yet'}</p>
-            <KeysFields action={action} onChange={(keys) => put(id, 'Change keys', { ...action, keys })} />
-            {action.reactions.map((reaction, k) => (
-              <ReactionFields
-                key={`${k} ${reaction.kind}`}
-                reaction={reaction}
-                document={document}
-                onChange={(next) => edit(action.reactions.map((r, i) => (i === k ? next : r)))}
-                onRemove={() => edit(action.reactions.filter((_, i) => i !== k))}
-              />
-            ))}
-            <Select
-              size="xs"
-              aria-label={`Add a reaction to ${action.name}`}
-              placeholder="Add a reaction"
-              value={null}
-              data={KINDS}
-              onChange={(kind) => {
-                const made = kind ? makeReaction(kind, document, id) : null;
-                if (made) edit([...action.reactions, made]);
-                else if (kind) say(kind === 'motion' ? 'No element comes in a motion yet.' : 'There is nothing yet for it to act on.');
-              }}
-            />
+            <ActionBody document={document} id={id} action={action} put={put} />
           </article>
         );
       })}

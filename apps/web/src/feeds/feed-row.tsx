@@ -1,12 +1,12 @@
 /** One feed: what it is worth now, how it runs over a minute, where its values come from. */
 import { formatValue, isEvent, routePose } from '@foreshore/core';
-import { type Feed, type FeedSource, type FeedValue, inOrder, usesFeed, withoutFeed } from '@foreshore/document';
-import { argumentsOf } from '@foreshore/text';
+import { type Feed, type FeedSource, type FeedValue, inOrder, withoutFeed } from '@foreshore/document';
 import { Select, Switch, Textarea, TextInput } from '@mantine/core';
 import { IconHandStop, IconTrash } from '@tabler/icons-react';
-import { memo } from 'react';
+import { memo, useRef } from 'react';
 import { Line, LineChart, ReferenceLine, XAxis, YAxis } from 'recharts';
 import { Choice } from '../bench/editing.tsx';
+import { useNear } from '../shell/near.ts';
 import { sayFailed } from '../shell/notices.tsx';
 import { NumberField } from '../shell/number-field.tsx';
 import { useBench } from '../state/bench.ts';
@@ -30,6 +30,8 @@ interface Props {
   fromS: number;
   toS: number;
   history: { at: number; value: FeedValue | undefined }[];
+  /** What it is used by, by name. */
+  users: readonly string[];
 }
 
 /** Where values come from, and for which kinds of feed. */
@@ -74,29 +76,15 @@ function makeSource(kind: FeedSource['kind'], feed: Feed, anchor: string | null)
   }
 }
 
-/** Is it in use, and by what? Then it cannot be removed. */
-function usersOf(id: string): string[] {
-  const document = useProject.getState().document;
-  if (!document) return [];
-  const elements = Object.values(document.elements).flatMap((e) => {
-    const texts = e.kind === 'label' ? [e.text, ...Object.values(e.translations ?? {})] : [];
-    const bound = usesFeed(e, id) || texts.some((text) => argumentsOf(text).includes(id));
-    return bound ? [e.name] : [];
-  });
-  const routes = Object.values(document.routes).flatMap((r) => (r.feeds.some((f) => f.feed === id) ? [r.name] : []));
-  return [...elements, ...routes];
-}
-
-export function FeedRow({ id, feed, value, fromS, toS, history }: Props) {
+/** Memoised: while time goes on only the values change. */
+export const FeedRow = memo(function FeedRow({ id, feed, value, fromS, toS, history, users }: Props) {
   const held = useLive((s) => Object.hasOwn(s.held, id));
-  const document = useProject((s) => s.document);
   const edit = (what: string, next: Feed) => change(what, (d) => ({ ...d, feeds: { ...d.feeds, [id]: next } }));
-  const source = feed.source ?? { kind: 'fixed' as const };
-  const set = (next: FeedSource) => edit('Change a source', { ...feed, source: next });
-  const anchors = inOrder(document?.anchors ?? {});
   const outside = typeof value === 'number' && feed.range !== undefined && (value < feed.range[0] || value > feed.range[1]);
+  const row = useRef<HTMLElement>(null);
+  const near = useNear(row);
   return (
-    <article className="feed" data-feed={id} aria-label={feed.name}>
+    <article ref={row} className="feed" data-feed={id} aria-label={feed.name}>
       <header>
         <TextInput
           key={feed.name}
@@ -132,7 +120,11 @@ export function FeedRow({ id, feed, value, fromS, toS, history }: Props) {
         </span>
       </div>
       <div className="feed-history">
-        <History history={history} fromS={fromS} toS={toS} kind={feed.kind} range={feed.range} />
+        {near ? (
+          <History history={history} fromS={fromS} toS={toS} kind={feed.kind} range={feed.range} />
+        ) : (
+          <div style={{ height: HEIGHT }} />
+        )}
         {feed.kind !== 'text' && feed.kind !== 'list' && feed.kind !== 'event' && <Playhead fromS={fromS} toS={toS} />}
       </div>
       <div className="feed-hold">
@@ -180,81 +172,96 @@ export function FeedRow({ id, feed, value, fromS, toS, history }: Props) {
           </button>
         )}
       </div>
-      <div className="fields feed-fields">
-        <Select
-          size="xs"
-          label="Comes from"
-          allowDeselect={false}
-          value={source.kind}
-          data={SOURCES.filter((s) => s.of.includes(feed.kind)).map(({ value: v, label }) => ({
-            value: v,
-            label,
-            disabled: OF_ANCHORS.includes(v) && anchors.length === 0,
-          }))}
-          onChange={(kind) => kind && kind !== source.kind && set(makeSource(kind as FeedSource['kind'], feed, anchors[0]?.[0] ?? null))}
-        />
-        <SourceFields source={source} feed={feed} anchors={anchors.map(([v, a]) => ({ value: v, label: a.name }))} onChange={set} />
-        {feed.kind === 'number' && (
-          <>
-            <NumberField
-              label="Initially"
-              unit={feed.unit}
-              value={feed.initial as number}
-              onChange={(initial) => edit('Change a feed', { ...feed, initial })}
-            />
-            <NumberField
-              label="Least"
-              unit={feed.unit}
-              value={feed.range?.[0] ?? 0}
-              onChange={(low) => edit('Change a range', { ...feed, range: [low, Math.max(low, feed.range?.[1] ?? 100)] })}
-            />
-            <NumberField
-              label="Greatest"
-              unit={feed.unit}
-              value={feed.range?.[1] ?? 100}
-              onChange={(high) => edit('Change a range', { ...feed, range: [Math.min(high, feed.range?.[0] ?? 0), high] })}
-            />
-            <TextInput
-              key={feed.unit}
-              size="xs"
-              label="Unit"
-              defaultValue={feed.unit}
-              onBlur={(event) =>
-                event.currentTarget.value !== feed.unit && edit('Change a unit', { ...feed, unit: event.currentTarget.value.slice(0, 40) })
-              }
-            />
-          </>
-        )}
-        {feed.kind === 'list' && (
-          <Textarea
-            size="xs"
-            label="Initially, a line each"
-            autosize
-            minRows={2}
-            maxRows={6}
-            defaultValue={(feed.initial as string[]).join('\n')}
-            onBlur={(event) => edit('Change a feed', { ...feed, initial: event.currentTarget.value.split('\n').filter(Boolean) })}
-          />
-        )}
-        {feed.kind === 'text' && (
-          <TextInput
-            size="xs"
-            label="Initially"
-            defaultValue={String(feed.initial)}
-            onBlur={(event) => edit('Change a feed', { ...feed, initial: event.currentTarget.value })}
-          />
-        )}
-        {feed.kind === 'flag' && (
-          <Switch
-            size="xs"
-            label="Initially yes"
-            checked={feed.initial === true}
-            onChange={(event) => edit('Change a feed', { ...feed, initial: event.currentTarget.checked })}
-          />
-        )}
-      </div>
-      {usersOf(id).length > 0 && <p className="hint feed-users">Used by {usersOf(id).join(', ')}</p>}
+      {near ? <Fields id={id} feed={feed} /> : <div className="fields feed-fields" style={{ minHeight: FIELDS_PX }} />}
+      {users.length > 0 && <p className="hint feed-users">Used by {users.join(', ')}</p>}
     </article>
+  );
+});
+
+/** So high is what a feed is set by, about: until it is made. */
+const FIELDS_PX = 116;
+
+/** What a feed comes from, and what it may be worth. */
+function Fields({ id, feed }: { id: string; feed: Feed }) {
+  const document = useProject((s) => s.document);
+  const edit = (what: string, next: Feed) => change(what, (d) => ({ ...d, feeds: { ...d.feeds, [id]: next } }));
+  const source = feed.source ?? { kind: 'fixed' as const };
+  const set = (next: FeedSource) => edit('Change a source', { ...feed, source: next });
+  const anchors = inOrder(document?.anchors ?? {});
+  return (
+    <div className="fields feed-fields">
+      <Select
+        size="xs"
+        label="Comes from"
+        allowDeselect={false}
+        value={source.kind}
+        data={SOURCES.filter((s) => s.of.includes(feed.kind)).map(({ value: v, label }) => ({
+          value: v,
+          label,
+          disabled: OF_ANCHORS.includes(v) && anchors.length === 0,
+        }))}
+        onChange={(kind) => kind && kind !== source.kind && set(makeSource(kind as FeedSource['kind'], feed, anchors[0]?.[0] ?? null))}
+      />
+      <SourceFields source={source} feed={feed} anchors={anchors.map(([v, a]) => ({ value: v, label: a.name }))} onChange={set} />
+      {feed.kind === 'number' && (
+        <>
+          <NumberField
+            label="Initially"
+            unit={feed.unit}
+            value={feed.initial as number}
+            onChange={(initial) => edit('Change a feed', { ...feed, initial })}
+          />
+          <NumberField
+            label="Least"
+            unit={feed.unit}
+            value={feed.range?.[0] ?? 0}
+            onChange={(low) => edit('Change a range', { ...feed, range: [low, Math.max(low, feed.range?.[1] ?? 100)] })}
+          />
+          <NumberField
+            label="Greatest"
+            unit={feed.unit}
+            value={feed.range?.[1] ?? 100}
+            onChange={(high) => edit('Change a range', { ...feed, range: [Math.min(high, feed.range?.[0] ?? 0), high] })}
+          />
+          <TextInput
+            key={feed.unit}
+            size="xs"
+            label="Unit"
+            defaultValue={feed.unit}
+            onBlur={(event) =>
+              event.currentTarget.value !== feed.unit && edit('Change a unit', { ...feed, unit: event.currentTarget.value.slice(0, 40) })
+            }
+          />
+        </>
+      )}
+      {feed.kind === 'list' && (
+        <Textarea
+          size="xs"
+          label="Initially, a line each"
+          autosize
+          minRows={2}
+          maxRows={6}
+          defaultValue={(feed.initial as string[]).join('\n')}
+          onBlur={(event) => edit('Change a feed', { ...feed, initial: event.currentTarget.value.split('\n').filter(Boolean) })}
+        />
+      )}
+      {feed.kind === 'text' && (
+        <TextInput
+          size="xs"
+          label="Initially"
+          defaultValue={String(feed.initial)}
+          onBlur={(event) => edit('Change a feed', { ...feed, initial: event.currentTarget.value })}
+        />
+      )}
+      {feed.kind === 'flag' && (
+        <Switch
+          size="xs"
+          label="Initially yes"
+          checked={feed.initial === true}
+          onChange={(event) => edit('Change a feed', { ...feed, initial: event.currentTarget.checked })}
+        />
+      )}
+    </div>
   );
 }
 

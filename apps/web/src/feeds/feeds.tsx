@@ -1,6 +1,6 @@
 /** Feeds: the game's values and phases, simulated while no game is connected. */
 import { compile, phaseAt, readValues, routePose } from '@foreshore/core';
-import type { Feed } from '@foreshore/document';
+import type { Feed, FeedValue } from '@foreshore/document';
 import { type Document, freeId, inOrder, orderAfter } from '@foreshore/document';
 import { Button, Menu } from '@mantine/core';
 import { IconPlayerPause, IconPlayerPlay, IconPlus, IconRewindBackward10, IconTrash } from '@tabler/icons-react';
@@ -14,17 +14,19 @@ import { change, openProject, shownDocument, useProject } from '../state/project
 import { Actions } from './actions.tsx';
 import { FeedRow } from './feed-row.tsx';
 import { useTicking } from './ticking.ts';
+import { feedUsers } from './users.ts';
 
 const SAMPLES = 160;
 const SPAN_S = 60;
+const NONE: never[] = [];
 
 /** What every feed is worth at a time, without the level: what depends on a moving node is known on the bench only. */
 function useWorth(document: Document | null) {
   const route = useBench((s) => s.route);
   const held = useLive((s) => s.held);
+  const compiled = useMemo(() => (document ? compile(document, null) : null), [document]);
   return useMemo(() => {
-    if (!document) return null;
-    const compiled = compile(document, null);
+    if (!document || !compiled) return null;
     const way = document.routes[route] ?? null;
     const still = {
       position: [0, document.body.eyeHeightM, 0] as [number, number, number],
@@ -34,7 +36,7 @@ function useWorth(document: Document | null) {
       const values = readValues(compiled, way, timeS, way ? routePose(way, timeS) : still, held);
       return Object.fromEntries(compiled.feedIds.map((id, k) => [id, values[k]]));
     };
-  }, [document, route, held]);
+  }, [document, compiled, route, held]);
 }
 
 export default function Feeds() {
@@ -50,16 +52,18 @@ export default function Feeds() {
   useTicking();
   const worth = useWorth(document);
   const fromS = Math.max(0, Math.floor(timeS / SPAN_S) * SPAN_S);
-  const history = useMemo(
-    () =>
-      worth
-        ? Array.from({ length: SAMPLES + 1 }, (_, k) => {
-            const at = fromS + (k / SAMPLES) * SPAN_S;
-            return { at, values: worth(at) };
-          })
-        : [],
-    [worth, fromS],
-  );
+  const histories = useMemo(() => {
+    const out: Record<string, { at: number; value: FeedValue | undefined }[]> = {};
+    for (let k = 0; worth && k <= SAMPLES; k++) {
+      const at = fromS + (k / SAMPLES) * SPAN_S;
+      for (const [feed, value] of Object.entries(worth(at))) {
+        out[feed] ??= [];
+        out[feed].push({ at, value });
+      }
+    }
+    return out;
+  }, [worth, fromS]);
+  const users = useMemo(() => (document ? feedUsers(document) : {}), [document]);
   if (failed)
     return (
       <div className="waiting">
@@ -147,7 +151,8 @@ export default function Feeds() {
               value={now[feed]}
               fromS={fromS}
               toS={fromS + SPAN_S}
-              history={history.map(({ at, values }) => ({ at, value: values[feed] }))}
+              history={histories[feed] ?? NONE}
+              users={users[feed] ?? NONE}
             />
           ))}
         </section>
@@ -164,7 +169,7 @@ function Phases({ document }: { document: Document }) {
   const { timeS, route } = useBench();
   const chosen = useLive((s) => s.phase);
   const phases = inOrder(document.phases);
-  const now = chosen ?? phaseAt(document.routes[route] ?? null, timeS) ?? phases[0]?.[0] ?? null;
+  const now = chosen ?? phaseAt(document, document.routes[route] ?? null, timeS);
   const uses = (phase: string, what: 'hidden' | 'dimmed') =>
     Object.values(document.elements).filter((e) => e.show?.phases[phase] === what).length;
   const referred = (phase: string) =>

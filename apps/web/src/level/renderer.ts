@@ -92,8 +92,8 @@ export class LevelRenderer {
     scene.sky.matrixWorld.setPosition(...pose.position);
     this.renderer.render(scene.scene, camera);
     target.drawImage(this.renderer.domElement, 0, 0, width, height);
-    // Asked for a second time, it stands still: kept, so that what changes in front of the level does not draw the level again.
-    this.last.set(target.canvas, { scene, shows, density, picture: same ? copyOf(target.canvas) : null });
+    // At rest, or asked for a second time, it stands still: kept, so that what changes in front of the level does not draw the level again.
+    this.last.set(target.canvas, { scene, shows, density, picture: same || !quick ? copyOf(target.canvas) : null });
   }
 
   dispose(): void {

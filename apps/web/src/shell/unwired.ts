@@ -1,5 +1,5 @@
 /** What is not wired yet: values nobody supplies, gauges without a source, placeholders left in. */
-import type { Document, Element } from '@foreshore/document';
+import { type Document, type Element, textsOf } from '@foreshore/document';
 import { argumentsOf, messageFault } from '@foreshore/text';
 
 const PLACEHOLDERS = new Set(['', 'text', 'label', 'lorem ipsum', 'todo', 'tbd', 'xxx']);
@@ -25,6 +25,10 @@ function parametersAround(document: Document, element: Element): Set<string> {
   return out;
 }
 
+/** Languages that a text which is in some others is not in. */
+const untranslated = (document: Document, what: string, translations: Record<string, string> | undefined): string[] =>
+  (document.languages ?? []).filter((tag) => translations && !translations[tag]).map((tag) => `${what} has no text in ${tag}.`);
+
 /** What is loose about one element, a sentence each. */
 export function unwired(document: Document, id: string): string[] {
   const element = document.elements[id];
@@ -37,12 +41,9 @@ export function unwired(document: Document, id: string): string[] {
     // What stands at many nodes takes from them what no feed is called.
     const many = standsAtMany(document, element);
     const parameters = parametersAround(document, element);
-    const texts = [element.text, ...Object.values(element.translations ?? {})];
-    for (const name of new Set(texts.flatMap((text) => [...argumentsOf(text)])))
+    for (const name of new Set(textsOf(element).flatMap((text) => [...argumentsOf(text)])))
       if (!document.feeds[name] && !many && !parameters.has(name)) out.push(`Its text names "${name}", which no feed supplies.`);
-    for (const tag of document.languages ?? [])
-      if (element.text.trim() && argumentsOf(element.text).length === 0 && element.translations && !element.translations[tag])
-        out.push(`It has no text in ${tag}.`);
+    if (element.text.trim() && argumentsOf(element.text).length === 0) out.push(...untranslated(document, 'It', element.translations));
   }
   const anchor = element.mount.kind === 'floating' ? document.anchors[element.mount.anchor] : undefined;
   if (anchor?.kind === 'event' && anchor.feed === null) out.push(`Its anchor "${anchor.name}" has no event: choose one under Attach.`);
@@ -77,6 +78,12 @@ export function unwired(document: Document, id: string): string[] {
     const parameters = template?.kind === 'group' ? (template.template?.parameters ?? {}) : {};
     for (const [name, { initial }] of Object.entries(parameters))
       if ((element.values[name] ?? initial ?? '') === '') out.push(`Its parameter "${name}" has no value.`);
+    for (const [name, value] of Object.entries(element.values)) {
+      if (parameters[name]?.kind !== 'text' || typeof value !== 'string') continue;
+      const fault = messageFault(value);
+      if (fault) out.push(`Its "${name}" cannot be read: ${fault.message}.`);
+      out.push(...untranslated(document, `Its "${name}"`, element.translations?.[name]));
+    }
   }
   if (
     element.kind === 'group' &&

@@ -7,11 +7,13 @@ import {
   cureOf,
   type Flicker,
   flickers,
+  type Mend,
+  mends,
   type Offer,
   readableArea,
   wouldShow,
 } from '@foreshore/checks';
-import { arrange, compile, type Inputs, type Pose, placeLevel, readValues } from '@foreshore/core';
+import { type Arranged, arrange, compile, type Inputs, type Pose, placeLevel, readValues } from '@foreshore/core';
 import type { Device, Document, Element, FeedValue } from '@foreshore/document';
 import { projectShaper } from '../level/fonts.ts';
 import { levelOf } from './level-of.ts';
@@ -48,13 +50,18 @@ export interface AskArea extends Omit<AskOffers, 'kind' | 'viewer' | 'forced'> {
   /** Cells along each side. */
   count: number;
 }
-export type Ask = AskOffers | AskCures | AskArea;
+/** What would make it readable, for all viewers at once. */
+export interface AskMends extends Omit<AskOffers, 'kind' | 'viewer'> {
+  kind: 'mends';
+}
+export type Ask = AskOffers | AskCures | AskArea | AskMends;
 export interface Cured {
   flicker: Flicker;
   cure: Cure | null;
 }
 export type Answer =
   | { job: number; offers: Offer[] }
+  | { job: number; mends: Mend[] }
   | { job: number; cures: Cured[] }
   | { job: number; area: Area | null; count: number }
   | { job: number; failed: string };
@@ -81,33 +88,44 @@ async function cures({ job, document, viewer, route, id }: AskCures): Promise<An
 }
 
 export const answer = (ask: Ask): Promise<Answer> =>
-  (ask.kind === 'offers' ? offers(ask) : ask.kind === 'area' ? area(ask) : cures(ask)).catch((error: Error) => ({
-    job: ask.job,
-    failed: error.message,
-  }));
+  ANSWERS[ask.kind](ask as never).catch((error: Error) => ({ job: ask.job, failed: error.message }));
+const ANSWERS = { offers, area, cures, mends: mendsAsked };
 
-async function offers(ask: AskOffers): Promise<Answer> {
-  const { job, document, viewer, language, device, row, pose, timeS, route, phase, held, forced } = ask;
-  const one = document.viewers[viewer];
-  if (!one) return { job, offers: [] };
+/** The frame that is asked about: how viewers see it, and what it is solved with where some more feeds are held. */
+async function frameAsked(ask: Omit<AskOffers, 'kind' | 'viewer' | 'forced'> & Partial<Pick<AskOffers, 'forced'>>) {
+  const { document, language, device, pose, timeS, route, phase, held, forced } = ask;
   const [level, text] = await Promise.all([levelOf(document), projectShaper(document)]);
   const compiled = compile(document, level);
   const way = document.routes[route] ?? null;
-  placeLevel(compiled, way, timeS, pose, held);
-  const values = readValues(compiled, way, timeS, pose, held);
-  const inputs: Inputs = { timeS, head: pose, views: [], depthOrder: false, values, phase, forced };
-  return { job, offers: wouldShow({ arranged: arrange(compiled, one, text, undefined, language, device), inputs, row, text }) };
+  const holding = (more: Readonly<Record<string, FeedValue>>): Inputs => {
+    const all = { ...held, ...more };
+    placeLevel(compiled, way, timeS, pose, all);
+    const values = readValues(compiled, way, timeS, pose, all);
+    return { timeS, head: pose, views: [], depthOrder: false, values, phase, ...(forced && { forced }) };
+  };
+  const arrangedFor = (ids: readonly string[]): Record<string, Arranged> =>
+    Object.fromEntries(
+      ids.flatMap((id) => {
+        const one = document.viewers[id];
+        return one ? [[id, arrange(compiled, one, text, undefined, language, device)]] : [];
+      }),
+    );
+  return { arrangedFor, holding, inputs: holding({}), row: ask.row, text };
 }
 
-async function area({ job, document, viewers, language, device, row, pose, timeS, route, phase, held, count }: AskArea): Promise<Answer> {
-  const [level, text] = await Promise.all([levelOf(document), projectShaper(document)]);
-  const compiled = compile(document, level);
-  const way = document.routes[route] ?? null;
-  placeLevel(compiled, way, timeS, pose, held);
-  const inputs: Inputs = { timeS, head: pose, views: [], depthOrder: false, values: readValues(compiled, way, timeS, pose, held), phase };
-  const arranged = viewers.flatMap((id) => {
-    const one = document.viewers[id];
-    return one ? [arrange(compiled, one, text, undefined, language, device)] : [];
-  });
-  return { job, count, area: readableArea({ arranged, inputs, row, text, count }) };
+async function offers(ask: AskOffers): Promise<Answer> {
+  const { arrangedFor, ...asked } = await frameAsked(ask);
+  const arranged = arrangedFor([ask.viewer])[ask.viewer];
+  return { job: ask.job, offers: arranged ? wouldShow({ arranged, ...asked }) : [] };
+}
+
+async function mendsAsked(ask: AskMends): Promise<Answer> {
+  const { arrangedFor, ...asked } = await frameAsked(ask);
+  return { job: ask.job, mends: mends({ arranged: arrangedFor(Object.keys(ask.document.viewers)), ...asked }) };
+}
+
+async function area(ask: AskArea): Promise<Answer> {
+  const { arrangedFor, inputs, row, text } = await frameAsked(ask);
+  const { job, count, viewers } = ask;
+  return { job, count, area: readableArea({ arranged: Object.values(arrangedFor(viewers)), inputs, row, text, count }) };
 }

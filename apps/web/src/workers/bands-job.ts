@@ -1,6 +1,6 @@
-/** What the worker of bands does with a request. */
+/** What the worker of bands does with a request: a later one puts an end to it. */
 
-import { bandIds, bands, type Stretch } from '@foreshore/checks';
+import { bandIds, bandsInParts, type Stretch } from '@foreshore/checks';
 import { arrange, compile } from '@foreshore/core';
 import type { Document } from '@foreshore/document';
 import { projectShaper } from '../level/fonts.ts';
@@ -17,14 +17,40 @@ export type BandsReply =
   | { job: number; ids: string[]; bands: Stretch[][]; viewer: string; route: string }
   | { job: number; failed: string };
 
+let newest = 0;
+
+/** Lets what has come meanwhile be heard. */
+const pause = (): Promise<void> =>
+  new Promise((resolve) => {
+    const { port1, port2 } = new MessageChannel();
+    port1.onmessage = () => {
+      port1.close();
+      resolve();
+    };
+    port2.postMessage(null);
+  });
+
 export async function answer({ job, document, viewer, route }: BandsRequest, reply: (message: BandsReply) => void): Promise<void> {
+  newest = job;
   try {
     const [one, way] = [document.viewers[viewer], document.routes[route]];
     if (!one || !way) throw new Error('The viewer or the route is gone.');
     const [level, text] = await Promise.all([levelOf(document), projectShaper(document)]);
+    if (newest !== job) return;
     const compiled = compile(document, level);
-    const result = bands(arrange(compiled, one, text), way, (share) => reply({ job, share }));
-    reply({ job, ids: bandIds(compiled), bands: result, viewer, route });
+    const work = bandsInParts(arrange(compiled, one, text), way);
+    let told = 0;
+    for (;;) {
+      const part = work.next();
+      if (part.done) return reply({ job, ids: bandIds(compiled), bands: part.value, viewer, route });
+      if (Math.floor(part.value * 10) > told) {
+        told = Math.floor(part.value * 10);
+        reply({ job, share: part.value });
+      }
+      await pause();
+      // Others are asked for now; these would be of a document that is gone.
+      if (newest !== job) return;
+    }
   } catch (error) {
     reply({ job, failed: (error as Error).message });
   }

@@ -34,6 +34,12 @@ export function rotate(q: Quat, v: Vec3): Vec3 {
   return [v[0] + w * tx + y * tz - z * ty, v[1] + w * ty + z * tx - x * tz, v[2] + w * tz + x * ty - y * tx];
 }
 
+/** On the straight line between two poses, turned along the shortest arc. @param t 0 at the first, 1 at the second. */
+export function between(a: Pose, b: Pose, t: number): Pose {
+  const mix = (k: 0 | 1 | 2) => a.position[k] + (b.position[k] - a.position[k]) * t;
+  return { position: [mix(0), mix(1), mix(2)], rotation: slerp(a.rotation, b.rotation, t) };
+}
+
 /** Between two rotations along the shorter way (Shoemake 1985). */
 export function slerp(a: Quat, b: Quat, t: number): Quat {
   let dot = a[0] * b[0] + a[1] * b[1] + a[2] * b[2] + a[3] * b[3];

@@ -1,0 +1,95 @@
+/** What the commands about one frame share: a project, a viewer, and where its camera is. */
+import { Replay } from '@foreshore/checks';
+import {
+  type Arranged,
+  arrange,
+  compile,
+  type Inputs,
+  makeSolver,
+  type Pose,
+  phaseAt,
+  placeLevel,
+  readValues,
+  routeDurationS,
+  type Solver,
+  solve,
+} from '@foreshore/core';
+import { DEVICES, type Device, type FeedValue } from '@foreshore/document';
+import { shippedShaper } from '@foreshore/text/node';
+import { type Opened, openProject } from './open.ts';
+import { parsePose } from './pose.ts';
+import { UsageError } from './usage.ts';
+
+export interface FrameOptions {
+  viewer: string;
+  route?: string;
+  at?: string;
+  pose?: string;
+  language?: string;
+  device?: string;
+  phase?: string;
+}
+
+export interface OneFrame extends Opened {
+  solver: Solver;
+  arranged: Arranged;
+  pose: Pose;
+  timeS: number;
+  text: ReturnType<typeof shippedShaper>;
+  /** Places the level and reads the feeds with some more of them held, and gives what the frame is solved with then. */
+  holding: (held: Readonly<Record<string, FeedValue>>) => Inputs;
+}
+
+export const among = (collection: object): string => Object.keys(collection).join(', ') || 'none';
+const oneOf = <T>(what: string, collection: Record<string, T>, id: string): T => {
+  if (!Object.hasOwn(collection, id)) throw new UsageError(`There is no ${what} "${id}"; there are: ${among(collection)}.`);
+  return collection[id] as T;
+};
+
+export async function frameOf(file: string, options: FrameOptions): Promise<OneFrame> {
+  if (options.pose !== undefined && options.route !== undefined) throw new UsageError('Give either --route with --at, or --pose.');
+  if (options.pose === undefined && (options.route === undefined || options.at === undefined))
+    throw new UsageError('Say where the camera is: --route ID --at SECONDS, or --pose.');
+  const given = options.pose === undefined ? null : parsePose(options.pose);
+  const timeS = options.at === undefined ? 0 : Number(options.at);
+  if (!Number.isFinite(timeS) || timeS < 0) throw new UsageError(`--at takes seconds from 0, not "${options.at}".`);
+  const device = (options.device ?? 'keyboard') as Device;
+  if (!DEVICES.includes(device)) throw new UsageError(`There is no device "${device}"; there are: ${DEVICES.join(', ')}.`);
+
+  const opened = await openProject(file);
+  const { document, level, font } = opened;
+  const viewer = oneOf('viewer', document.viewers, options.viewer);
+  const languages = [document.language, ...(document.languages ?? [])];
+  const language = options.language ?? document.language;
+  if (!languages.includes(language)) throw new UsageError(`There is no language "${language}"; there are: ${languages.join(', ')}.`);
+  if (options.phase !== undefined) oneOf('phase', document.phases, options.phase);
+  const text = shippedShaper();
+  for (const { hash, name, weight } of Object.values(document.fonts ?? {})) {
+    const bytes = font(hash);
+    if (bytes) text.addFont?.(name, weight, bytes);
+  }
+  const compiled = compile(document, level);
+  const arranged = arrange(compiled, viewer, text, undefined, language, device);
+  const route = options.route === undefined ? null : oneOf('route', document.routes, options.route);
+  if (route && timeS > routeDurationS(route))
+    throw new UsageError(`--at ${timeS}: the route "${options.route}" ends at ${routeDurationS(route)} s.`);
+  let solver: Solver;
+  let pose: Pose;
+  const holding = (held: Readonly<Record<string, FeedValue>>): Inputs => {
+    placeLevel(compiled, route, timeS, pose, held);
+    const values = readValues(compiled, route, timeS, pose, held);
+    const phase = options.phase ?? phaseAt(document, route, timeS);
+    return { timeS, head: pose, views: [], depthOrder: true, values, phase };
+  };
+  if (route) {
+    const replay = new Replay(arranged, route, {}, options.phase ?? null);
+    replay.at(timeS, true);
+    solver = replay.solver;
+    pose = replay.pose(timeS);
+  } else {
+    pose = given as Pose;
+    solver = makeSolver(arranged);
+    solve(solver, holding({}));
+  }
+  return { ...opened, solver, arranged, pose, timeS, text, holding };
+}

@@ -1,0 +1,20 @@
+/** What a feed is used by. */
+import { type Document, textsOf, usesFeed } from '@foreshore/document';
+import { argumentsOf } from '@foreshore/text';
+
+/** For each feed the names of elements and routes that refer to it. */
+export function feedUsers({ feeds, elements, routes }: Document): Record<string, string[]> {
+  const named = Object.values(elements).map((element) => ({
+    element,
+    names: new Set(textsOf(element).flatMap((text) => [...argumentsOf(text)])),
+  }));
+  return Object.fromEntries(
+    Object.keys(feeds).map((id) => [
+      id,
+      [
+        ...named.flatMap(({ element, names }) => (names.has(id) || usesFeed(element, id) ? [element.name] : [])),
+        ...Object.values(routes).flatMap((r) => (r.feeds.some((f) => f.feed === id) ? [r.name] : [])),
+      ],
+    ]),
+  );
+}
