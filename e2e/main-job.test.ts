@@ -263,6 +263,6 @@ describe('the picture on the shelf', () => {
       await page.$eval(`[data-project="${id}"] img`, (img) =>
         (img as HTMLImageElement).decode().then(() => (img as HTMLImageElement).naturalWidth),
       ),
-    ).toBe(640);
+    ).toBe(480);
   });
 });

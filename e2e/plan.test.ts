@@ -62,6 +62,40 @@ describe('the plan', () => {
     await saved(page);
   });
 
+  it('drags how far a zone and a range reach, each along its own way; each is one entry for undo', async () => {
+    const { page } = session;
+    await openPlan(await createProject(address, { from: 'demo' }), '?t=8&sel=prompt-door');
+    await press(page, 'The selection, with its zone and range');
+    const perMetre = await page.$eval('.plan-scale', (el) => el.getBoundingClientRect().width / Number.parseFloat(el.textContent ?? '1'));
+    expect(perMetre).toBeGreaterThan(60);
+    const now = () =>
+      page.evaluate(() => {
+        const d = globalThis.foreshore?.project.getState().document;
+        const zone = d?.anchors['door-handle']?.zone;
+        return { size: zone?.kind === 'box' ? zone.sizeM : [], range: d?.elements['prompt-door']?.range };
+      });
+    const before = await now();
+    // Of the box one side, and no other: it is turned by some 7 degrees from the sheet.
+    await drag('[data-reach="zone x"]', 0.5 * perMetre, 0);
+    const wider = await now();
+    expect((wider.size[0] ?? 0) - (before.size[0] ?? 0)).toBeCloseTo(2 * 0.5, 1);
+    expect(wider.size.slice(1)).toEqual(before.size.slice(1));
+    await press(page, 'Undo: Change how far it reaches');
+    expect(await now()).toEqual(before);
+    // Coming in farther off pushes going out along.
+    await drag('[data-reach="enter"]', -perMetre, 0);
+    const farther = (await now()).range;
+    expect((farther?.enterM ?? 0) - (before.range?.enterM ?? 0)).toBeCloseTo(1, 1);
+    expect((farther?.leaveM ?? 0) - (before.range?.leaveM ?? 0)).toBeCloseTo(1, 1);
+    await press(page, 'Undo: Change how far it reaches');
+    // Going out is never nearer than coming in.
+    await drag('[data-reach="leave"]', 0, 9 * perMetre);
+    expect((await now()).range).toMatchObject({ enterM: before.range?.enterM, leaveM: before.range?.enterM });
+    await press(page, 'Undo: Change how far it reaches');
+    expect(await now()).toEqual(before);
+    await saved(page);
+  });
+
   it('shows zones and ranges, selects by a click, and draws the readable area with its share', async () => {
     const { page } = session;
     await openPlan('low-water', '?t=9');

@@ -55,7 +55,7 @@ const THINGS: Thing[] = [
   ...[1, 2, 3].map(
     (n): Thing => ({
       id: `sluice-${n}-wheel`,
-      text: `Sluice ${n} wheel\nTurn to lift the gate`,
+      text: `Gate ${n}\n{gate${n}, select, 0 {shut} 1 {open} other {moving}}`,
       node: `Sluice ${n}`,
       offset: [0, 1, 1.54],
       look: hanging,

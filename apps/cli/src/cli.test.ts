@@ -162,6 +162,54 @@ describe('foreshore solve', () => {
   });
 });
 
+describe('foreshore reasons', () => {
+  const { opening } = JSON.parse(readFileSync(DEMO, 'utf8'));
+  const pose = [...opening.pose.position, ...opening.pose.rotation].join(',');
+  const wheel = 'prompt-wheel@Sluice 2 wheel';
+  it('tells the chain of a hidden prompt, and what would show it', () => {
+    const { status, stdout } = run(['reasons', DEMO, wheel, '--viewer', 'desk', '--pose', pose, '--would-show', '--json']);
+    expect(status).toBe(0);
+    const { element, links, wouldShow } = JSON.parse(stdout);
+    expect(element).toBe(wheel);
+    expect(links.map(({ step }: { step: string }) => step).join(' ')).toBe(
+      'attach phase range view size sightline claim place paint readable',
+    );
+    expect(links[5]).toMatchObject({ state: 'no', says: expect.stringMatching(/^Sluice 2 posts covers \d+ %$/) });
+    expect(wouldShow[0]).toMatchObject({ kind: 'place', says: expect.stringMatching(/^0\.\d m left/) });
+    // Where it says one should stand, it shows.
+    const { position, rotation } = wouldShow[0].pose;
+    const shown = run(['reasons', DEMO, wheel, '--viewer', 'desk', '--pose', [...position, ...rotation].join(','), '--would-show']).stdout;
+    const lines = shown.trimEnd().split('\n');
+    expect(lines[0]).toBe(`${wheel} (Turn the wheel)`);
+    expect(lines[6]).toMatch(/^ {2}sightline +yes/);
+    // Nothing is offered for what is shown.
+    expect(lines).toHaveLength(11);
+  });
+  it('is about the phase that is asked for', () => {
+    const at = ['--viewer', 'desk', '--pose', pose];
+    expect(run(['reasons', DEMO, 'prompt-door', ...at, '--phase', 'cinematic']).stdout).toMatch(/phase +NO +hidden in Cinematic/);
+    expect(run(['reasons', DEMO, 'prompt-door', ...at, '--phase', 'ashore'])).toMatchObject({
+      status: 2,
+      stderr: expect.stringContaining('there are: roaming'),
+    });
+    expect(run(['reasons', DEMO, 'prompt-window', ...at])).toMatchObject({ status: 2, stderr: expect.stringContaining('prompt-door') });
+  });
+  it('knows the devices of players', () => {
+    const at = ['--viewer', 'desk', '--route', 'out-to-the-lamp', '--at', '8'];
+    const widthOf = (device: string): number => {
+      const { elements } = JSON.parse(run(['solve', DEMO, ...at, '--json', '--device', device]).stdout);
+      return elements.find(
+        (e: { id: string }) => e.id === 'prompt-wheel@Sluice 1 wheel.prompt-key' || e.id.endsWith('.prompt-key@Sluice 1 wheel'),
+      ).rect[2];
+    };
+    expect(widthOf('gamepad')).toBeGreaterThan(0);
+    expect(run(['solve', DEMO, ...at, '--json', '--device', 'piano'])).toMatchObject({
+      status: 2,
+      stderr: expect.stringContaining('gamepad'),
+    });
+  });
+});
+
 describe('foreshore validate', () => {
   it('is content with the demo: its document, its level', () => {
     for (const file of [DEMO, LEVEL]) expect(run(['validate', file])).toMatchObject({ status: 0, stdout: '' });

@@ -37,7 +37,7 @@ export async function reasonsCommand(file: string, id: string, options: ReasonsO
     for (const offer of offers) {
       const where =
         'pose' in offer
-          ? `  stand at ${offer.pose.position.map((v) => v.toFixed(2)).join(', ')} m, heading ${headingOf(offer.pose.rotation).yawDeg.toFixed(0)} deg`
+          ? `  stand at ${offer.pose.position.map((v) => v.toFixed(3)).join(', ')} m, heading ${headingOf(offer.pose.rotation).yawDeg.toFixed(0)} deg`
           : '';
       lines.push(`Would show: ${offer.says}${where}`);
     }

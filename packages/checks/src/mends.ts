@@ -117,6 +117,9 @@ function changes(solver: Solver, row: number, read: Readability, kind: Shortfall
   return [];
 }
 
+/** What ISO 9241-303 prefers for reading at length lies at 20 to 22 arcmin. */
+const COMFORTABLE_ARCMIN = 20;
+
 /** Of what floats, its own size; on the glass, that of the text. */
 function larger({ c, a, f }: Solver, top: number, { capArcmin, capPx, smallest }: Readability): Change[] {
   const { leastArcmin, leastPx } = limitsOf(c.document);
@@ -128,10 +131,17 @@ function larger({ c, a, f }: Solver, top: number, { capArcmin, capPx, smallest }
   const { size } = element;
   const id = c.sources[row] as string;
   const make = (says: string, next: Element['size']): Change => ({ element: id, says, part: { size: next } });
-  const unit = (px: number): string => (element.kind === 'label' ? `letters of ${px} px` : `${px} times its drawn size`);
+  const unit = (px: number): string => (element.kind === 'label' ? `letters of ${px} px` : `${px} times as large`);
   if (size.rule === 'screen') {
     const emPx = up(size.emPx * by, element.kind === 'label' ? 0.5 : 0.01);
-    return [make(unit(emPx), { ...size, emPx })];
+    const { hideBelowPx, leavePx } = size;
+    // The same to the eye on every screen, comfortably: larger where pixels are small, and no larger than that elsewhere.
+    const capNow = (size.emPx * (a.fits[row] as number)) / a.pixelsPerArcmin;
+    const emArcmin = up(capNow * Math.max(COMFORTABLE_ARCMIN / capArcmin, leastPx / capPx), 0.05);
+    return [
+      make(`${COMFORTABLE_ARCMIN} arcmin on every screen`, { rule: 'angle', emArcmin, hideBelowPx, leavePx }),
+      make(unit(emPx), { ...size, emPx }),
+    ];
   }
   if (size.rule === 'angle') {
     const emArcmin = up(size.emArcmin * by, element.kind === 'label' ? 0.5 : 0.01);

@@ -1,3 +1,4 @@
+export * from './approach.ts';
 export * from './arrange.ts';
 export * from './compile.ts';
 export * from './contrast.ts';

@@ -41,6 +41,16 @@ const solverOf = (document: Document) => makeSolver(arrange(compile(document, nu
 const step = (solver: Solver, timeS: number, phase: string, values?: number[]) =>
   solve(solver, { timeS, head: HEAD, views: [], depthOrder: true, phase, ...(values && { values }) });
 
+it('nothing is on its way while time stands: it is there at once, and gone at once', () => {
+  const solver = solverOf(documentOf({ card: card() }));
+  const stand = (phase: string) => solve(solver, { timeS: 4, head: HEAD, views: [], depthOrder: true, phase, stands: true }).presence[0];
+  expect([stand('roaming'), stand('paused'), stand('roaming')]).toEqual([0, 1, 0]);
+  expect(isRestless(solver)).toBe(false);
+  // Time that goes on takes its time again.
+  step(solver, 4, 'paused');
+  expect(step(solver, 4.2, 'paused').presence[0]).toBeCloseTo(0.5, 6);
+});
+
 describe('easing', () => {
   it('begins at 0, ends at 1, and the smooth and the stepped never go back', () => {
     const share = fc.double({ min: 0, max: 1, noNaN: true });

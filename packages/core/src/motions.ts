@@ -52,16 +52,15 @@ export function placeLeaving(work: Work): void {
   }
 }
 
-/** Moves all motions on to the time of the frame: writes `presence` and `leaving`. With empty memory everything stands as it stays. */
-export function moveMotions(work: Work): void {
+/** Moves all motions on to the time of the frame: writes `presence` and `leaving`. @param atOnce with empty memory, and while time stands: everything stands as it stays. */
+export function moveMotions(work: Work, atOnce: boolean): void {
   const { c, f, m } = work;
   if (c.motions.length === 0) return;
-  const fresh = Number.isNaN(m.timeS);
   f.leaving.fill(0);
   for (let k = 0; k < c.motions.length; k++) {
     const row = c.motions[k] as number;
     const here = f.failed[row] === Verdict.Shown ? 1 : 0;
-    if (fresh) {
+    if (atOnce) {
       m.motionIn[k] = here;
       m.motionS[k] = Number.NEGATIVE_INFINITY;
       m.motionFrom[k] = here;

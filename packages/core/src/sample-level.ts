@@ -17,6 +17,15 @@ export function crosses(box: Box, from: Vec3, to: Vec3): boolean {
   return near <= far;
 }
 
+/** The way out of a box from a place just inside: through its nearest side. */
+function faceAt({ least, greatest }: Box, at: Vec3): Vec3 {
+  const depths = ([0, 1, 2] as const).flatMap((k) => [at[k] - least[k], greatest[k] - at[k]]);
+  const side = depths.indexOf(Math.min(...depths));
+  const normal: Vec3 = [0, 0, 0];
+  normal[(side >> 1) as 0] = side % 2 ? 1 : -1;
+  return normal;
+}
+
 /** A level of boxes; counts the lines that were asked for. */
 export function levelOf(boxes: readonly Box[]): Level & { asked: number } {
   const level: Level & { asked: number } = {
@@ -41,7 +50,7 @@ export function levelOf(boxes: readonly Box[]): Level & { asked: number } {
         const at = origin.map((v, k) => v + t * (direction[k] as number)) as Vec3;
         const node = boxes.findIndex((box) => at.every((v, k) => v >= (box.least[k] as number) && v <= (box.greatest[k] as number)));
         if (node < 0) continue;
-        Object.assign(hit, { distanceM: t, position: at, node });
+        Object.assign(hit, { distanceM: t, position: at, node, normal: faceAt(boxes[node] as Box, at) });
         return true;
       }
       return false;

@@ -106,7 +106,7 @@ export function solve(solver: Solver, inputs: Inputs): Frame {
   }
   placeLeaving(solver);
   placeMembers(solver);
-  moveMotions(solver);
+  moveMotions(solver, atOnce);
   f.orderCount = 0;
   if (inputs.depthOrder) putInOrder(solver);
   keepHead(solver, inputs);

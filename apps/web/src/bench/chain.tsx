@@ -90,17 +90,23 @@ function Mends() {
   return (
     <p className="offer" data-mend={mend.kind}>
       <span title={`Clears it at: ${cleared}`}>
-        Mend: <b>{mend.says}</b>, for {mend.clears.length === 1 ? cleared : `${mend.clears.length} viewers`}
-        {mends.length > 1 && (
-          <button
-            type="button"
-            className="link-button"
-            onClick={() => setAt(at + 1)}
-            title={`${(at % mends.length) + 1} of ${mends.length}`}
-          >
-            Another
-          </button>
-        )}
+        Mend: <b>{mend.says}</b>
+        <span className="offer-for">
+          for {mend.clears.length === 1 ? cleared : `${mend.clears.length} viewers`}
+          {mends.length > 1 && (
+            <>
+              {' · '}
+              <button
+                type="button"
+                className="link-button"
+                onClick={() => setAt(at + 1)}
+                title={`${(at % mends.length) + 1} of ${mends.length}`}
+              >
+                Another
+              </button>
+            </>
+          )}
+        </span>
       </span>
       <button
         type="button"
@@ -175,7 +181,7 @@ export function Chain() {
         );
         if (step === 'readable' && info.selectionShown && info.verdicts.some(({ short }) => short !== null))
           return (
-            <div key={step} className="link-refused">
+            <div key={step} className="link-refused link-short">
               {button}
               <Mends />
             </div>

@@ -222,8 +222,37 @@ export function reparent(id: string, group: string | null): void {
   });
 }
 
+/** A place in the world on which something is put. */
+export interface Spot {
+  anchorFrom: (name: string, order: string) => Anchor;
+  /** A route that comes towards it, where the chosen one does not pass it; null where it does. */
+  approach: (document: Document, name: string) => Route | null;
+}
+
+/** Puts an anchor at a spot, and an approach where there is need of one: so the band of what stands there is never empty. */
+function onSpot(
+  d: Document,
+  { anchorFrom, approach }: Spot,
+  anchorId: string,
+  name: string,
+  edit: (a: Anchor) => Anchor = (a) => a,
+): Document {
+  const anchored = put(d, 'anchors', anchorId, edit(anchorFrom(name, orderAfter(d.anchors))));
+  const route = approach(d, name);
+  return route ? put(anchored, 'routes', freeId(d.routes, route.name), route) : anchored;
+}
+
+/** Selects what was placed, and the route that was made towards it. */
+function selectPlaced(id: string, before: Document): string {
+  const made = Object.keys(useProject.getState().document?.routes ?? {}).find((route) => !before.routes[route]);
+  const { pose, info } = useBench.getState();
+  // The camera stays where it is until time is moved.
+  useBench.setState({ selection: id, ...(made && { route: made, timeS: 0, playing: false, pose: pose ?? info?.pose ?? null }) });
+  return id;
+}
+
 /** A prompt on a new anchor, in a zone about it, for the action that all prompts send at first; selects it. Returns its id. */
-export function placePrompt(anchorFrom: (name: string, order: string) => Anchor, text: string): string | null {
+export function placePrompt(spot: Spot, text: string): string | null {
   const { document } = useProject.getState();
   if (!document) return null;
   const anchorId = freeId(document.anchors, text);
@@ -232,40 +261,35 @@ export function placePrompt(anchorFrom: (name: string, order: string) => Anchor,
   const first = document.actions?.[action];
   const { id, made } = makePrompt(document.elements, anchorId, text, action);
   const done = change('Place a prompt', (d) => {
-    const anchor: Anchor = { ...anchorFrom(text, orderAfter(d.anchors)), zone: { kind: 'sphere', radiusM: 0.4 } };
     const actions = first
       ? d.actions
       : { ...d.actions, [action]: { name: 'Use', order: orderAfter(d.actions ?? {}), reactions: [], keys: DEFAULT_KEYS } };
-    return { ...put(d, 'anchors', anchorId, anchor), elements: { ...d.elements, ...made }, ...(actions && { actions }) };
+    const anchored = onSpot(d, spot, anchorId, text, (anchor) => ({ ...anchor, zone: { kind: 'sphere', radiusM: 0.4 } }));
+    return { ...anchored, elements: { ...d.elements, ...made }, ...(actions && { actions }) };
   });
   if (!done) return null;
-  useBench.setState({ selection: id });
-  return id;
+  return selectPlaced(id, document);
 }
 
 /** A label on a new anchor; selects it. Returns its id. */
-export function placeLabel(anchorFrom: (name: string, order: string) => Anchor, text: string): string | null {
+export function placeLabel(spot: Spot, text: string): string | null {
   const { document } = useProject.getState();
   if (!document) return null;
   const label = makeLabel('', text, orderAfter(document.elements));
   const id = freeId(document.elements, label.name);
   const anchorId = freeId(document.anchors, label.name);
   const done = change('Place a label', (d) => {
-    const anchored = put(d, 'anchors', anchorId, anchorFrom(label.name, orderAfter(d.anchors)));
+    const anchored = onSpot(d, spot, anchorId, label.name);
     return put(anchored, 'elements', id, { ...label, mount: { kind: 'floating', anchor: anchorId } });
   });
   if (!done) return null;
-  useBench.setState({ selection: id });
-  return id;
+  return selectPlaced(id, document);
 }
 
 /** A use of a template: on a new anchor, on the glass, or in a group; selects it. */
 export function placeInstance(
   of: string,
-  where:
-    | { anchorFrom: (name: string, order: string) => Anchor }
-    | { pin: [number, number]; offsetPx: [number, number] }
-    | { group: string },
+  where: { spot: Spot } | { pin: [number, number]; offsetPx: [number, number] } | { group: string },
 ): string | null {
   const { document } = useProject.getState();
   const template = document?.elements[of];
@@ -281,12 +305,11 @@ export function placeInstance(
   const instance = makeInstance(carried, of, template.name, order);
   const id = freeId(document.elements, `${template.name} 2`);
   const done = change(`Use ${template.name}`, (d) => {
-    const anchored = 'anchorFrom' in where ? put(d, 'anchors', anchorId, where.anchorFrom(template.name, orderAfter(d.anchors))) : d;
+    const anchored = 'spot' in where ? onSpot(d, where.spot, anchorId, template.name) : d;
     return put(anchored, 'elements', id, instance);
   });
   if (!done) return null;
-  useBench.setState({ selection: id });
-  return id;
+  return selectPlaced(id, document);
 }
 
 /** A use of a template at the anchor of each of several elements. How many there are now. */

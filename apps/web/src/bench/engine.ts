@@ -54,7 +54,7 @@ import { cameraPose, emptyGround, type LevelModel, readLevel } from '@foreshore/
 import { paintCanvas } from '@foreshore/paint';
 import { addFonts, projectShaper } from '../level/fonts.ts';
 import { Pictures } from '../level/pictures.ts';
-import { LevelRenderer, SOFTWARE } from '../level/renderer.ts';
+import { LevelRenderer, type Quality, SOFTWARE } from '../level/renderer.ts';
 import { LevelScene } from '../level/scene.ts';
 import { api } from '../state/api.ts';
 import { type FrameInfo, type Hover, useBench, type Verdict } from '../state/bench.ts';
@@ -70,6 +70,8 @@ const REACH_M = 4000;
 const SLOW_MS = 45;
 /** So long without a change, and the picture is drawn in full quality. */
 const CALM_MS = 600;
+/** Pictures from other places that come after one another as fast as this are one turn of the camera. */
+const TURNING_MS = 250;
 
 export class Engine {
   model: LevelModel;
@@ -110,6 +112,9 @@ export class Engine {
   private readonly unsubscribe: (() => void)[];
   private calm: ReturnType<typeof setTimeout> | undefined;
   private fine = false;
+  /** Where the camera was in the last picture, and when that was. */
+  private drawnPose: Pose | null = null;
+  private drawnMs = 0;
   /** The picture shows what there is, in full quality. */
   settled = false;
   /** Told after every picture how long it took, milliseconds; for the benchmark. */
@@ -355,7 +360,11 @@ export class Engine {
       this.dirty = false;
       const before = performance.now();
       const quick = moving || !this.fine;
-      this.draw(moving, quick);
+      const pose = this.pose();
+      // A camera that is turned by hand moves, too, as long as it is.
+      const turned = this.drawnPose !== null && !samePose(this.drawnPose, pose) && nowMs - this.drawnMs < TURNING_MS;
+      this.draw(moving, moving || (quick && turned) ? 'coarse' : quick ? 'plain' : 'fine');
+      [this.drawnPose, this.drawnMs] = [pose, nowMs];
       this.fine = false;
       clearTimeout(this.calm);
       if (quick && !moving) this.calm = setTimeout(this.refine, CALM_MS);
@@ -550,7 +559,8 @@ export class Engine {
     this.renderer.draw(this.scene, projection, pose, target);
   }
 
-  private draw(moving: boolean, quick: boolean): void {
+  private draw(moving: boolean, quality: Quality): void {
+    const quick = quality !== 'fine';
     const state = useBench.getState();
     const solver = this.frameOf(state.viewer);
     if (!solver) return;
@@ -561,9 +571,9 @@ export class Engine {
       if (state.outside) {
         const projection = outsideProjection(this.main.width, this.main.height);
         this.placeLevel(state.timeS);
-        this.renderer.draw(this.scene, projection, this.outside(), context, quick);
+        this.renderer.draw(this.scene, projection, this.outside(), context, quality);
         drawOutside(context, projection, this.outside(), solver, pose, state.selection);
-      } else this.drawViewer(solver, pose, context, quick);
+      } else this.drawViewer(solver, pose, context, quality);
     }
     const others = [...this.tiles.keys()];
     // While moving, one tile with a picture, and fewer where pictures are slow: the main picture stays quick.
@@ -572,7 +582,7 @@ export class Engine {
       const canvas = this.tiles.get(viewer);
       const one = this.frameOf(viewer);
       const target = canvas?.getContext('2d', { alpha: false });
-      if (one && target) this.drawViewer(one, pose, target, quick);
+      if (one && target) this.drawViewer(one, pose, target, quality);
     }
     useBench.setState({ info });
   }
@@ -589,9 +599,9 @@ export class Engine {
     solver: Solver,
     pose: Pose,
     target: CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D,
-    quick: boolean,
+    quality: Quality,
   ): void {
-    this.renderer.draw(this.scene, solver.a.projection, pose, target, quick);
+    this.renderer.draw(this.scene, solver.a.projection, pose, target, quality);
     const { cursor, mode } = useBench.getState();
     const { widthPx, heightPx } = solver.a.projection;
     const pointer: [number, number] | null = cursor && mode === 'try' ? [cursor[0] * widthPx, cursor[1] * heightPx] : null;
@@ -615,7 +625,7 @@ export class Engine {
     const solver = makeSolver(arranged);
     solve(solver, this.inputsAt(solver, pose, useBench.getState().timeS));
     // At a viewer's own size every pixel is one of the viewer's; only small pictures are worth smoothing.
-    this.renderer.draw(this.scene, arranged.projection, pose, target, width >= 1000);
+    this.renderer.draw(this.scene, arranged.projection, pose, target, width >= 1000 ? 'plain' : 'fine');
     if (overlay)
       paintCanvas(target as unknown as CanvasRenderingContext2D, drawList(solver), width / arranged.projection.widthPx, this.pictures.get);
     return canvas;
@@ -747,6 +757,9 @@ export class Engine {
     return Object.fromEntries(solver?.c.feedIds.map((feed, k) => [feed, solver.f.values[k]]) ?? []);
   }
 }
+
+const samePose = (a: Pose, b: Pose): boolean =>
+  a.position.every((v, k) => v === b.position[k]) && a.rotation.every((v, k) => v === b.rotation[k]);
 
 /** Whether what is remembered of one document's rows, gauges and conditions can be gone on with in another. */
 function sameRows(a: Compiled, b: Compiled): boolean {

@@ -327,12 +327,7 @@ export function Picture() {
       at: [u, v],
     } = palette;
     const pin = nearestPin(u, v);
-    placed(
-      placeInstance(
-        template,
-        group ? { group } : spot ? { anchorFrom: (name, order) => engine.places.anchorFrom(spot, name, order) } : { pin, offsetPx: [0, 0] },
-      ),
-    );
+    placed(placeInstance(template, group ? { group } : spot ? { spot: engine.places.spot(spot) } : { pin, offsetPx: [0, 0] }));
   };
 
   const onDouble = (event: { clientX: number; clientY: number }) => {
@@ -515,10 +510,7 @@ export function Picture() {
                 const spot = pending;
                 setPending(null);
                 if (text?.trim()) {
-                  const id = (spot.prompt ? placePrompt : placeLabel)(
-                    (name, order) => engine.places.anchorFrom(spot, name, order),
-                    text.trim(),
-                  );
+                  const id = (spot.prompt ? placePrompt : placeLabel)(engine.places.spot(spot), text.trim());
                   if (id) useBench.setState({ mode: 'look', hover: null });
                 }
                 picture.current?.focus();

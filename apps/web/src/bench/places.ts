@@ -1,10 +1,12 @@
 /** Where things are: boxes in the present frame, anchors on surfaces, places from which to look at them. */
 import {
+  approachTo,
   explain,
   Verdict as Failed,
   headRow,
   makeHit,
   type Pose,
+  passes,
   pixelsPerMetre,
   placeOf,
   poseTowards,
@@ -17,9 +19,10 @@ import {
   type Vec3,
   zoneLines,
 } from '@foreshore/core';
-import type { Anchor, Element } from '@foreshore/document';
+import { type Anchor, type Element, orderAfter } from '@foreshore/document';
 import { invertAffine } from '@foreshore/level';
 import { type Hover, useBench } from '../state/bench.ts';
+import type { Spot } from './edits.ts';
 import type { Engine } from './engine.ts';
 
 /** The row of an element: of the many that it may stand for the one that came farthest in the chain, of these the nearest. */
@@ -99,6 +102,21 @@ export class Places {
     if (!hover.moves) return { kind: 'surface', name, order, node: null, position: hover.position, normal: hover.normal };
     const { position, normal } = this.intoNode(hover.node, hover.position, hover.normal);
     return { kind: 'surface', name, order, node: hover.node, position, normal };
+  }
+
+  /** What is placed where the pointer is stands on a new anchor; and where no route passes it, one is made that does. */
+  spot(hover: Hover): Spot {
+    return {
+      anchorFrom: (name, order) => this.anchorFrom(hover, name, order),
+      approach: (document, name) => {
+        const { route, viewer } = useBench.getState();
+        const way = document.routes[route];
+        const projection = this.engine.frameOf(viewer)?.a.projection;
+        if (way && projection && passes(way, hover.position, projection, this.engine.model)) return null;
+        const poses = approachTo(hover.position, this.engine.pose(), document.body, this.engine.model);
+        return { name: `Towards ${name}`.slice(0, 200), order: orderAfter(document.routes), poses, feeds: [], phases: [] };
+      },
+    };
   }
 
   /** The anchor moved to a place on a surface; null where its kind cannot be moved by hand. */

@@ -241,7 +241,7 @@ export function Strip() {
     if (bands.size) all.sort((a, b) => a.share - b.share || a.at - b.at);
     if (strip === 'one') return all.filter((row) => row.id === selection).slice(0, 1);
     // A template that is only a pattern stands nowhere itself, nor does what is inside of it.
-    return bands.size ? all.filter((row) => row.band !== undefined || row.id === selection || !isPattern(document, row.id)) : all;
+    return all.filter((row) => row.band !== undefined || row.id === selection || !isPattern(document, row.id));
   }, [document?.elements, bands, strip, selection]);
   // What is shown all the time is folded away, the selected row aside.
   const fine = strip === 'rows' && bands.size > 0 ? every.filter((row) => row.share >= ALWAYS && row.id !== selection) : [];

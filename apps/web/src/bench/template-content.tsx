@@ -74,7 +74,7 @@ function ValueField({
       />
     );
   return (
-    <>
+    <div className="texts">
       <TextInput
         size="xs"
         label={name}
@@ -97,7 +97,7 @@ function ValueField({
           />
         );
       })}
-    </>
+    </div>
   );
 }
 

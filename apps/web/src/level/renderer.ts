@@ -5,8 +5,16 @@ import type { LevelScene } from './scene.ts';
 
 const FAR_M = 5000;
 
-/** Without a graphics card, multisampling halves the pictures a second; edges are then smoothed by drawing twice as large, at rest only. */
 export const SOFTWARE = drawsInSoftware();
+
+/** While something moves; after a change; at rest. */
+export type Quality = 'coarse' | 'plain' | 'fine';
+/**
+ * How many pixels are drawn for one that is shown, along each side. Without a graphics card a picture takes as long as it has
+ * pixels: half as many each way while moving, twice as many at rest, which smooths edges; multisampling would halve the
+ * pictures a second.
+ */
+const DENSITY: Record<Quality, number> = SOFTWARE ? { coarse: 0.5, plain: 1, fine: 2 } : { coarse: 1, plain: 1, fine: 1 };
 
 interface Last {
   scene: LevelScene;
@@ -61,20 +69,17 @@ export class LevelRenderer {
     });
   }
 
-  /**
-   * Draws into a 2D context of the same size.
-   * @param quick while something moves: without a graphics card, smooth edges then cost more than they are worth.
-   */
+  /** Draws into a 2D context, as large as that is. */
   draw(
     scene: LevelScene,
     projection: Projection,
     pose: Pose,
     target: CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D,
-    quick = false,
+    quality: Quality = 'fine',
   ): void {
     if (this.lost) return;
     const { width, height } = target.canvas;
-    const density = SOFTWARE && !quick ? 2 : 1;
+    const density = DENSITY[quality];
     scene.update();
     const shows = JSON.stringify([width, height, scene.moves, pose.position, pose.rotation, projection]);
     const last = this.last.get(target.canvas);
@@ -83,7 +88,7 @@ export class LevelRenderer {
       target.drawImage(last.picture, 0, 0);
       return;
     }
-    this.renderer.setSize(width * density, height * density, false);
+    this.renderer.setSize(Math.ceil(width * density), Math.ceil(height * density), false);
     const { camera } = this;
     camera.matrixWorld.compose(new Vector3(...pose.position), new Quaternion(...pose.rotation), this.one);
     camera.matrixWorldInverse.copy(camera.matrixWorld).invert();
@@ -93,7 +98,7 @@ export class LevelRenderer {
     this.renderer.render(scene.scene, camera);
     target.drawImage(this.renderer.domElement, 0, 0, width, height);
     // At rest, or asked for a second time, it stands still: kept, so that what changes in front of the level does not draw the level again.
-    this.last.set(target.canvas, { scene, shows, density, picture: same || !quick ? copyOf(target.canvas) : null });
+    this.last.set(target.canvas, { scene, shows, density, picture: same || quality === 'fine' ? copyOf(target.canvas) : null });
   }
 
   dispose(): void {

@@ -1,9 +1,11 @@
 /** The sheet of the plan: the level through an orthographic lens, what stands on it, and what is dragged there. */
-import { makeHit, type Pose, type Projection, projectionOf, projector, type Vec3 } from '@foreshore/core';
+import { makeHit, type Pose, type Projection, projectionOf, projector, type Solver, type Vec3 } from '@foreshore/core';
 import type { Document, Route } from '@foreshore/document';
+import { IconFocusCentered, IconMinus, IconPlus, IconRoute } from '@tabler/icons-react';
 import { type KeyboardEvent, type PointerEvent, useEffect, useLayoutEffect, useRef, useState } from 'react';
 import { useEngine } from '../bench/context.ts';
 import { withAnchor } from '../bench/edits.ts';
+import { rowFor } from '../bench/places.ts';
 import { useReadableArea } from '../bench/use-area.ts';
 import { useBench } from '../state/bench.ts';
 import { change, draft, dropDraft, shownDocument, useProject } from '../state/project.ts';
@@ -81,6 +83,13 @@ export function Sheet() {
     engine.model.castRay([x, y + 0.5, z], [0, -1, 0], 30, hit) ? hit.position[1] : Number.NaN;
   const way = document.routes[route];
   const solver = engine.frameOf(viewer);
+  const chosen = solver && selection ? placeOnPlan(solver, selection) : null;
+  useEffect(() => {
+    // What is selected elsewhere is brought onto the sheet.
+    if (!chosen || !h) return;
+    const [dx, dz] = [Math.abs(chosen.x - extent.x), Math.abs(chosen.z - extent.z)];
+    if (dx > (extent.halfHeightM * w) / h || dz > extent.halfHeightM) setExtent({ ...extent, x: chosen.x, z: chosen.z });
+  }, [selection, h > 0]);
 
   /** What begins where the pointer went down. */
   const dragFrom = (event: PointerEvent): Drag => {
@@ -194,6 +203,33 @@ export function Sheet() {
         )}
         <ScaleBar perMetre={perMetre} />
       </div>
+      <div className="plan-zoom" role="group" aria-label="What of the level is shown">
+        <button type="button" className="icon-button" aria-label="Nearer" title="Nearer (+)" onClick={() => zoom(0.7)}>
+          <IconPlus size={17} />
+        </button>
+        <button type="button" className="icon-button" aria-label="Farther" title="Farther (-)" onClick={() => zoom(1.4)}>
+          <IconMinus size={17} />
+        </button>
+        <button
+          type="button"
+          className="icon-button"
+          aria-label="The whole route"
+          title="The whole route"
+          onClick={() => setExtent(firstExtent(engine, route))}
+        >
+          <IconRoute size={17} />
+        </button>
+        <button
+          type="button"
+          className="icon-button"
+          aria-label="The selection, with its zone and range"
+          title="The selection, with its zone and range"
+          disabled={!chosen}
+          onClick={() => chosen && setExtent({ x: chosen.x, z: chosen.z, halfHeightM: chosen.reachM * 1.25 })}
+        >
+          <IconFocusCentered size={17} />
+        </button>
+      </div>
       {pose && way && (
         <button type="button" className="text-button plan-back" onClick={() => useBench.setState({ pose: null })}>
           Back to the route, at {timeS.toFixed(1)} s
@@ -201,6 +237,21 @@ export function Sheet() {
       )}
     </section>
   );
+}
+
+/** Where an element stands, and how far around it there is something to see, metres. */
+function placeOnPlan(solver: Solver, id: string): { x: number; z: number; reachM: number } | null {
+  const { c } = solver;
+  const row = rowFor(solver, id);
+  const gate = row < 0 ? -1 : (c.gateOfRow[row] as number);
+  const anchor = gate >= 0 ? (c.gateAnchor[gate] as number) : row >= 0 && row < c.floatingCount ? (c.elementAnchor[row] as number) : -1;
+  if (anchor < 0 || c.anchorFault[anchor]) return null;
+  const handles = reachHandles(solver, id, Number.POSITIVE_INFINITY);
+  return {
+    x: c.anchorWorld[anchor * 3] as number,
+    z: c.anchorWorld[anchor * 3 + 2] as number,
+    reachM: Math.max(3, ...handles.map(({ reachM }) => reachM)),
+  };
 }
 
 function onSheet(projection: Projection, from: Pose, perMetre: number, size: [number, number]): OnSheet {

@@ -1,0 +1,173 @@
+/** Every mend clears what it says, and makes nothing worse, when it is solved again by itself. */
+import { arrange, compile, type Inputs, type Level, makeSolver, measureReadable, type Readability, solve, Verdict } from '@foreshore/core';
+import {
+  type Document,
+  type Element,
+  insideOf,
+  type Label,
+  makeDocument,
+  makeGroup,
+  makeLabel,
+  makeText,
+  onGlass,
+} from '@foreshore/document';
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { fixedText as text } from '../../core/src/sample.ts';
+import { levelOf } from '../../core/src/sample-level.ts';
+import { type Mend, mends } from './mends.ts';
+
+const grey = (shade: number): Level => ({
+  ...levelOf([]),
+  colourAt: (_o, _d, out) => {
+    out[0] = out[1] = out[2] = shade;
+    return out;
+  },
+});
+function scene(elements: Record<string, Element>, at: [number, number, number] = [0, 1.65, -10]): Document {
+  const made = makeDocument('Low Water');
+  made.anchors.spot = { kind: 'surface', name: 'Spot', order: 'a0', node: null, position: at, normal: [0, 0, 1] };
+  made.elements = elements;
+  return made;
+}
+const label = (size: Label['size'], paint: Partial<Label['paint']> = {}): Label => {
+  const made = makeLabel('spot', 'Spot', 'a0');
+  return {
+    ...made,
+    size,
+    paint: { ...made.paint, plate: { colour: '#15233B', padEm: [0.2, 0.1], radiusEm: 0 }, colour: '#FBF8F0', ...paint },
+  };
+};
+const screen = (emPx: number): Label['size'] => ({ rule: 'screen', emPx, hideBelowPx: 0, leavePx: 0 });
+const inputs: Inputs = { timeS: 0, head: { position: [0, 1.65, 0], rotation: [0, 0, 0, 1] }, views: [], depthOrder: true };
+const arrangedFor = (d: Document, viewers: readonly string[], level: Level | null) =>
+  Object.fromEntries(viewers.map((id) => [id, arrange(compile(d, level), d.viewers[id] as never, text)]));
+const ask = (d: Document, row: string, viewers: readonly string[] = Object.keys(d.viewers), level: Level | null = null): Mend[] =>
+  mends({ arranged: arrangedFor(d, viewers, level), inputs, row, text });
+const taken = (d: Document, { element, part }: Mend): Document => ({
+  ...d,
+  elements: { ...d.elements, [element]: { ...d.elements[element], ...part } as Element },
+});
+function readAt(d: Document, viewer: string, row: string, level: Level | null = null): Readability | null {
+  const solver = makeSolver(arrange(compile(d, level), d.viewers[viewer] as never, text));
+  solve(solver, inputs);
+  const i = solver.c.ids.indexOf(row);
+  return solver.f.failed[i] === Verdict.Shown ? measureReadable(solver, i) : null;
+}
+
+/** The em in design pixels that a viewer needs for 16 arcmin and 9 px of capitals 0.7 em high; worked out from the screens themselves. */
+function emNeeded({ viewers }: Document, id: string): number {
+  const { widthPx, heightPx, diagonalIn, distanceM } = viewers[id] as Extract<Document['viewers'][string], { kind: 'screen' }>;
+  const perDegree = (2 * distanceM * Math.tan(Math.PI / 360) * Math.hypot(widthPx, heightPx)) / (diagonalIn * 0.0254);
+  const fit = Math.min(widthPx / 1920, heightPx / 1080);
+  return Math.max((16 / 60) * perDegree, 9) / 0.7 / fit;
+}
+const halves = (v: number) => Math.ceil(v * 2 - 1e-9) / 2;
+
+describe('letters that are too small', () => {
+  it('are made as large as the screen that needs it most asks, and as each other one does', () => {
+    const d = scene({ spot: label(screen(6)) });
+    const needed = Object.keys(d.viewers).map((id) => emNeeded(d, id));
+    const [everywhere, ...offered] = ask(d, 'spot');
+    expect(everywhere).toMatchObject({ kind: 'small', says: '20 arcmin on every screen', clears: Object.keys(d.viewers) });
+    for (const viewer of Object.keys(d.viewers)) {
+      const read = readAt(taken(d, everywhere as Mend), viewer, 'spot');
+      // 9 px of capitals are more than that on the screen with the fewest pixels a degree.
+      expect(read?.capArcmin).toBeGreaterThan(20 - 1e-9);
+      expect(read?.capPx).toBeGreaterThan(9 - 1e-9);
+      expect(read?.capArcmin).toBeLessThan(22);
+    }
+    expect(offered[0]).toMatchObject({
+      kind: 'small',
+      says: `letters of ${halves(Math.max(...needed))} px`,
+      clears: Object.keys(d.viewers),
+    });
+    for (const mend of offered) {
+      const { size } = mend.part as Label;
+      if (size.rule !== 'screen') continue;
+      expect(needed.map(halves)).toContain(size.emPx);
+      // It clears just those that need no more.
+      expect(mend.clears).toEqual(Object.keys(d.viewers).filter((_, k) => (needed[k] as number) <= size.emPx));
+    }
+  });
+  it('keep a least size where they shrink with the world', () => {
+    const d = scene({ spot: label({ rule: 'world', emM: 0.05, leastPx: 2, greatestPx: 10, hideBelowPx: 0, leavePx: 0 }) });
+    const [mend] = ask(d, 'spot', ['desk']);
+    expect(mend?.says).toBe(`never under letters of ${halves(emNeeded(d, 'desk'))} px`);
+    expect(mend?.part).toMatchObject({ size: { rule: 'world', leastPx: 13, greatestPx: 13 } });
+  });
+  it('are of the text itself where it stands in a group on the glass', () => {
+    const d = scene({
+      box: makeGroup(onGlass([0.5, 0.5]), 'Box', 'row', 'a0'),
+      small: { ...makeText(insideOf('box'), 'Ebb', 'a1'), size: screen(8) },
+      large: { ...makeText(insideOf('box'), 'Tide', 'a2'), size: screen(40) },
+    });
+    expect(ask(d, 'box', ['desk']).find(({ says }) => says.endsWith('px'))).toMatchObject({ element: 'small', says: 'letters of 13 px' });
+  });
+});
+
+describe('other shortfalls', () => {
+  it('of contrast are mended by an outline or a plate of the other brightness', () => {
+    const pale = scene({ spot: label(screen(40), { plate: null, outline: null, colour: '#FBF8F0' }) });
+    const offered = ask(pale, 'spot', ['desk'], grey(235));
+    expect(offered.map(({ says }) => says)).toEqual(['a dark outline', 'a dark plate']);
+    const dark = scene({ spot: label(screen(40), { plate: null, outline: null, colour: '#15233B' }) });
+    expect(ask(dark, 'spot', ['desk'], grey(30)).map(({ says }) => says)).toEqual(['a light outline', 'a light plate']);
+    for (const mend of offered) expect(readAt(taken(pale, mend), 'desk', 'spot', grey(235))?.faults).toEqual([]);
+  });
+  it('of what is cut off, by keeping it inside', () => {
+    const d = scene({ spot: label(screen(40)) }, [10.2, 1.65, -10]);
+    expect(ask(d, 'spot', ['desk'])).toMatchObject([{ kind: 'cut', says: 'kept inside the safe area', clears: ['desk'] }]);
+  });
+  it('have no mend where no setting is at fault', () => {
+    const d = scene({
+      under: { ...label(screen(40)), name: 'Under' },
+      lid: { ...label(screen(44)), order: 'a1', name: 'Lid' },
+    });
+    const covered = ['under', 'lid'].filter((id) => readAt(d, 'desk', id)?.faults.some(({ kind }) => kind === 'covered'));
+    expect(covered).toHaveLength(1);
+    expect(ask(d, covered[0] as string, ['desk'])).toEqual([]);
+    expect(ask(scene({ spot: label(screen(40)) }), 'spot', ['desk'])).toEqual([]);
+  });
+});
+
+it('every mend clears what it says and makes nothing worse, over random labels and grounds (property)', () => {
+  let offered = 0;
+  const number = (min: number, max: number) => fc.double({ min, max, noNaN: true });
+  fc.assert(
+    fc.property(
+      fc.record({
+        x: number(-9, 9),
+        y: number(-2, 6),
+        em: number(4, 40),
+        rule: fc.constantFrom('screen', 'angle', 'world'),
+        shade: fc.integer({ min: 0, max: 255 }),
+        colour: fc.constantFrom('#FBF8F0', '#15233B', '#808080'),
+      }),
+      ({ x, y, em, rule, shade, colour }) => {
+        const floor = { hideBelowPx: 0, leavePx: 0 };
+        const size: Label['size'] =
+          rule === 'screen'
+            ? screen(em)
+            : rule === 'angle'
+              ? { rule: 'angle', emArcmin: em, ...floor }
+              : { rule: 'world', emM: em / 100, leastPx: 3, greatestPx: 80, ...floor };
+        const d = scene({ spot: label(size, { plate: null, outline: null, colour }) }, [x, y, -10]);
+        const level = grey(shade);
+        for (const mend of ask(d, 'spot', undefined, level)) {
+          offered++;
+          const after = taken(d, mend);
+          for (const viewer of Object.keys(d.viewers)) {
+            const [was, is] = [readAt(d, viewer, 'spot', level), readAt(after, viewer, 'spot', level)];
+            if (!was) continue;
+            const kinds = was.faults.map(({ kind }) => kind);
+            expect(is?.faults.every(({ kind }) => kinds.includes(kind))).toBe(true);
+            if (mend.clears.includes(viewer)) expect(is?.faults.map(({ kind }) => kind)).not.toContain(mend.kind);
+          }
+        }
+      },
+    ),
+    { numRuns: 60 },
+  );
+  expect(offered).toBeGreaterThan(40);
+});
