@@ -422,4 +422,38 @@ describe('a project', () => {
     await settled(page);
     expect(await said('warmth-name')).toBe('Warmth');
   });
+  it('translates what a template is given where it is set, and a prompt says it', async () => {
+    const { page } = session;
+    const id = await createProject(address, { from: 'demo' });
+    await openBench(page, address, id, '?t=2&lang=de&sel=prompt-tide');
+    const said = (row: string) =>
+      page.evaluate((wanted) => {
+        const solver = globalThis.foreshore?.engine.frameOf('desk');
+        return solver?.a.blocks[solver.c.ids.indexOf(wanted)]?.lines[0]?.text;
+      }, row);
+    expect(await said('prompt-tide.prompt-words.prompt-verb')).toBe('Tide ablesen');
+    // The level's own name for the wheel is in no other language; what is done with it is.
+    expect(await said('prompt-wheel.prompt-words.prompt-verb@Sluice 2 wheel')).toBe('Schütz heben');
+    expect(await said('prompt-wheel.prompt-words.prompt-thing@Sluice 2 wheel')).toBe('Sluice 2 wheel');
+    const field = await page.waitForSelector('aria/verb, in German[role="textbox"]');
+    await field?.click({ clickCount: 3 });
+    await page.keyboard.type('Pegel lesen');
+    await page.keyboard.press('Tab');
+    await saved(page, 1);
+    await settled(page);
+    expect(await said('prompt-tide.prompt-words.prompt-verb')).toBe('Pegel lesen');
+    const kept = await page.evaluate(() => globalThis.foreshore?.project.getState().document?.elements['prompt-tide']);
+    expect(kept).toMatchObject({ translations: { verb: { de: 'Pegel lesen', ar: 'اقرأ المد' } } });
+    // A message that cannot be read is told where it is written.
+    const broken = await page.waitForSelector('aria/verb, in Arabic[role="textbox"]');
+    await broken?.click({ clickCount: 3 });
+    await page.keyboard.type('{{');
+    await page.keyboard.press('Tab');
+    await page.waitForSelector('.mantine-TextInput-error');
+    await press(page, 'Undo: Translate a parameter');
+    await press(page, 'Undo: Translate a parameter');
+    await saved(page, 4);
+    await settled(page);
+    expect(await said('prompt-tide.prompt-words.prompt-verb')).toBe('Tide ablesen');
+  });
 });

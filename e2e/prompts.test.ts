@@ -1,6 +1,7 @@
 /** Prompts as a player meets them and as a developer sets them: near, looked at, in sight, with their keys. */
 import type { KeyInput } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
+import type { Document } from '../packages/document/src/index.ts';
 import { createProject, inPicture, openBench, openBrowser, press, type Session, saved, settled } from './browser.ts';
 
 const address = inject('address');
@@ -244,52 +245,90 @@ describe('ghosts and zones', () => {
 });
 
 describe('each setting broken in turn', () => {
-  it('the chain names its step, and no other', async () => {
+  type Parts = Record<string, { part: object; others?: object; anchors?: object }>;
+  const documentNow = async (): Promise<Document> => {
+    const whole = await session.page.evaluate(() => globalThis.foreshore?.project.getState().document);
+    if (!whole) throw new Error('no document');
+    return whole;
+  };
+  /** Breaks one thing after the other, each in the whole document, and reads the chain every time. */
+  async function breakEach(whole: Document, id: string, parts: Parts): Promise<void> {
     const { page } = session;
-    await openBench(page, address, 'low-water', '?t=8&sel=prompt-wheel');
-    await goTo(AT_THE_WHEEL);
-    await settled(page);
-    expect(await verdict('prompt-wheel@Sluice 2 wheel')).toBe(SHOWN);
-    const whole = await page.evaluate(() => globalThis.foreshore?.project.getState().document);
-    const wheel = whole?.elements['prompt-wheel'];
-    if (!whole || wheel?.kind !== 'instance') throw new Error('no wheel');
-    const broken: Record<string, object> = {
-      phase: { show: { phases: { roaming: 'hidden' }, need: 'all', conditions: [], lingerS: 0 } },
-      range: { range: { ...wheel.range, enterM: 0.2, leaveM: 0.3 } },
-      view: { look: { by: 'cone', halfDeg: 1, leaveDeg: 1, dwellS: 0 } },
-      size: { size: { rule: 'screen', emPx: 1, hideBelowPx: 5, leavePx: 0 } },
-      sightline: {
-        sightline: { to: 'element', samples: 9, share: 1, leaveShare: 1, answer: 'hide', dwellS: 0 },
-        place: { ...wheel.place, offsetPx: [0, 700] },
-      },
-      claim: { claim: { ...wheel.claim, priority: -100 } },
-      place: { place: { ...wheel.place, stay: 'free', offsetPx: [0, 9000] } },
-      paint: { paint: { opacity: 0 } },
-    };
-    for (const [step, part] of Object.entries(broken)) {
-      const others =
-        step === 'claim'
-          ? // Somebody else for the key, at the same place.
-            { rival: { ...wheel, name: 'Rival', claim: { ...wheel.claim, priority: 1 } } }
-          : {};
-      await page.evaluate(
-        (d, changed, more) =>
-          globalThis.foreshore?.project.setState({
-            document: {
-              ...d,
-              elements: { ...d.elements, 'prompt-wheel': { ...d.elements['prompt-wheel'], ...changed }, ...more } as never,
-            },
-          }),
-        whole,
-        part,
-        others,
-      );
+    for (const [step, { part, others = {}, anchors = {} }] of Object.entries(parts)) {
+      const broken = {
+        ...whole,
+        anchors: { ...whole.anchors, ...anchors },
+        elements: { ...whole.elements, [id]: { ...whole.elements[id], ...part }, ...others },
+      };
+      await page.evaluate((document) => globalThis.foreshore?.project.setState({ document: document as never }), broken as never);
       await page.waitForSelector(`[data-step="${step}"][data-state="no"]`);
-      await settled(page);
+      await page.waitForFunction(() => globalThis.foreshore?.engine.document === globalThis.foreshore?.project.getState().document, {
+        polling: 20,
+      });
       expect(await page.$$eval('[data-step][data-state="no"]', (all) => all.map((el) => (el as HTMLElement).dataset.step)), step).toEqual([
         step,
       ]);
     }
+  }
+  const never = { phases: { roaming: 'hidden' as const }, need: 'all' as const, conditions: [], lingerS: 0 };
+  const tooNear = { from: 'body' as const, enterM: 0.2, leaveM: 0.3, dwellS: 0 };
+  const narrow = { by: 'cone' as const, halfDeg: 1, leaveDeg: 1, dwellS: 0 };
+  const whole = { to: 'element' as const, samples: 9, share: 1, leaveShare: 1, answer: 'hide' as const, dwellS: 0 };
+  const toTheZone = { ...whole, to: 'zone' as const };
+
+  it('of a prompt, the chain names its step, and no other', async () => {
+    await openBench(session.page, address, 'low-water', '?t=8&sel=prompt-wheel');
+    await goTo(AT_THE_WHEEL);
+    await settled(session.page);
+    expect(await verdict('prompt-wheel@Sluice 2 wheel')).toBe(SHOWN);
+    const document = await documentNow();
+    const wheel = document.elements['prompt-wheel'];
+    const wheels = document.anchors['sluice-wheels'];
+    if (wheel?.kind !== 'instance' || wheels?.kind !== 'nodes') throw new Error('no wheel');
+    await breakEach(document, 'prompt-wheel', {
+      attach: { part: {}, anchors: { 'sluice-wheels': { ...wheels, pattern: 'Sluice * crank' } } },
+      phase: { part: { show: never } },
+      range: { part: { range: tooNear } },
+      view: { part: { look: narrow } },
+      size: { part: { size: { rule: 'screen', emPx: 1, hideBelowPx: 5, leavePx: 0 } } },
+      sightline: { part: { sightline: whole, place: { ...wheel.place, offsetPx: [0, 700] } } },
+      // Somebody else for the key, at the same place.
+      claim: {
+        part: { claim: { ...wheel.claim, priority: -100 } },
+        others: { rival: { ...wheel, name: 'Rival', claim: { ...wheel.claim, priority: 1 } } },
+      },
+      place: { part: { place: { ...wheel.place, stay: 'free', offsetPx: [0, 9000] } } },
+      paint: { part: { paint: { opacity: 0 } } },
+    });
+  });
+
+  it('of a label, and of what lies on the glass about a place', async () => {
+    await openBench(session.page, address, 'low-water', '?t=8&sel=sluice-2-wheel');
+    await goTo(AT_THE_WHEEL);
+    await settled(session.page);
+    expect(await verdict('sluice-2-wheel')).toBe(SHOWN);
+    const document = await documentNow();
+    const [label, anchor, glass] = [document.elements['sluice-2-wheel'], document.anchors['sluice-2-wheel'], document.elements.vitals];
+    if (label?.kind !== 'label' || anchor?.kind !== 'node' || !glass) throw new Error('no label');
+    await breakEach(document, 'sluice-2-wheel', {
+      attach: { part: {}, anchors: { 'sluice-2-wheel': { ...anchor, node: 'Sluice 9' } } },
+      phase: { part: { show: never } },
+      range: { part: { range: tooNear } },
+      view: { part: { look: narrow } },
+      size: { part: { size: { ...label.size, hideBelowPx: 400 } } },
+      sightline: { part: { sightline: whole, place: { ...label.place, offsetPx: [0, 700] } } },
+      place: { part: { place: { ...label.place, stay: 'free', offsetPx: [0, 9000] } } },
+      paint: { part: { paint: { ...label.paint, opacity: 0 } } },
+    });
+    await session.page.evaluate(() => globalThis.foreshore?.bench.setState({ selection: 'vitals' }));
+    await breakEach(document, 'vitals', {
+      phase: { part: { show: never } },
+      range: { part: { about: 'sluice-2-wheel', range: tooNear } },
+      view: { part: { about: 'sluice-2-wheel', look: narrow } },
+      sightline: { part: { about: 'lamp-mast', sightline: toTheZone }, anchors: { 'lamp-mast': { ...anchor, offset: [0, -6, 0] } } },
+      place: { part: { place: { ...glass.place, offsetPx: [0, 9000] } } },
+      paint: { part: { paint: { plate: null, opacity: 0 } } },
+    });
   });
 });
 
