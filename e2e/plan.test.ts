@@ -59,6 +59,25 @@ describe('the plan', () => {
       () => globalThis.foreshore?.project.getState().document?.routes['out-to-the-lamp']?.poses.at(-1)?.timeS === 80,
       { polling: 50 },
     );
+    // It is named, and removed: the bench goes on with another, and opens without it.
+    const name = await page.waitForSelector('aria/Name of the route[role="textbox"]');
+    await name?.click({ clickCount: 3 });
+    await page.keyboard.type('Out at dusk');
+    await page.keyboard.press('Tab');
+    await press(page, 'Remove the route');
+    const routes = () =>
+      page.evaluate(() => {
+        const { project, bench } = globalThis.foreshore as NonNullable<typeof globalThis.foreshore>;
+        const { document } = project.getState();
+        return {
+          names: Object.values(document?.routes ?? {}).map((r) => r.name),
+          opens: document?.opening?.route,
+          on: bench.getState().route,
+        };
+      });
+    expect(await routes()).toEqual({ names: ['Down the slipway', 'Over the flats'], opens: undefined, on: 'down-the-slipway' });
+    await press(page, 'Undo: Remove Out at dusk');
+    expect(await routes()).toMatchObject({ names: expect.arrayContaining(['Out at dusk']), opens: 'out-to-the-lamp' });
     await saved(page);
   });
 

@@ -7,6 +7,7 @@ export * from './order.ts';
 export * from './picture-file.ts';
 export * from './pointer.ts';
 export * from './project-file.ts';
+export * from './references.ts';
 export * from './schema.ts';
 export * from './template.ts';
 export * from './texts.ts';

@@ -6,7 +6,7 @@
  * objects keyed by id; `order` sorts them (fractional keys, compared by code unit).
  */
 import { z } from 'zod';
-import { contestSchema, GATES, gates, keysSchema, zoneSchema } from './gates.ts';
+import { contestSchema, gates, keysSchema, zoneSchema } from './gates.ts';
 import {
   atLeastZero,
   colour,
@@ -672,7 +672,8 @@ export const readabilitySchema = z.strictObject({
   mostDegPerS: positive.max(1000).optional(),
 });
 
-const shape = z.strictObject({
+/** The shape alone; that references hold is `documentSchema`'s to say. */
+export const documentShape = z.strictObject({
   format: z.literal(DOCUMENT_FORMAT),
   version: z.literal(DOCUMENT_VERSION),
   name,
@@ -730,241 +731,7 @@ const shape = z.strictObject({
     .optional(),
 });
 
-/** Shape and references both. */
-export const documentSchema = shape.superRefine((doc, ctx) => {
-  const missing = (path: (string | number)[], collection: string, id: string) =>
-    ctx.addIssue({ code: 'custom', path, message: `refers to "${id}", which is not among the ${collection}`, params: { reference: true } });
-  const has = (collection: object, id: string) => Object.hasOwn(collection, id);
-  /** What measures from an anchor needs one that has one place at all times. */
-  const fixedPlace = (path: (string | number)[], id: string) => {
-    const kind = doc.anchors[id]?.kind;
-    if (kind !== 'nodes' && kind !== 'event') return;
-    const message = kind === 'nodes' ? `"${id}" stands at many nodes` : `"${id}" has no place before its event`;
-    ctx.addIssue({ code: 'custom', path, message: `${message}; one place is needed here`, params: { reference: true } });
-  };
-  for (const [id, anchor] of Object.entries(doc.anchors)) {
-    if (anchor.kind === 'event') {
-      if (anchor.feed === null) continue;
-      if (!has(doc.feeds, anchor.feed)) missing(['anchors', id, 'feed'], 'feeds', anchor.feed);
-      else if (doc.feeds[anchor.feed]?.kind !== 'event')
-        ctx.addIssue({
-          code: 'custom',
-          path: ['anchors', id, 'feed'],
-          message: `"${anchor.feed}" is a ${doc.feeds[anchor.feed]?.kind}, not an event`,
-        });
-    }
-    if (anchor.zone?.kind === 'mesh' && !('node' in anchor ? anchor.node : anchor.kind === 'nodes'))
-      ctx.addIssue({ code: 'custom', path: ['anchors', id, 'zone'], message: 'only an anchor on a node has a mesh for its zone' });
-    if (anchor.kind !== 'midpoint') continue;
-    for (const end of ['first', 'second'] as const) {
-      if (!has(doc.anchors, anchor[end])) missing(['anchors', id, end], 'anchors', anchor[end]);
-      else fixedPlace(['anchors', id, end], anchor[end]);
-    }
-    if (leadsBack(doc.anchors, id))
-      ctx.addIssue({ code: 'custom', path: ['anchors', id], message: 'this midpoint depends on itself', params: { reference: true } });
-  }
-  for (const [id, element] of Object.entries(doc.elements)) {
-    const { mount, size, show } = element;
-    const at = ['elements', id];
-    if (mount.kind === 'floating') {
-      if (!has(doc.anchors, mount.anchor)) missing([...at, 'mount', 'anchor'], 'anchors', mount.anchor);
-    } else if (size.rule === 'world')
-      ctx.addIssue({
-        code: 'custom',
-        path: [...at, 'size', 'rule'],
-        message: 'only what floats in the world can have its size in the world',
-      });
-    if (element.about !== undefined && !has(doc.anchors, element.about)) missing([...at, 'about'], 'anchors', element.about);
-    else if (element.about !== undefined) fixedPlace([...at, 'about'], element.about);
-    const isPattern = element.kind === 'group' && element.template?.only === true;
-    for (const gate of GATES) {
-      if (
-        element[gate] === undefined ||
-        mount.kind === 'floating' ||
-        (mount.kind === 'glass' && (element.about !== undefined || isPattern))
-      )
-        continue;
-      const message =
-        mount.kind === 'inside'
-          ? 'what is inside of a group shows with it: set this on the outermost one'
-          : 'on the glass this needs `about`, the anchor that it is about';
-      ctx.addIssue({ code: 'custom', path: [...at, gate], message });
-    }
-    if (element.sightline?.to === 'element' && mount.kind !== 'floating')
-      ctx.addIssue({ code: 'custom', path: [...at, 'sightline', 'to'], message: 'only the box of what floats stands in the world' });
-    const pressed = element.press?.action ?? (element.kind === 'key' ? element.action : null);
-    if (pressed !== null && !has(doc.actions ?? {}, pressed))
-      missing([...at, ...(element.press ? ['press'] : []), 'action'], 'actions', pressed);
-    if (mount.kind === 'inside') {
-      const group = has(doc.elements, mount.group) ? doc.elements[mount.group] : undefined;
-      if (!group) missing([...at, 'mount', 'group'], 'elements', mount.group);
-      else if (group.kind !== 'group')
-        ctx.addIssue({ code: 'custom', path: [...at, 'mount', 'group'], message: `"${mount.group}" is a ${group.kind}, not a group` });
-      else if (insideItself(doc.elements, id))
-        ctx.addIssue({
-          code: 'custom',
-          path: [...at, 'mount', 'group'],
-          message: 'this element is inside itself',
-          params: { reference: true },
-        });
-    }
-    if ('source' in element && element.source !== null && !has(doc.feeds, element.source))
-      missing([...at, 'source'], 'feeds', element.source);
-    for (const [path, picture] of picturesOf(element))
-      if (!has(doc.pictures ?? {}, picture)) missing([...at, ...path], 'pictures', picture);
-    const font = element.kind === 'label' ? element.paint.font : undefined;
-    if (font !== undefined && !Object.values(doc.fonts ?? {}).some((f) => f.name === font))
-      missing([...at, 'paint', 'font'], 'fonts', font);
-    if (element.kind === 'instance') {
-      const of = has(doc.elements, element.of) ? doc.elements[element.of] : undefined;
-      if (!of) missing([...at, 'of'], 'elements', element.of);
-      else if (of.kind !== 'group' || !of.template)
-        ctx.addIssue({ code: 'custom', path: [...at, 'of'], message: `"${element.of}" is not a template`, params: { reference: true } });
-      else if (containsItself(doc.elements, id))
-        ctx.addIssue({
-          code: 'custom',
-          path: [...at, 'of'],
-          message: 'this instance is inside of its own template',
-          params: { reference: true },
-        });
-    }
-    for (const [path, kind, value] of parameterReferences(doc.elements, element))
-      if (!has(kind === 'feed' ? doc.feeds : (doc.pictures ?? {}), value))
-        missing([...at, ...path], kind === 'feed' ? 'feeds' : 'pictures', value);
-    element.pointer?.offWhen?.forEach((c, i) => {
-      if (!has(doc.feeds, c.feed)) missing([...at, 'pointer', 'offWhen', i, 'feed'], 'feeds', c.feed);
-    });
-    const sends = element.pointer?.action ?? null;
-    if (sends !== null && !has(doc.actions ?? {}, sends)) missing([...at, 'pointer', 'action'], 'actions', sends);
-    for (const phase of Object.keys(show?.phases ?? {}))
-      if (!has(doc.phases, phase)) missing([...at, 'show', 'phases', phase], 'phases', phase);
-    const needed = (conditions: readonly Condition[], path: (string | number)[]): void =>
-      conditions.forEach((c, i) => {
-        if (c.kind === 'group') needed(c.conditions, [...path, i, 'conditions']);
-        else if (!has(doc.feeds, c.feed)) missing([...path, i, 'feed'], 'feeds', c.feed);
-      });
-    needed(show?.conditions ?? [], [...at, 'show', 'conditions']);
-  }
-  for (const part of ['picture', 'overActing'] as const) {
-    const picture = doc.cursor?.[part] ?? null;
-    if (picture !== null && !has(doc.pictures ?? {}, picture)) missing(['cursor', part], 'pictures', picture);
-  }
-  for (const [id, { reactions, keys }] of Object.entries(doc.actions ?? {})) {
-    for (const [device, picture] of Object.entries(keys?.pictures ?? {}))
-      if (!has(doc.pictures ?? {}, picture)) missing(['actions', id, 'keys', 'pictures', device], 'pictures', picture);
-    reactions.forEach((reaction, i) => {
-      const at = ['actions', id, 'reactions', i];
-      if ((reaction.kind === 'set' || reaction.kind === 'add' || reaction.kind === 'other') && !has(doc.feeds, reaction.feed))
-        missing([...at, 'feed'], 'feeds', reaction.feed);
-      if (reaction.kind === 'phase' && !has(doc.phases, reaction.phase)) missing([...at, 'phase'], 'phases', reaction.phase);
-      if ((reaction.kind === 'show' || reaction.kind === 'motion') && !has(doc.elements, reaction.element))
-        missing([...at, 'element'], 'elements', reaction.element);
-      if (reaction.kind === 'send' && !has(doc.actions ?? {}, reaction.action)) missing([...at, 'action'], 'actions', reaction.action);
-      reaction.when.forEach((c, k) => {
-        if (!has(doc.feeds, c.feed)) missing([...at, 'when', k, 'feed'], 'feeds', c.feed);
-      });
-    });
-  }
-  for (const [clip, { feed }] of Object.entries(doc.level?.clips ?? {}))
-    if (!has(doc.feeds, feed)) missing(['level', 'clips', clip, 'feed'], 'feeds', feed);
-  for (const [id, { source }] of Object.entries(doc.feeds)) {
-    if (source?.kind !== 'distance' && source?.kind !== 'place') continue;
-    const at = ['feeds', id, 'source', 'anchor'];
-    if (!has(doc.anchors, source.anchor)) missing(at, 'anchors', source.anchor);
-    else fixedPlace(at, source.anchor);
-  }
-  for (const [id, route] of Object.entries(doc.routes)) {
-    route.feeds.forEach((f, i) => {
-      if (!has(doc.feeds, f.feed)) missing(['routes', id, 'feeds', i, 'feed'], 'feeds', f.feed);
-    });
-    route.phases.forEach((p, i) => {
-      if (!has(doc.phases, p.phase)) missing(['routes', id, 'phases', i, 'phase'], 'phases', p.phase);
-    });
-  }
-});
-
-/** Every picture an element names, with where it names it. */
-export function picturesOf(element: Element): [path: (string | number)[], picture: string][] {
-  const out: [(string | number)[], string][] = [];
-  const name = (path: (string | number)[], picture: string | null | undefined) => {
-    if (picture !== null && picture !== undefined) out.push([path, picture]);
-  };
-  if (element.kind === 'picture') name(['picture'], element.picture);
-  if (element.kind === 'gauge') {
-    const { form } = element;
-    if (form.kind === 'stages') for (const [i, picture] of form.pictures.entries()) name(['form', 'pictures', i], picture);
-    else if (form.kind === 'picture' || form.kind === 'pips') {
-      name(['form', 'picture'], form.picture);
-      name(['form', 'behind'], form.behind);
-    }
-  }
-  return out;
-}
-
-/** Feeds and pictures that parameters have as their values, in a template and in its instances. */
-function parameterReferences(
-  elements: Record<string, Element>,
-  element: Element,
-): [path: string[], kind: 'feed' | 'picture', value: string][] {
-  const of = element.kind === 'instance' && Object.hasOwn(elements, element.of) ? elements[element.of] : element;
-  if (of?.kind !== 'group' || !of.template) return [];
-  return Object.entries(of.template.parameters).flatMap(([name, { kind, initial }]): [string[], 'feed' | 'picture', string][] => {
-    if (kind !== 'feed' && kind !== 'picture') return [];
-    const value = element.kind === 'instance' ? element.values[name] : initial;
-    const path = element.kind === 'instance' ? ['values', name] : ['template', 'parameters', name, 'initial'];
-    return typeof value === 'string' && value !== '' ? [[path, kind, value]] : [];
-  });
-}
-
-/** Whether what an instance stands for has that instance in it, directly or through other templates. */
-function containsItself(elements: Record<string, Element>, start: string): boolean {
-  const within = new Map<string, string[]>();
-  for (const [id, { mount }] of Object.entries(elements))
-    if (mount.kind === 'inside') within.set(mount.group, [...(within.get(mount.group) ?? []), id]);
-  const seen = new Set<string>();
-  const first = elements[start];
-  const open = first?.kind === 'instance' ? [first.of] : [];
-  for (let id = open.pop(); id !== undefined; id = open.pop()) {
-    if (id === start) return true;
-    if (seen.has(id)) continue;
-    seen.add(id);
-    const element = elements[id];
-    if (element?.kind === 'instance') open.push(element.of);
-    open.push(...(within.get(id) ?? []));
-  }
-  return false;
-}
-
-function insideItself(elements: Record<string, Element>, start: string): boolean {
-  const seen = new Set<string>();
-  for (let id: string | null = start; id !== null; ) {
-    const mount: Element['mount'] | undefined = Object.hasOwn(elements, id) ? elements[id]?.mount : undefined;
-    id = mount?.kind === 'inside' ? mount.group : null;
-    if (id === start) return true;
-    if (id !== null && seen.has(id)) return false;
-    if (id !== null) seen.add(id);
-  }
-  return false;
-}
-
-function leadsBack(anchors: Record<string, Anchor>, start: string): boolean {
-  const seen = new Set<string>();
-  const open = [start];
-  for (let id = open.pop(); id !== undefined; id = open.pop()) {
-    const anchor = Object.hasOwn(anchors, id) ? anchors[id] : undefined;
-    if (anchor?.kind !== 'midpoint') continue;
-    for (const next of [anchor.first, anchor.second]) {
-      if (next === start) return true;
-      if (!seen.has(next)) {
-        seen.add(next);
-        open.push(next);
-      }
-    }
-  }
-  return false;
-}
-
-export type Document = z.infer<typeof shape>;
+export type Document = z.infer<typeof documentShape>;
 export type Lens = z.infer<typeof lensSchema>;
 export type Anchor = z.infer<typeof anchorSchema>;
 export type Label = z.infer<typeof labelSchema>;
@@ -1001,6 +768,3 @@ export type LevelRef = z.infer<typeof levelSchema>;
 /** The collections that are keyed by id. */
 export const COLLECTIONS = ['anchors', 'elements', 'viewers', 'routes', 'feeds', 'phases', 'actions', 'pictures', 'fonts'] as const;
 export type CollectionName = (typeof COLLECTIONS)[number];
-
-/** The shape as JSON Schema (draft 2020-12); what refers to what is checked beyond it. */
-export const documentJsonSchema = (): string => `${JSON.stringify(z.toJSONSchema(documentSchema, { unrepresentable: 'any' }), null, 2)}\n`;

@@ -1,6 +1,7 @@
 import type { z } from 'zod';
 import { toPointer } from './pointer.ts';
-import { COLLECTIONS, DOCUMENT_FORMAT, DOCUMENT_VERSION, type Document, documentSchema } from './schema.ts';
+import { documentSchema } from './references.ts';
+import { COLLECTIONS, DOCUMENT_FORMAT, DOCUMENT_VERSION, type Document } from './schema.ts';
 
 export type FaultCode = 'json' | 'format' | 'version' | 'shape' | 'reference' | 'number' | 'size' | 'missing';
 

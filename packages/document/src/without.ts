@@ -79,6 +79,24 @@ export function withoutFeed(document: Document, feed: string): Document {
   return out;
 }
 
+/** The document opens as before, but for a route or elements that are gone. */
+export function openingWithout(document: Document, gone: { route?: string; elements?: readonly string[] }): Document {
+  const { opening, ...rest } = document;
+  if (!opening) return document;
+  const { route, selection, ...others } = opening;
+  const left = {
+    ...others,
+    ...(route !== undefined && route !== gone.route && { route }),
+    ...(selection !== undefined && !gone.elements?.includes(selection) && { selection }),
+  };
+  return { ...rest, opening: left };
+}
+
+export function withoutRoute(document: Document, route: string): Document {
+  const { [route]: _, ...routes } = document.routes;
+  return openingWithout({ ...document, routes }, { route });
+}
+
 /** Without a picture: what showed it shows a crossed frame, or what else it had. */
 export function withoutPicture(document: Document, picture: string): Document {
   const { [picture]: _, ...pictures } = document.pictures ?? {};

@@ -23,6 +23,7 @@ import {
   makeToggle,
   makeVeil,
   onGlass,
+  openingWithout,
   orderAfter,
   orderBetween,
   pipsForm,
@@ -30,6 +31,7 @@ import {
   type Route,
   type RoutePose,
   ringForm,
+  withoutRoute,
 } from '@foreshore/document';
 import { useBench } from '../state/bench.ts';
 import { change, useProject } from '../state/project.ts';
@@ -349,7 +351,10 @@ export function removeElement(id: string): void {
     const gone = [...inside, ...instances];
     const without = withoutReactionsTo(
       gone,
-      gone.reduce((d, one) => drop(d, 'elements', one), document),
+      openingWithout(
+        gone.reduce((d, one) => drop(d, 'elements', one), document),
+        { elements: gone },
+      ),
     );
     if (element.mount.kind !== 'floating') return without;
     const { anchor } = element.mount;
@@ -405,6 +410,17 @@ export function thinned(poses: RoutePose[]): RoutePose[] {
     if (off > 0.001 || turned > 1e-7) out.push(pose);
   }
   return out;
+}
+
+/** Removes a route; the bench goes on with another. */
+export function removeRoute(id: string): void {
+  const { document } = useProject.getState();
+  const name = document?.routes[id]?.name;
+  if (name === undefined || !change(`Remove ${name}`, (d) => withoutRoute(d, id))) return;
+  const { route, pose, info } = useBench.getState();
+  const [next = ''] = inOrder(useProject.getState().document?.routes ?? {})[0] ?? [];
+  // Where the route was the camera stays, and is free.
+  if (route === id) useBench.setState({ route: next, timeS: 0, playing: false, pose: pose ?? info?.pose ?? null });
 }
 
 export function addRoute({ poses, feeds, phases }: Recorded): string | null {

@@ -37,7 +37,6 @@ import {
   routePose,
   type Solver,
   STEPS,
-  sameValue,
   screenRay,
   solve,
   solveTo,
@@ -62,9 +61,9 @@ import { useLive } from '../state/live.ts';
 import type { Recorded } from './edits.ts';
 import { drawOutside, outsideProjection } from './outside.ts';
 import { Places, rowFor } from './places.ts';
+import { Recording } from './recording.ts';
 import { Trying } from './trying.ts';
 
-const ROUTE_SAMPLE_S = 0.1;
 const REACH_M = 4000;
 /** Pictures farther apart than this are slow. */
 const SLOW_MS = 45;
@@ -106,8 +105,7 @@ export class Engine {
   private highestM = 0;
   intent: Intent = { right: 0, up: 0, forward: 0, fast: false };
   private outsidePose: Pose | null = null;
-  private recorded: { timeS: number; pose: Pose }[] = [];
-  private recordedLive: Pick<Recorded, 'feeds' | 'phases'> = { feeds: [], phases: [] };
+  private readonly recording = new Recording();
   private tileTurn = 0;
   private readonly unsubscribe: (() => void)[];
   private calm: ReturnType<typeof setTimeout> | undefined;
@@ -412,10 +410,7 @@ export class Engine {
       useBench.setState({ timeS });
     }
     if (state.recording) {
-      const timeS = useBench.getState().timeS;
-      const last = this.recorded.at(-1);
-      if (!last || timeS - last.timeS >= ROUTE_SAMPLE_S) this.recorded.push({ timeS, pose: this.pose() });
-      this.recordLive(timeS);
+      this.recording.sample(useBench.getState().timeS, this.pose(), this.phase(), this.document);
     }
     return steering || falling || busy || state.playing || state.recording;
   }
@@ -522,35 +517,14 @@ export class Engine {
 
   startRecording(): void {
     const pose = this.pose();
-    this.recorded = [];
-    this.recordedLive = { feeds: [], phases: [] };
+    this.recording.start();
     useBench.setState({ recording: true, playing: true, timeS: 0, pose });
     this.invalidate();
   }
-  /** What is set by hand while recording goes with the route; sources are functions of its time anyway. */
-  private recordLive(timeS: number): void {
-    const { feeds, phases } = this.recordedLive;
-    const phase = this.phase();
-    if (phase !== null && phases.at(-1)?.phase !== phase) phases.push({ timeS, phase });
-    for (const [feed, value] of Object.entries(useLive.getState().held))
-      if (this.document.feeds[feed] && !sameValue(feeds.findLast((f) => f.feed === feed)?.value, value)) feeds.push({ timeS, feed, value });
-  }
-
   /** What was walked, with times from 0. */
   stopRecording(): Recorded {
     useBench.setState({ recording: false, playing: false });
-    const round = (v: number, p: number) => Number(v.toFixed(p));
-    const first = this.recorded[0]?.timeS ?? 0;
-    const since = <T extends { timeS: number }>(entry: T): T => ({ ...entry, timeS: round(Math.max(0, entry.timeS - first), 3) });
-    return {
-      poses: this.recorded.map(({ timeS, pose }) => ({
-        timeS: round(timeS - first, 3),
-        position: pose.position.map((v) => round(v, 4)) as Vec3,
-        rotation: pose.rotation.map((v) => round(v, 6)) as [number, number, number, number],
-      })),
-      feeds: this.recordedLive.feeds.map(since),
-      phases: this.recordedLive.phases.map(since),
-    };
+    return this.recording.stop();
   }
 
   /** The level alone, as a camera somewhere sees it; for views that draw over it themselves. */

@@ -1,10 +1,13 @@
 /** The plan: the level from above, with routes, zones, ranges and readable areas to look at and to change. */
 import { routeDurationS } from '@foreshore/core';
 import { inOrder } from '@foreshore/document';
+import { TextInput } from '@mantine/core';
+import { IconTrash } from '@tabler/icons-react';
 import { Link, useParams } from 'react-router';
 import { Content } from '../bench/content.tsx';
 import { EngineContext } from '../bench/context.ts';
 import { Choice } from '../bench/editing.tsx';
+import { removeRoute } from '../bench/edits.ts';
 import { showArea, useArea } from '../bench/use-area.ts';
 import { useOpened } from '../bench/use-opened.ts';
 import { Header } from '../shell/header.tsx';
@@ -62,6 +65,20 @@ function Side() {
               onChange={(id) => useBench.setState({ route: id, timeS: 0, pose: null })}
             />
             {way && (
+              <TextInput
+                key={`${route} ${way.name}`}
+                size="xs"
+                label="Name of the route"
+                defaultValue={way.name}
+                onBlur={({ currentTarget }) => {
+                  const name = currentTarget.value.trim();
+                  if (name && name !== way.name)
+                    change('Rename a route', (d) => ({ ...d, routes: { ...d.routes, [route]: { ...way, name } } }));
+                  else currentTarget.value = way.name;
+                }}
+              />
+            )}
+            {way && (
               <NumberField
                 label="Takes"
                 unit="s"
@@ -88,6 +105,11 @@ function Side() {
                   onChange={(event) => useBench.setState({ timeS: Number(event.currentTarget.value), pose: null, playing: false })}
                 />
               </label>
+            )}
+            {way && (
+              <button type="button" className="text-button plan-remove" onClick={() => removeRoute(route)}>
+                <IconTrash size={15} aria-hidden="true" /> Remove the route
+              </button>
             )}
             <Choice
               label="Readable area of the selection"

@@ -1,0 +1,71 @@
+/** What refers to what: Low Water has every sort of reference, and any part of it can be taken out without leaving one behind. */
+import { readFileSync } from 'node:fs';
+import { describe, expect, it } from 'vitest';
+import {
+  type Document,
+  findFaults,
+  openingWithout,
+  readDocument,
+  withoutFeed,
+  withoutFont,
+  withoutPicture,
+  withoutRoute,
+} from './index.ts';
+
+const demo = readDocument(readFileSync(new URL('../../../demo/low-water.json', import.meta.url), 'utf8'));
+
+describe('what is taken out of Low Water', () => {
+  it.each<[string, readonly string[], (id: string) => Document]>([
+    ['a feed', Object.keys(demo.feeds), (id) => withoutFeed(demo, id)],
+    ['a picture', Object.keys(demo.pictures ?? {}), (id) => withoutPicture(demo, id)],
+    ['a font', Object.keys(demo.fonts ?? {}), (id) => withoutFont(demo, id)],
+    ['a route', Object.keys(demo.routes), (id) => withoutRoute(demo, id)],
+  ])('%s leaves nothing that refers to it', (what, ids, without) => {
+    if (what !== 'a font') expect(ids.length).toBeGreaterThan(1);
+    for (const id of ids) expect(findFaults(without(id)), id).toEqual([]);
+  });
+  it('a route or an element that it opened with leaves the rest of how it opens', () => {
+    const opening = { route: 'out-to-the-lamp', selection: 'prompt-wheel', timeS: 8 };
+    const d: Document = { ...demo, opening };
+    expect(withoutRoute(d, 'out-to-the-lamp').opening).toEqual({ selection: 'prompt-wheel', timeS: 8 });
+    expect(withoutRoute(d, 'over-the-flats').opening).toEqual(opening);
+    expect(openingWithout(d, { elements: ['prompt-wheel'] }).opening).toEqual({ route: 'out-to-the-lamp', timeS: 8 });
+    const { opening: _, ...none } = demo;
+    expect(openingWithout(none as Document, { route: 'out-to-the-lamp' })).not.toHaveProperty('opening');
+  });
+});
+
+describe('a reference to what is not there is refused, with where it is', () => {
+  /** A copy with one thing changed, whatever it is. */
+  const broken = (edit: (d: Record<string, never>) => void): Document => {
+    const copy = structuredClone(demo) as unknown as Record<string, never>;
+    edit(copy);
+    return copy as unknown as Document;
+  };
+  // biome-ignore lint/suspicious/noExplicitAny: documents that are wrong have no type
+  it.each<[string, (d: any) => void]>([
+    ['/opening/route', (d) => Object.assign(d.opening, { route: 'gone' })],
+    ['/opening/selection', (d) => Object.assign(d.opening, { selection: 'gone' })],
+    ['/elements/prompt-wheel/mount/anchor', (d) => Object.assign(d.elements['prompt-wheel'].mount, { anchor: 'gone' })],
+    ['/elements/prompt-wheel/press/action', (d) => Object.assign(d.elements['prompt-wheel'].press, { action: 'gone' })],
+    ['/elements/prompt-wheel/of', (d) => Object.assign(d.elements['prompt-wheel'], { of: 'gone' })],
+    ['/elements/prompt-wheel/of', (d) => Object.assign(d.elements['prompt-wheel'], { of: 'dinghy' })],
+    ['/elements/prompt-wheel/show/phases/ashore', (d) => Object.assign(d.elements['prompt-wheel'].show.phases, { ashore: 'hidden' })],
+    ['/elements/warmth-bar/source', (d) => Object.assign(d.elements['warmth-bar'], { source: 'gone' })],
+    ['/elements/warmth-bar/mount/group', (d) => Object.assign(d.elements['warmth-bar'].mount, { group: 'dinghy' })],
+    ['/actions/turn/reactions/1/feed', (d) => Object.assign(d.actions.turn.reactions[1], { feed: 'gone' })],
+    ['/level/clips/Door/feed', (d) => Object.assign(d.level.clips.Door, { feed: 'gone' })],
+    [
+      '/routes/out-to-the-lamp/feeds/0/feed',
+      (d) => Object.assign(d.routes['out-to-the-lamp'], { feeds: [{ timeS: 0, feed: 'gone', value: 1 }] }),
+    ],
+    [
+      '/routes/out-to-the-lamp/phases/0/phase',
+      (d) => Object.assign(d.routes['out-to-the-lamp'], { phases: [{ timeS: 0, phase: 'gone' }] }),
+    ],
+  ])('%s', (pointer, edit) => {
+    const faults = findFaults(broken(edit as never));
+    expect(faults.map((fault) => fault.pointer)).toContain(pointer);
+    expect(faults.every(({ message }) => message.length > 10)).toBe(true);
+  });
+});

@@ -1,0 +1,238 @@
+/** What refers to what in a document: everything that is named must be there, of the right kind, and lead nowhere back to itself. */
+import { z } from 'zod';
+import { GATES } from './gates.ts';
+import { type Action, type Anchor, type Condition, type Document, documentShape, type Element } from './schema.ts';
+
+type Path = (string | number)[];
+/** What a document is looked through with: who refers to what is not there is told of. */
+interface Telling {
+  doc: Document;
+  /** Something is wrong at a path. @param reference it is about what refers to what. */
+  fault(path: Path, message: string, reference?: boolean): void;
+  /** Tells if an id is not among a collection; gives whether it is. */
+  needs(path: Path, collection: keyof Document, id: string): boolean;
+  /** Tells if an anchor that is there has no one place at all times. */
+  fixedPlace(path: Path, id: string): void;
+}
+
+function telling(doc: Document, ctx: z.RefinementCtx): Telling {
+  const fault: Telling['fault'] = (path, message, reference = false) =>
+    ctx.addIssue({ code: 'custom', path, message, ...(reference && { params: { reference: true } }) });
+  return {
+    doc,
+    fault,
+    needs: (path, collection, id) => {
+      if (Object.hasOwn((doc[collection] as object | undefined) ?? {}, id)) return true;
+      fault(path, `refers to "${id}", which is not among the ${collection}`, true);
+      return false;
+    },
+    fixedPlace: (path, id) => {
+      const kind = doc.anchors[id]?.kind;
+      if (kind !== 'nodes' && kind !== 'event') return;
+      const message = kind === 'nodes' ? `"${id}" stands at many nodes` : `"${id}" has no place before its event`;
+      fault(path, `${message}; one place is needed here`, true);
+    },
+  };
+}
+
+/** Shape and references both. */
+export const documentSchema = documentShape.superRefine((doc, ctx) => {
+  const t = telling(doc, ctx);
+  for (const [id, anchor] of Object.entries(doc.anchors)) checkAnchor(t, id, anchor);
+  for (const [id, element] of Object.entries(doc.elements)) checkElement(t, id, element);
+  for (const part of ['picture', 'overActing'] as const) {
+    const picture = doc.cursor?.[part] ?? null;
+    if (picture !== null) t.needs(['cursor', part], 'pictures', picture);
+  }
+  const { route: first, selection } = doc.opening ?? {};
+  if (first !== undefined) t.needs(['opening', 'route'], 'routes', first);
+  if (selection !== undefined) t.needs(['opening', 'selection'], 'elements', selection);
+  for (const [id, action] of Object.entries(doc.actions ?? {})) checkAction(t, id, action);
+  for (const [clip, { feed }] of Object.entries(doc.level?.clips ?? {})) t.needs(['level', 'clips', clip, 'feed'], 'feeds', feed);
+  for (const [id, { source }] of Object.entries(doc.feeds)) {
+    if (source?.kind !== 'distance' && source?.kind !== 'place') continue;
+    const at = ['feeds', id, 'source', 'anchor'];
+    if (t.needs(at, 'anchors', source.anchor)) t.fixedPlace(at, source.anchor);
+  }
+  for (const [id, route] of Object.entries(doc.routes)) {
+    for (const [i, { feed }] of route.feeds.entries()) t.needs(['routes', id, 'feeds', i, 'feed'], 'feeds', feed);
+    for (const [i, { phase }] of route.phases.entries()) t.needs(['routes', id, 'phases', i, 'phase'], 'phases', phase);
+  }
+});
+
+function checkAnchor(t: Telling, id: string, anchor: Anchor): void {
+  const { doc } = t;
+  const at = ['anchors', id];
+  if (anchor.kind === 'event') {
+    if (anchor.feed === null || !t.needs([...at, 'feed'], 'feeds', anchor.feed)) return;
+    const kind = doc.feeds[anchor.feed]?.kind;
+    if (kind !== 'event') t.fault([...at, 'feed'], `"${anchor.feed}" is a ${kind}, not an event`);
+  }
+  if (anchor.zone?.kind === 'mesh' && !('node' in anchor ? anchor.node : anchor.kind === 'nodes'))
+    t.fault([...at, 'zone'], 'only an anchor on a node has a mesh for its zone');
+  if (anchor.kind !== 'midpoint') return;
+  for (const end of ['first', 'second'] as const)
+    if (t.needs([...at, end], 'anchors', anchor[end])) t.fixedPlace([...at, end], anchor[end]);
+  if (leadsBack(doc.anchors, id)) t.fault(at, 'this midpoint depends on itself', true);
+}
+
+function checkElement(t: Telling, id: string, element: Element): void {
+  const at = ['elements', id];
+  checkCarried(t, id, element);
+  checkGates(t, at, element);
+  if ('source' in element && element.source !== null) t.needs([...at, 'source'], 'feeds', element.source);
+  for (const [path, picture] of picturesOf(element)) t.needs([...at, ...path], 'pictures', picture);
+  const font = element.kind === 'label' ? element.paint.font : undefined;
+  // Fonts are named by their family.
+  if (font !== undefined && !Object.values(t.doc.fonts ?? {}).some((f) => f.name === font))
+    t.fault([...at, 'paint', 'font'], `refers to "${font}", which is not among the fonts`, true);
+  if (element.kind === 'instance' && t.needs([...at, 'of'], 'elements', element.of)) {
+    const of = t.doc.elements[element.of];
+    if (of?.kind !== 'group' || !of.template) t.fault([...at, 'of'], `"${element.of}" is not a template`, true);
+    else if (containsItself(t.doc.elements, id)) t.fault([...at, 'of'], 'this instance is inside of its own template', true);
+  }
+  for (const [path, kind, value] of parameterReferences(t.doc.elements, element))
+    t.needs([...at, ...path], kind === 'feed' ? 'feeds' : 'pictures', value);
+  for (const [i, { feed }] of (element.pointer?.offWhen ?? []).entries()) t.needs([...at, 'pointer', 'offWhen', i, 'feed'], 'feeds', feed);
+  const sends = element.pointer?.action ?? null;
+  if (sends !== null) t.needs([...at, 'pointer', 'action'], 'actions', sends);
+  for (const phase of Object.keys(element.show?.phases ?? {})) t.needs([...at, 'show', 'phases', phase], 'phases', phase);
+  checkConditions(t, element.show?.conditions ?? [], [...at, 'show', 'conditions']);
+}
+
+/** How an element is carried: by an anchor, or inside of a group. */
+function checkCarried(t: Telling, id: string, { mount, size }: Element): void {
+  const at = ['elements', id];
+  if (mount.kind === 'floating') t.needs([...at, 'mount', 'anchor'], 'anchors', mount.anchor);
+  else if (size.rule === 'world') t.fault([...at, 'size', 'rule'], 'only what floats in the world can have its size in the world');
+  if (mount.kind !== 'inside') return;
+  const path = [...at, 'mount', 'group'];
+  if (!t.needs(path, 'elements', mount.group)) return;
+  const group = t.doc.elements[mount.group];
+  if (group?.kind !== 'group') t.fault(path, `"${mount.group}" is a ${group?.kind}, not a group`);
+  else if (insideItself(t.doc.elements, id)) t.fault(path, 'this element is inside itself', true);
+}
+
+/** What must be so in the world for an element to show, and what its key sends. */
+function checkGates(t: Telling, at: Path, element: Element): void {
+  const { mount, about } = element;
+  if (about !== undefined && t.needs([...at, 'about'], 'anchors', about)) t.fixedPlace([...at, 'about'], about);
+  const isPattern = element.kind === 'group' && element.template?.only === true;
+  const may = mount.kind === 'floating' || (mount.kind === 'glass' && (about !== undefined || isPattern));
+  for (const gate of GATES)
+    if (element[gate] !== undefined && !may)
+      t.fault(
+        [...at, gate],
+        mount.kind === 'inside'
+          ? 'what is inside of a group shows with it: set this on the outermost one'
+          : 'on the glass this needs `about`, the anchor that it is about',
+      );
+  if (element.sightline?.to === 'element' && mount.kind !== 'floating')
+    t.fault([...at, 'sightline', 'to'], 'only the box of what floats stands in the world');
+  const pressed = element.press?.action ?? (element.kind === 'key' ? element.action : null);
+  if (pressed !== null) t.needs([...at, ...(element.press ? ['press'] : []), 'action'], 'actions', pressed);
+}
+
+function checkConditions(t: Telling, conditions: readonly Condition[], path: Path): void {
+  conditions.forEach((c, i) => {
+    if (c.kind === 'group') checkConditions(t, c.conditions, [...path, i, 'conditions']);
+    else t.needs([...path, i, 'feed'], 'feeds', c.feed);
+  });
+}
+
+function checkAction(t: Telling, id: string, { reactions, keys }: Action): void {
+  for (const [device, picture] of Object.entries(keys?.pictures ?? {}))
+    t.needs(['actions', id, 'keys', 'pictures', device], 'pictures', picture);
+  reactions.forEach((reaction, i) => {
+    const at = ['actions', id, 'reactions', i];
+    if ('feed' in reaction) t.needs([...at, 'feed'], 'feeds', reaction.feed);
+    if ('phase' in reaction) t.needs([...at, 'phase'], 'phases', reaction.phase);
+    if ('element' in reaction) t.needs([...at, 'element'], 'elements', reaction.element);
+    if ('action' in reaction) t.needs([...at, 'action'], 'actions', reaction.action);
+    for (const [k, { feed }] of reaction.when.entries()) t.needs([...at, 'when', k, 'feed'], 'feeds', feed);
+  });
+}
+
+/** Every picture an element names, with where it names it. */
+export function picturesOf(element: Element): [path: (string | number)[], picture: string][] {
+  const out: [(string | number)[], string][] = [];
+  const name = (path: (string | number)[], picture: string | null | undefined) => {
+    if (picture !== null && picture !== undefined) out.push([path, picture]);
+  };
+  if (element.kind === 'picture') name(['picture'], element.picture);
+  if (element.kind === 'gauge') {
+    const { form } = element;
+    if (form.kind === 'stages') for (const [i, picture] of form.pictures.entries()) name(['form', 'pictures', i], picture);
+    else if (form.kind === 'picture' || form.kind === 'pips') {
+      name(['form', 'picture'], form.picture);
+      name(['form', 'behind'], form.behind);
+    }
+  }
+  return out;
+}
+
+/** Feeds and pictures that parameters have as their values, in a template and in its instances. */
+function parameterReferences(
+  elements: Record<string, Element>,
+  element: Element,
+): [path: string[], kind: 'feed' | 'picture', value: string][] {
+  const of = element.kind === 'instance' && Object.hasOwn(elements, element.of) ? elements[element.of] : element;
+  if (of?.kind !== 'group' || !of.template) return [];
+  return Object.entries(of.template.parameters).flatMap(([name, { kind, initial }]): [string[], 'feed' | 'picture', string][] => {
+    if (kind !== 'feed' && kind !== 'picture') return [];
+    const value = element.kind === 'instance' ? element.values[name] : initial;
+    const path = element.kind === 'instance' ? ['values', name] : ['template', 'parameters', name, 'initial'];
+    return typeof value === 'string' && value !== '' ? [[path, kind, value]] : [];
+  });
+}
+
+/** Whether what an instance stands for has that instance in it, directly or through other templates. */
+function containsItself(elements: Record<string, Element>, start: string): boolean {
+  const within = new Map<string, string[]>();
+  for (const [id, { mount }] of Object.entries(elements))
+    if (mount.kind === 'inside') within.set(mount.group, [...(within.get(mount.group) ?? []), id]);
+  const seen = new Set<string>();
+  const first = elements[start];
+  const open = first?.kind === 'instance' ? [first.of] : [];
+  for (let id = open.pop(); id !== undefined; id = open.pop()) {
+    if (id === start) return true;
+    if (seen.has(id)) continue;
+    seen.add(id);
+    const element = elements[id];
+    if (element?.kind === 'instance') open.push(element.of);
+    open.push(...(within.get(id) ?? []));
+  }
+  return false;
+}
+
+function insideItself(elements: Record<string, Element>, start: string): boolean {
+  const seen = new Set<string>();
+  for (let id: string | null = start; id !== null; ) {
+    const mount: Element['mount'] | undefined = Object.hasOwn(elements, id) ? elements[id]?.mount : undefined;
+    id = mount?.kind === 'inside' ? mount.group : null;
+    if (id === start) return true;
+    if (id !== null && seen.has(id)) return false;
+    if (id !== null) seen.add(id);
+  }
+  return false;
+}
+
+function leadsBack(anchors: Record<string, Anchor>, start: string): boolean {
+  const seen = new Set<string>();
+  const open = [start];
+  for (let id = open.pop(); id !== undefined; id = open.pop()) {
+    const anchor = Object.hasOwn(anchors, id) ? anchors[id] : undefined;
+    if (anchor?.kind !== 'midpoint') continue;
+    for (const next of [anchor.first, anchor.second]) {
+      if (next === start) return true;
+      if (!seen.has(next)) {
+        seen.add(next);
+        open.push(next);
+      }
+    }
+  }
+  return false;
+}
+
+/** The shape as JSON Schema (draft 2020-12); what refers to what is checked beyond it. */
+export const documentJsonSchema = (): string => `${JSON.stringify(z.toJSONSchema(documentSchema, { unrepresentable: 'any' }), null, 2)}\n`;
