@@ -1,12 +1,12 @@
 /** The readable area in the picture: contours of character height on the ground, with their numerals, as soundings on a chart. */
-import { useBench } from '../state/bench.ts';
+import { useBenchPart } from '../state/bench.ts';
 import { useEngine } from './context.ts';
 import { Contour, numeralSpots } from './contours.tsx';
 import { useArea } from './use-area.ts';
 
 export function AreaMarks({ scale, size }: { scale: number; size: [number, number] }) {
   const engine = useEngine();
-  const { area } = useBench();
+  const { area } = useBenchPart('area');
   const shown = useArea((s) => s.shown);
   if (area === 'off' || !shown) return null;
   // Of all contours together, so that no two numerals run into each other.

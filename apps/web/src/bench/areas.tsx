@@ -1,6 +1,6 @@
 /** While trying, and where asked for: what takes the pointer where. */
 import { sourceOf } from '@foreshore/core';
-import { useBench } from '../state/bench.ts';
+import { useBenchPart } from '../state/bench.ts';
 import { shownDocument, useProject } from '../state/project.ts';
 import { useEngine } from './context.ts';
 
@@ -12,7 +12,7 @@ const STYLES = {
 
 export function Areas({ scale, size: [w, h] }: { scale: number; size: [number, number] }) {
   const engine = useEngine();
-  const { areas, pointed, info } = useBench();
+  const { areas, pointed, info } = useBenchPart('areas', 'pointed', 'info');
   const document = useProject(shownDocument);
   if (!document || !info) return null;
   const name = pointed ? document.elements[sourceOf(pointed)]?.name : null;

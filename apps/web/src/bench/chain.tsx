@@ -5,7 +5,7 @@ import type { Element } from '@foreshore/document';
 import { IconAlertTriangle, IconCheck, IconCircleDashed, IconX } from '@tabler/icons-react';
 import { useEffect, useState } from 'react';
 import { say } from '../shell/notices.tsx';
-import { useBench } from '../state/bench.ts';
+import { useBench, useBenchPart } from '../state/bench.ts';
 import { hold, useLive } from '../state/live.ts';
 import { shownDocument, useProject } from '../state/project.ts';
 import { useEngine } from './context.ts';
@@ -122,7 +122,7 @@ function Mends() {
 const isGate = (step: StepName): boolean => step === 'range' || step === 'sightline' || step === 'claim';
 
 export function Chain() {
-  const { info, openStep, selection } = useBench();
+  const { info, openStep, selection } = useBenchPart('info', 'openStep', 'selection');
   const element = useProject((s) => (selection ? shownDocument(s)?.elements[selection] : undefined));
   const gateable = element !== undefined && isGateable(element);
   if (!selection || !info || info.links.length === 0)

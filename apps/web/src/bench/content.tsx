@@ -3,7 +3,7 @@ import type { Stretch } from '@foreshore/checks';
 import { type Document, type Element, inOrder } from '@foreshore/document';
 import { IconCopy, IconMapPin, IconTrash } from '@tabler/icons-react';
 import { unwired } from '../shell/unwired.ts';
-import { useBench } from '../state/bench.ts';
+import { useBench, useBenchPart } from '../state/bench.ts';
 import { shownDocument, useProject } from '../state/project.ts';
 import { useEngine } from './context.ts';
 import { editElement, removeElement } from './edits.ts';
@@ -49,7 +49,7 @@ const NO_BAND: readonly Stretch[] = [];
 export function Content() {
   const engine = useEngine();
   const document = useProject(shownDocument);
-  const { selection, also } = useBench();
+  const { selection, also } = useBenchPart('selection', 'also');
   const band = useShownBands((s) => s.bands.get(selection ?? '')) ?? NO_BAND;
   const element = selection ? document?.elements[selection] : undefined;
   if (!selection || !element || !document)

@@ -3,7 +3,7 @@ import { type End, type Extreme, extremes, valuesAtEnd } from '@foreshore/checks
 import { compile } from '@foreshore/core';
 import type { FeedValue } from '@foreshore/document';
 import { useMemo } from 'react';
-import { useBench } from '../state/bench.ts';
+import { useBench, useBenchPart } from '../state/bench.ts';
 import { useLive } from '../state/live.ts';
 import { shownDocument, useProject } from '../state/project.ts';
 import { useEngine } from './context.ts';
@@ -35,7 +35,7 @@ export function showEnd(end: End | null): void {
 export function ExtremesPanel() {
   const engine = useEngine();
   const document = useProject(shownDocument);
-  const { extreme, viewer } = useBench();
+  const { extreme, viewer } = useBenchPart('extreme', 'viewer');
   const phase = engine.phase();
   const found = useMemo(() => (document ? extremes(compile(document, null), engine.shaper, phase) : []), [document, phase, engine]);
   if (!document) return null;

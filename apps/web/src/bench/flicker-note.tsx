@@ -3,7 +3,7 @@ import { flickers, type Stretch } from '@foreshore/checks';
 import { STEPS } from '@foreshore/core';
 import type { Element } from '@foreshore/document';
 import { useEffect, useState } from 'react';
-import { useBench } from '../state/bench.ts';
+import { useBench, useBenchPart } from '../state/bench.ts';
 import { useProject } from '../state/project.ts';
 import { askWorker } from '../workers/asks.ts';
 import type { Cured } from '../workers/asks-job.ts';
@@ -12,7 +12,7 @@ import { editElement } from './edits.ts';
 
 export function FlickerNote({ id, band }: { id: string; band: readonly Stretch[] }) {
   const document = useProject((s) => s.document);
-  const { viewer, route } = useBench();
+  const { viewer, route } = useBenchPart('viewer', 'route');
   const found = flickers(band);
   const [cures, setCures] = useState<Cured[] | null>(null);
   const any = found.length > 0;

@@ -1,6 +1,6 @@
 /** What the gates of the selection are about, drawn in the picture: its zone, the ring of its range, the sight lines to where they stop. */
 import type { StepName } from '@foreshore/core';
-import { useBench } from '../state/bench.ts';
+import { useBenchPart } from '../state/bench.ts';
 import { useEngine } from './context.ts';
 
 const PAPER = '#FBF8F0';
@@ -16,7 +16,7 @@ const path = (points: readonly Point[]): string => points.map(([x, y], k) => `${
 
 export function GateMarks({ id, scale, size: [w, h] }: { id: string; scale: number; size: [number, number] }) {
   const engine = useEngine();
-  const { openStep, info } = useBench();
+  const { openStep, info } = useBenchPart('openStep', 'info');
   const marks = engine.places.gateMarks(id);
   if (!marks) return null;
   const handle = engine.places.zoneHandle(id);

@@ -1,5 +1,5 @@
 /** Outlines of what is hidden, where it would be: to be seen, and selected. */
-import { useBench } from '../state/bench.ts';
+import { useBenchPart } from '../state/bench.ts';
 import { useEngine } from './context.ts';
 
 const PAPER = '#FBF8F0';
@@ -7,7 +7,7 @@ const RED = '#BF3F2B';
 
 export function Ghosts({ scale, size: [w, h] }: { scale: number; size: [number, number] }) {
   const engine = useEngine();
-  const { ghosts, selection, mode } = useBench();
+  const { ghosts, selection, mode } = useBenchPart('ghosts', 'selection', 'mode');
   if (!ghosts) return null;
   return (
     <svg className="handles" viewBox={`0 0 ${w} ${h}`}>

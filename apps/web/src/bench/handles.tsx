@@ -1,5 +1,5 @@
 /** Handles of the selection in the picture: its anchor or pin, its box, its size, and its ghost where it is hidden. */
-import { useBench } from '../state/bench.ts';
+import { useBenchPart } from '../state/bench.ts';
 import { shownDocument, useProject } from '../state/project.ts';
 import { useEngine } from './context.ts';
 import { GateMarks } from './gate-marks.tsx';
@@ -22,7 +22,7 @@ interface Props {
 
 export function Handles({ scale, size: [w, h], guides, pins }: Props) {
   const engine = useEngine();
-  const { info, selection, also } = useBench();
+  const { info, selection, also } = useBenchPart('info', 'selection', 'also');
   const document = useProject(shownDocument);
   const element = selection ? document?.elements[selection] : undefined;
   if (!info?.point || !info.rect || !element || !selection || !document) return null;

@@ -2,7 +2,7 @@
 
 import type { Device } from '@foreshore/document';
 import { Switch } from '@mantine/core';
-import { useBench } from '../state/bench.ts';
+import { useBench, useBenchPart } from '../state/bench.ts';
 import { resetLive, useLive } from '../state/live.ts';
 import { Choice } from './editing.tsx';
 
@@ -15,7 +15,7 @@ const DEVICE_WORDS: Record<Device, string> = {
 
 export function LiveList() {
   const { log, held, phase } = useLive();
-  const { areas, device } = useBench();
+  const { areas, device } = useBenchPart('areas', 'device');
   const changed = Object.keys(held).length > 0 || phase !== null;
   return (
     <section className="section" aria-label="What was sent">

@@ -11,7 +11,7 @@ import {
   type WheelEvent,
 } from 'react';
 import { say } from '../shell/notices.tsx';
-import { type Hover, LOOK, select, useBench } from '../state/bench.ts';
+import { type Hover, LOOK, select, useBench, useBenchPart } from '../state/bench.ts';
 import { useLive } from '../state/live.ts';
 import { change, draft, dropDraft, shownDocument, useProject } from '../state/project.ts';
 import { AreaMarks } from './area-marks.tsx';
@@ -71,7 +71,20 @@ const STEER: Record<string, ['right' | 'up' | 'forward', number]> = {
 export function Picture() {
   const engine = useEngine();
   const document = useProject(shownDocument);
-  const { viewer, mode, outside, ghosts, extreme, hover, typing, recording, flying, info, selection, language } = useBench();
+  const { viewer, mode, outside, ghosts, extreme, hover, typing, recording, flying, info, selection, language } = useBenchPart(
+    'viewer',
+    'mode',
+    'outside',
+    'ghosts',
+    'extreme',
+    'hover',
+    'typing',
+    'recording',
+    'flying',
+    'info',
+    'selection',
+    'language',
+  );
   useLive();
   useReadableArea();
   const area = useRef<HTMLDivElement>(null);

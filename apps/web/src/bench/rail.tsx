@@ -3,7 +3,7 @@ import { formatArcmin } from '@foreshore/core';
 import { inOrder, type Viewer } from '@foreshore/document';
 import { IconCheck, IconMinus, IconX } from '@tabler/icons-react';
 import { useLayoutEffect, useRef } from 'react';
-import { useBench, type Verdict } from '../state/bench.ts';
+import { useBench, useBenchPart, type Verdict } from '../state/bench.ts';
 import { shownDocument, useProject } from '../state/project.ts';
 import { STEP_TITLES } from './chain.tsx';
 import { Content } from './content.tsx';
@@ -22,7 +22,9 @@ function verdictOf(verdict: Verdict | undefined, selected: boolean): { kind: 'no
   return { kind: 'yes', text: verdict.capArcmin > 0 ? `${formatArcmin(verdict.capArcmin)} arcmin` : 'shown' };
 }
 
-function VerdictText({ verdict }: { verdict: Verdict | undefined }) {
+/** What a viewer's present frame says of the selection; it alone is made anew with every picture. */
+function VerdictText({ viewer }: { viewer: string }) {
+  const verdict = useBench((s) => s.info?.verdicts.find((v) => v.viewer === viewer));
   const { kind, text } = verdictOf(verdict, useBench.getState().selection !== null);
   const Icon = kind === 'yes' ? IconCheck : kind === 'no' ? IconX : IconMinus;
   return (
@@ -35,7 +37,7 @@ function VerdictText({ verdict }: { verdict: Verdict | undefined }) {
 
 const TILE = { width: 178, height: 92 };
 
-function Tile({ id, viewer, verdict }: { id: string; viewer: Viewer; verdict: Verdict | undefined }) {
+function Tile({ id, viewer }: { id: string; viewer: Viewer }) {
   const engine = useEngine();
   const canvas = useRef<HTMLCanvasElement>(null);
   const aspect = viewer.widthPx / viewer.heightPx;
@@ -58,7 +60,7 @@ function Tile({ id, viewer, verdict }: { id: string; viewer: Viewer; verdict: Ve
       </span>
       <span className="tile-text">
         <span className="tile-name">{viewer.name}</span>
-        <VerdictText verdict={verdict} />
+        <VerdictText viewer={id} />
       </span>
     </button>
   );
@@ -67,7 +69,7 @@ function Tile({ id, viewer, verdict }: { id: string; viewer: Viewer; verdict: Ve
 const RAIL_NAMES = { content: 'Content', order: 'Order', viewer: 'Viewer' };
 
 function RailBody() {
-  const { mode, rail, extreme } = useBench();
+  const { mode, rail, extreme } = useBenchPart('mode', 'rail', 'extreme');
   if (mode === 'try') return <LiveList />;
   if (extreme) return <ExtremesPanel />;
   return (
@@ -95,10 +97,9 @@ function RailBody() {
 
 export function Rail() {
   const document = useProject(shownDocument);
-  const { viewer, info, openStep, selection, mode, extreme } = useBench();
+  const { viewer, openStep, selection, mode, extreme } = useBenchPart('viewer', 'openStep', 'selection', 'mode', 'extreme');
   if (!document) return null;
   const viewers = inOrder(document.viewers);
-  const verdict = (id: string) => info?.verdicts.find((v) => v.viewer === id);
   return (
     <aside className="rail" aria-label="Viewers and settings">
       {openStep && selection && mode !== 'try' && !extreme ? (
@@ -114,7 +115,7 @@ export function Rail() {
                 onClick={() => useBench.setState({ viewer: id })}
               >
                 <span style={{ fontWeight: id === viewer ? 700 : 400 }}>{one.name}</span>
-                <VerdictText verdict={verdict(id)} />
+                <VerdictText viewer={id} />
               </button>
             ))}
           </div>
@@ -127,7 +128,7 @@ export function Rail() {
               .filter(([id]) => id !== viewer)
               .slice(0, 4)
               .map(([id, one]) => (
-                <Tile key={id} id={id} viewer={one} verdict={verdict(id)} />
+                <Tile key={id} id={id} viewer={one} />
               ))}
           </div>
           <RailBody />

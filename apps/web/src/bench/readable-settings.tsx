@@ -1,6 +1,6 @@
 /** Readable: the bounds that everything is measured by, each with where it comes from; and the readable area. */
 import { LIMITS, type Limits, limitsOf } from '@foreshore/core';
-import { useBench } from '../state/bench.ts';
+import { useBenchPart } from '../state/bench.ts';
 import { change } from '../state/project.ts';
 import { Choice, NumberRows } from './editing.tsx';
 import type { Props } from './step-settings.tsx';
@@ -17,7 +17,7 @@ const BOUNDS: { key: keyof Limits; label: string; unit: string; source: string; 
 
 export function ReadableSettings({ id, document, element }: Props) {
   const limits = limitsOf(document);
-  const { area, areaOf } = useBench();
+  const { area, areaOf } = useBenchPart('area', 'areaOf');
   const { shown, waiting } = useArea();
   const floating = element.mount.kind === 'floating';
   return (

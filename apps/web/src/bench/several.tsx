@@ -4,7 +4,7 @@ import { type Document, type Element, inOrder } from '@foreshore/document';
 import { Select } from '@mantine/core';
 import { IconTrash } from '@tabler/icons-react';
 import { say } from '../shell/notices.tsx';
-import { useBench } from '../state/bench.ts';
+import { useBench, useBenchPart } from '../state/bench.ts';
 import { change, shownDocument, useProject } from '../state/project.ts';
 import { useEngine } from './context.ts';
 import { instancesAt, removeElement, withElement } from './edits.ts';
@@ -20,7 +20,7 @@ export const movable = (document: Document, { mount }: Element): boolean => {
 export function Several() {
   const engine = useEngine();
   const document = useProject(shownDocument);
-  const { selection, also } = useBench();
+  const { selection, also } = useBenchPart('selection', 'also');
   if (!document || !selection) return null;
   const ids = [selection, ...also];
   const templates = inOrder(document.elements).flatMap(([value, e]) =>

@@ -306,13 +306,17 @@ const SETTINGS: Partial<Record<StepName, (props: Props) => React.ReactNode>> = {
   readable: ReadableSettings,
 };
 
+/** What the step came to in the present frame. */
+function Now({ step }: { step: StepName }) {
+  const link = useBench((s) => s.info?.links.find((l) => l.step === step));
+  return link?.state === 'absent' ? null : <p className="hint">Now: {link?.says}</p>;
+}
+
 export function StepSettings({ step, id }: { step: StepName; id: string }) {
   const document = useProject(shownDocument);
-  const { info } = useBench();
   const element = document?.elements[id];
   const Settings = SETTINGS[step];
   if (!document || !element || !Settings) return null;
-  const link = info?.links.find((l) => l.step === step);
   return (
     <section className="section" aria-label={`${STEP_TITLES[step]} of ${element.name}`}>
       <h2>
@@ -328,7 +332,7 @@ export function StepSettings({ step, id }: { step: StepName; id: string }) {
           <IconX size={16} />
         </button>
       </h2>
-      {link?.state !== 'absent' && <p className="hint">Now: {link?.says}</p>}
+      <Now step={step} />
       <Settings id={id} element={element} document={document} />
     </section>
   );

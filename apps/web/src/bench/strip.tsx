@@ -5,7 +5,7 @@ import { routeDurationS, STEPS, Verdict } from '@foreshore/core';
 import { type Document, inOrder } from '@foreshore/document';
 import { IconArrowBackUp, IconBaselineDensitySmall, IconMenu2, IconMinus, IconPlayerPause, IconPlayerPlay } from '@tabler/icons-react';
 import { type KeyboardEvent, memo, type PointerEvent, useEffect, useMemo, useRef, useState } from 'react';
-import { useBench } from '../state/bench.ts';
+import { useBench, useBenchPart } from '../state/bench.ts';
 import { shownDocument, useProject } from '../state/project.ts';
 import { STEP_TITLES } from './chain.tsx';
 import { useBands } from './use-bands.ts';
@@ -164,7 +164,8 @@ function Ruler({ durationS }: { durationS: number }) {
 }
 
 function Controls({ document, durationS }: { document: Document; durationS: number }) {
-  const { playing, route, pose, timeS, strip } = useBench();
+  const { playing, route, strip } = useBenchPart('playing', 'route', 'strip');
+  const free = useBench((s) => s.pose !== null);
   const routes = inOrder(document.routes);
   const next = { one: 'rows', rows: 'all', all: 'one' } as const;
   return (
@@ -174,7 +175,9 @@ function Controls({ document, durationS }: { document: Document; durationS: numb
         className="icon-button"
         aria-label={playing ? 'Pause' : 'Play'}
         title={playing ? 'Pause (Space)' : 'Play (Space)'}
-        onClick={() => useBench.setState({ playing: !playing, ...(timeS >= durationS && !pose ? { timeS: 0 } : {}) })}
+        onClick={() =>
+          useBench.setState(({ timeS, pose }) => ({ playing: !playing, ...(timeS >= durationS && !pose ? { timeS: 0 } : {}) }))
+        }
       >
         {playing ? <IconPlayerPause size={16} /> : <IconPlayerPlay size={16} />}
       </button>
@@ -193,7 +196,7 @@ function Controls({ document, durationS }: { document: Document; durationS: numb
           ))}
         </select>
       )}
-      {pose && routes.length > 0 && (
+      {free && routes.length > 0 && (
         <button
           type="button"
           className="icon-button"
@@ -217,9 +220,17 @@ function Controls({ document, durationS }: { document: Document; durationS: numb
   );
 }
 
+/** Where on the route time is; faint while the camera is free. */
+function Playhead({ durationS }: { durationS: number }) {
+  const timeS = useBench((s) => s.timeS);
+  const free = useBench((s) => s.pose !== null);
+  const at = Math.max(0, Math.min(1, timeS / durationS));
+  return <div className="playhead" style={{ left: `calc(${NAME_PX}px + (100% - ${NAME_PX}px) * ${at})`, opacity: free ? 0.4 : 1 }} />;
+}
+
 export function Strip() {
   const document = useProject(shownDocument);
-  const { route, selection, timeS, strip, pose } = useBench();
+  const { route, selection, strip } = useBenchPart('route', 'selection', 'strip');
   const { bands, share, failed } = useBands();
   const list = useRef<HTMLDivElement>(null);
   const [scroll, setScroll] = useState({ top: 0, height: 200 });
@@ -322,7 +333,6 @@ export function Strip() {
     0,
     rows.findIndex((row) => row.id === selection),
   );
-  const at = Math.max(0, Math.min(1, timeS / durationS));
   return (
     <section
       className="strip"
@@ -387,7 +397,7 @@ export function Strip() {
           {hovered.timeS.toFixed(1)} s: {hovered.says}
         </div>
       )}
-      {way && <div className="playhead" style={{ left: `calc(${NAME_PX}px + (100% - ${NAME_PX}px) * ${at})`, opacity: pose ? 0.4 : 1 }} />}
+      {way && <Playhead durationS={durationS} />}
     </section>
   );
 }

@@ -3,7 +3,7 @@ import { type Area, areaShare, CONTOURS, contour } from '@foreshore/checks';
 import { limitsOf, type Vec3 } from '@foreshore/core';
 import { useEffect, useRef } from 'react';
 import { create } from 'zustand';
-import { useBench } from '../state/bench.ts';
+import { useBench, useBenchPart } from '../state/bench.ts';
 import { useLive } from '../state/live.ts';
 import { useProject } from '../state/project.ts';
 import type { Answer, Ask } from '../workers/asks-job.ts';
@@ -27,7 +27,17 @@ const COUNTS = [60, 200];
 export function useReadableArea(): void {
   const engine = useEngine();
   const document = useProject((s) => s.document);
-  const { selection, area: wanted, areaOf, viewer, timeS, playing, route, language, device } = useBench();
+  const {
+    selection,
+    area: wanted,
+    areaOf,
+    viewer,
+    timeS,
+    playing,
+    route,
+    language,
+    device,
+  } = useBenchPart('selection', 'area', 'areaOf', 'viewer', 'timeS', 'playing', 'route', 'language', 'device');
   const { held, phase } = useLive();
   const job = useRef(0);
   // While time goes on it stands as it was.

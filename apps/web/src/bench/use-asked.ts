@@ -1,7 +1,7 @@
 /** What is asked of the worker about the selected element in the frame that stands: what would show it, what would mend it. */
 import type { Mend, Offer } from '@foreshore/checks';
 import { useEffect, useState } from 'react';
-import { useBench } from '../state/bench.ts';
+import { useBenchPart } from '../state/bench.ts';
 import { useLive } from '../state/live.ts';
 import { shownDocument, useProject } from '../state/project.ts';
 import { askWorker } from '../workers/asks.ts';
@@ -16,7 +16,17 @@ const STILL_MS = 200;
 function useAsked<A>(kind: 'offers' | 'mends', wanted: boolean, read: (answer: Answer) => A[]): A[] | null {
   const engine = useEngine();
   const document = useProject(shownDocument);
-  const { selection, mode, playing, viewer, pose, timeS, route, language, device } = useBench();
+  const { selection, mode, playing, viewer, pose, timeS, route, language, device } = useBenchPart(
+    'selection',
+    'mode',
+    'playing',
+    'viewer',
+    'pose',
+    'timeS',
+    'route',
+    'language',
+    'device',
+  );
   const { held, phase, forced } = useLive();
   const [answers, setAnswers] = useState<A[] | null>(null);
 
@@ -56,14 +66,14 @@ const mendsIn = (answer: Answer): Mend[] => ('mends' in answer ? answer.mends : 
 
 /** What would show the selection, where it is hidden at the chosen viewer. */
 export function useOffers(): Offer[] | null {
-  const { selection, info } = useBench();
+  const { selection, info } = useBenchPart('selection', 'info');
   const hidden = selection !== null && info !== null && !info.selectionShown && info.links.some(({ state }) => state === 'no');
   return useAsked('offers', hidden, offersIn);
 }
 
 /** What would make the selection readable, where it is shown but falls short at some viewer. */
 export function useMends(): Mend[] | null {
-  const { selection, info } = useBench();
+  const { selection, info } = useBenchPart('selection', 'info');
   const short = selection !== null && info?.selectionShown === true && info.verdicts.some((verdict) => verdict.short !== null);
   return useAsked('mends', short, mendsIn);
 }

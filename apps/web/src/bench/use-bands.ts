@@ -2,7 +2,7 @@
 import type { Stretch } from '@foreshore/checks';
 import { useEffect, useRef, useState } from 'react';
 import { create } from 'zustand';
-import { useBench } from '../state/bench.ts';
+import { useBenchPart } from '../state/bench.ts';
 import { useProject } from '../state/project.ts';
 import type { BandsReply, BandsRequest } from '../workers/bands-job.ts';
 
@@ -15,7 +15,7 @@ export const useShownBands = create<{ bands: ReadonlyMap<string, readonly Stretc
 
 export function useBands(): { bands: ReadonlyMap<string, readonly Stretch[]>; share: number | null; failed: string | null } {
   const document = useProject((s) => s.document);
-  const { viewer, route } = useBench();
+  const { viewer, route } = useBenchPart('viewer', 'route');
   const worker = useRef<Worker | null>(null);
   const job = useRef(0);
   const [bands, setBands] = useState(NONE);

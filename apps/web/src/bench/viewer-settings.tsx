@@ -4,7 +4,7 @@ import { type Document, freeId, orderAfter, type Viewer } from '@foreshore/docum
 import { Select, TextInput } from '@mantine/core';
 import { IconCopy, IconTrash } from '@tabler/icons-react';
 import { NumberField } from '../shell/number-field.tsx';
-import { useBench } from '../state/bench.ts';
+import { useBench, useBenchPart } from '../state/bench.ts';
 import { change, shownDocument, useProject } from '../state/project.ts';
 
 const SIDES = ['left', 'top', 'right', 'bottom'] as const;
@@ -17,7 +17,7 @@ const FITS: { value: Document['glass']['fit']; label: string }[] = [
 
 export function ViewerSettings() {
   const document = useProject(shownDocument);
-  const { viewer: id } = useBench();
+  const { viewer: id } = useBenchPart('viewer');
   const viewer = document?.viewers[id];
   if (!document || !viewer) return null;
   const edit = (what: string, part: Partial<Viewer>) =>

@@ -8,7 +8,7 @@ import { useEffect, useMemo } from 'react';
 import { Link, useParams } from 'react-router';
 import { Header } from '../shell/header.tsx';
 import { Waiting } from '../shell/waiting.tsx';
-import { fromQuery, useAddress, useBench } from '../state/bench.ts';
+import { fromQuery, useAddress, useBench, useBenchPart } from '../state/bench.ts';
 import { useLive } from '../state/live.ts';
 import { change, openProject, shownDocument, useProject } from '../state/project.ts';
 import { Actions } from './actions.tsx';
@@ -43,7 +43,7 @@ export default function Feeds() {
   const { id = '' } = useParams();
   const document = useProject(shownDocument);
   const failed = useProject((s) => s.failed);
-  const { timeS, playing } = useBench();
+  const { timeS, playing } = useBenchPart('timeS', 'playing');
   useEffect(() => {
     useBench.setState({ ...useBench.getInitialState(), ...fromQuery(window.location.search) }, true);
     void openProject(id);
@@ -166,7 +166,7 @@ export default function Feeds() {
 }
 
 function Phases({ document }: { document: Document }) {
-  const { timeS, route } = useBench();
+  const { timeS, route } = useBenchPart('timeS', 'route');
   const chosen = useLive((s) => s.phase);
   const phases = inOrder(document.phases);
   const now = chosen ?? phaseAt(document, document.routes[route] ?? null, timeS);

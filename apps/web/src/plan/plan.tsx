@@ -13,7 +13,7 @@ import { useOpened } from '../bench/use-opened.ts';
 import { Header } from '../shell/header.tsx';
 import { NumberField } from '../shell/number-field.tsx';
 import { Waiting } from '../shell/waiting.tsx';
-import { useAddress, useBench } from '../state/bench.ts';
+import { useAddress, useBench, useBenchPart } from '../state/bench.ts';
 import { change, shownDocument, useProject } from '../state/project.ts';
 import { retimed, speedAt } from './route-edit.ts';
 import { Sheet } from './sheet.tsx';
@@ -44,7 +44,7 @@ export default function Plan() {
 /** The moment, the route and the readable area; and what the selected element contains. */
 function Side() {
   const document = useProject(shownDocument);
-  const { route, timeS, area } = useBench();
+  const { route, timeS, area } = useBenchPart('route', 'timeS', 'area');
   const { shown, waiting } = useArea();
   if (!document) return null;
   const routes = inOrder(document.routes);

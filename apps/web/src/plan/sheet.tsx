@@ -7,7 +7,7 @@ import { useEngine } from '../bench/context.ts';
 import { withAnchor } from '../bench/edits.ts';
 import { rowFor } from '../bench/places.ts';
 import { useReadableArea } from '../bench/use-area.ts';
-import { useBench } from '../state/bench.ts';
+import { useBench, useBenchPart } from '../state/bench.ts';
 import { change, draft, dropDraft, shownDocument, useProject } from '../state/project.ts';
 import { AreaLines, ElementMarks, type OnSheet, ReachHandles, RouteMarks, ScaleBar, Wedge, ZoneMarks } from './marks.tsx';
 import { type ReachHandle, reachHandles, withReach } from './reach.ts';
@@ -41,7 +41,7 @@ const bearing = (dx: number, dz: number): number => (Math.atan2(-dx, -dz) * 180)
 export function Sheet() {
   const engine = useEngine();
   const document = useProject(shownDocument);
-  const { route, timeS, selection, viewer, pose } = useBench();
+  const { route, timeS, selection, viewer, pose } = useBenchPart('route', 'timeS', 'selection', 'viewer', 'pose', 'info');
   useReadableArea();
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);

@@ -3,6 +3,7 @@ import type { Link, Pose, StepName } from '@foreshore/core';
 import type { Device } from '@foreshore/document';
 import { useEffect } from 'react';
 import { create } from 'zustand';
+import { useShallow } from 'zustand/react/shallow';
 
 export type Mode = 'look' | 'place' | 'try';
 
@@ -118,6 +119,10 @@ export const useBench = create<BenchStore>(() => ({
   typing: null,
   info: null,
 }));
+
+/** Some of it: whoever asks is made anew only when one of these changes, not with every picture. */
+export const useBenchPart = <K extends keyof BenchStore>(...keys: K[]): Pick<BenchStore, K> =>
+  useBench(useShallow((s) => Object.fromEntries(keys.map((key) => [key, s[key]])) as Pick<BenchStore, K>));
 
 /** Selects one alone, or with those selected before: then once more lets it go again. */
 export function select(id: string | null, besides = false): void {
