@@ -35,7 +35,7 @@ const PART = 10;
 export const bandIds = (compiled: Compiled): string[] => [...new Set(compiled.sources)];
 
 /** The row that tells of an element that may stand for many: one that is shown; else the one refused last. */
-function tellingRow(failed: Uint8Array, rows: readonly number[]): number {
+export function tellingRow(failed: Uint8Array, rows: readonly number[]): number {
   let best = rows[0] as number;
   for (const row of rows) if ((failed[row] as number) > (failed[best] as number)) best = row;
   return best;

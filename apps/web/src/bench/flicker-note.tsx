@@ -10,25 +10,31 @@ import type { Cured } from '../workers/asks-job.ts';
 import { STEP_TITLES } from './chain.tsx';
 import { editElement } from './edits.ts';
 
+const CALM_MS = 1000;
+
 export function FlickerNote({ id, band }: { id: string; band: readonly Stretch[] }) {
   const document = useProject((s) => s.document);
   const { viewer, route } = useBenchPart('viewer', 'route');
   const found = flickers(band);
   const [cures, setCures] = useState<Cured[] | null>(null);
   const any = found.length > 0;
-  // Solving the route again for each takes seconds: only when it is asked for.
-  const [asked, setAsked] = useState(false);
-  useEffect(() => setAsked(false), [id, document, viewer, route]);
   useEffect(() => {
     setCures(null);
-    if (!any || !asked || !document) return;
-    const forget = askWorker({ kind: 'cures', document, viewer, route, id }, (answer) => 'cures' in answer && setCures(answer.cures));
-    return () => void forget();
-  }, [any, asked, document, viewer, route, id]);
+    if (!any || !document) return;
+    let forget = () => {};
+    // Each is tried on the route: only once nothing has changed for a while.
+    const timer = setTimeout(() => {
+      forget = askWorker({ kind: 'cures', document, viewer, route, id }, (answer) => 'cures' in answer && setCures(answer.cures));
+    }, CALM_MS);
+    return () => {
+      clearTimeout(timer);
+      forget();
+    };
+  }, [any, document, viewer, route, id]);
   if (!any) return null;
   return (
     <div className="unwired flickers" data-flickers={found.length}>
-      {found.slice(0, 4).map(({ fromS, toS, step }, k) => {
+      {found.slice(0, 4).map(({ fromS, toS, step, shown }, k) => {
         const cure = cures?.[k]?.cure;
         return (
           <p key={fromS}>
@@ -39,7 +45,7 @@ export function FlickerNote({ id, band }: { id: string; band: readonly Stretch[]
             >
               {fromS.toFixed(1)} s
             </button>
-            flickers for {(toS - fromS).toFixed(1)} s by {STEP_TITLES[STEPS[step] ?? 'attach']}.{' '}
+            {shown ? 'shows for only' : 'is away for'} {(toS - fromS).toFixed(1)} s, by {STEP_TITLES[STEPS[step] ?? 'attach']}.{' '}
             {cure && (
               <button
                 type="button"
@@ -53,11 +59,7 @@ export function FlickerNote({ id, band }: { id: string; band: readonly Stretch[]
           </p>
         );
       })}
-      {!cures && (
-        <button type="button" className="link-button" disabled={asked} onClick={() => setAsked(true)}>
-          {asked ? 'Trying leave values' : 'What cures it'}
-        </button>
-      )}
+      {!cures && <p className="hint">Trying leave values that cure it.</p>}
     </div>
   );
 }

@@ -18,7 +18,7 @@ export class Recording {
   /** Takes note of a moment; poses ten times a second, values and phases when they change. */
   sample(timeS: number, pose: Pose, phase: string | null, { feeds: known }: Document): void {
     const last = this.poses.at(-1);
-    if (!last || timeS - last.timeS >= SAMPLE_S) this.poses.push({ timeS, pose });
+    if (!last || timeS - last.timeS >= SAMPLE_S - 1e-6) this.poses.push({ timeS, pose });
     const { feeds, phases } = this.live;
     if (phase !== null && phases.at(-1)?.phase !== phase) phases.push({ timeS, phase });
     for (const [feed, value] of Object.entries(useLive.getState().held))

@@ -76,7 +76,6 @@ async function cures({ job, document, viewer, route, id }: AskCures): Promise<An
   const compiled = compile(document, level);
   const arranged = arrange(compiled, one, text);
   const band = bands(arranged, way)[bandIds(compiled).indexOf(id)] ?? [];
-  const row = compiled.ids[compiled.sources.indexOf(id)];
   const again = (part: Partial<Element>) =>
     arrange(
       compile({ ...document, elements: { ...document.elements, [id]: { ...document.elements[id], ...part } as Element } }, level),
@@ -84,7 +83,7 @@ async function cures({ job, document, viewer, route, id }: AskCures): Promise<An
       text,
     );
   const found = flickers(band).slice(0, MOST_CURES);
-  return { job, cures: found.map((flicker) => ({ flicker, cure: row ? cureOf(arranged, way, row, flicker, again) : null })) };
+  return { job, cures: found.map((flicker) => ({ flicker, cure: cureOf(arranged, way, id, flicker, again) })) };
 }
 
 export const answer = (ask: Ask): Promise<Answer> =>

@@ -1,0 +1,55 @@
+/** The painter's order, against a plain stable sort. */
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { makeDepthSorter, sortFarthestFirst } from './depth-order.ts';
+import { formatArcmin, formatDegrees, formatMetres, formatPixels, formatValue, sameValue } from './format.ts';
+import { At } from './frame.ts';
+
+describe('depth order', () => {
+  it('is by falling depth, ties by row, for few and for many (property)', () => {
+    // Whole numbers of eighths: many ties, and the same in single precision.
+    const depths = fc.array(fc.integer({ min: 1, max: 400 }), { minLength: 1, maxLength: 300 });
+    fc.assert(
+      fc.property(depths, fc.nat({ max: 3 }), (all, view) => {
+        const head = view * all.length;
+        const places = new Float64Array((head + all.length) * At.Stride);
+        all.forEach((depth, k) => {
+          places[(head + k) * At.Stride + At.DepthM] = depth / 8;
+        });
+        const order = Uint32Array.from(all, (_, k) => k);
+        sortFarthestFirst(order, all.length, places, head, makeDepthSorter(all.length));
+        const plain = all.map((_, k) => k).sort((a, b) => (all[b] as number) - (all[a] as number) || a - b);
+        expect([...order]).toEqual(plain);
+      }),
+    );
+  });
+});
+
+describe('quantities in words', () => {
+  it.each([
+    [formatMetres(2.104), '2.10'],
+    [formatMetres(12.34), '12.3'],
+    [formatMetres(1234.5), '1235'],
+    [formatMetres(-0.001), '0.00'],
+    [formatPixels(9.94), '9.9'],
+    [formatPixels(31.4), '31'],
+    [formatArcmin(22.4), '22'],
+    [formatArcmin(5.43), '5.4'],
+    [formatDegrees(-0.04), '0.0'],
+    [formatValue(0.12345), '0.123'],
+    [formatValue(true), 'yes'],
+    [formatValue('Ebb'), '"Ebb"'],
+    [formatValue(['a']), '1 line'],
+    [formatValue({ number: 0, place: [0, 0, 0] }), 'not yet'],
+    [formatValue({ number: 3, place: [1, 2, 30] }), 'no. 3 at 1.00, 2.00, 30.0 m'],
+  ])('%s', (said, wanted) => {
+    expect(said).toBe(wanted);
+  });
+  it('values are the same where a game would say so', () => {
+    expect(sameValue(['a', 'b'], ['a', 'b'])).toBe(true);
+    expect(sameValue(['a'], ['a', 'b'])).toBe(false);
+    expect(sameValue({ number: 1, place: [0, 0, 0] }, { number: 1, place: [0, 0, 0] })).toBe(true);
+    expect(sameValue({ number: 1, place: [0, 0, 0] }, { number: 2, place: [0, 0, 0] })).toBe(false);
+    expect(sameValue(0, false)).toBe(false);
+  });
+});
