@@ -1,7 +1,7 @@
 /** The first five minutes of somebody new: from the shelf to a label that can be read on a small screen. */
 import { afterAll, beforeAll, expect, inject, it } from 'vitest';
 import { addBox, newLevel, toBinary } from '../packages/level/src/sample.ts';
-import { benchReady, inPicture, openBrowser, press, type Session, saved, settled } from './browser.ts';
+import { benchReady, openBrowser, placeLabel, press, type Session, saved, settled } from './browser.ts';
 
 const address = inject('address');
 let session: Session;
@@ -40,17 +40,7 @@ it('a prepared failure is understood and cleared; a label is placed, approached,
   expect(painted).toBeGreaterThan(1);
 
   // Place: hover, click, type.
-  await press(page, 'Place');
-  const spot = await inPicture(page, 0.62, 0.8);
-  await page.mouse.move(spot.x, spot.y);
-  await page.waitForFunction(() => globalThis.foreshore?.bench.getState().hover, { polling: 50 });
-  await page.mouse.click(spot.x, spot.y);
-  await page.waitForSelector('.palette');
-  await press(page, 'Label');
-  await page.waitForSelector('.typing textarea');
-  await page.keyboard.type('Mind the gap');
-  await page.keyboard.press('Enter');
-  await page.waitForFunction(() => globalThis.foreshore?.bench.getState().selection === 'mind-the-gap', { polling: 50 });
+  expect(await placeLabel(page, 0.62, 0.8, 'Mind the gap')).toBe('mind-the-gap');
   await saved(page, 1);
   // No route came past there: one was made that comes towards it, and its band is not empty.
   const { route, poses } = await page.evaluate(() => {

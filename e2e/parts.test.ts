@@ -404,15 +404,16 @@ describe('a project', () => {
     await saved(page);
   });
 
+  /** What a row of text says at the desk. */
+  const said = (row: string) =>
+    session.page.evaluate((wanted) => {
+      const solver = globalThis.foreshore?.engine.frameOf('desk');
+      return solver?.a.blocks[solver.c.ids.indexOf(wanted)]?.lines[0]?.text;
+    }, row);
   it('is shown in each of its languages, written from either side, and the link says which', async () => {
     const { page } = session;
     const id = await createProject(address, { from: 'demo' });
     await openBench(page, address, id, '?t=2&lang=de');
-    const said = (row: string) =>
-      page.evaluate((wanted) => {
-        const solver = globalThis.foreshore?.engine.frameOf('desk');
-        return solver?.a.blocks[solver.c.ids.indexOf(wanted)]?.lines[0]?.text;
-      }, row);
     expect(await said('warmth-name')).toBe('W\u00e4rme');
     await page.select('select[aria-label="Language"]', 'ar');
     await settled(page);
@@ -426,11 +427,6 @@ describe('a project', () => {
     const { page } = session;
     const id = await createProject(address, { from: 'demo' });
     await openBench(page, address, id, '?t=2&lang=de&sel=prompt-tide');
-    const said = (row: string) =>
-      page.evaluate((wanted) => {
-        const solver = globalThis.foreshore?.engine.frameOf('desk');
-        return solver?.a.blocks[solver.c.ids.indexOf(wanted)]?.lines[0]?.text;
-      }, row);
     expect(await said('prompt-tide.prompt-words.prompt-verb')).toBe('Tide ablesen');
     // The level's own name for the wheel is in no other language; what is done with it is.
     expect(await said('prompt-wheel.prompt-words.prompt-verb@Sluice 2 wheel')).toBe('Schütz heben');

@@ -9,6 +9,7 @@ import { useProject } from '../state/project.ts';
 import type { Answer, Ask } from '../workers/asks-job.ts';
 import { useEngine } from './context.ts';
 import { rowFor } from './places.ts';
+import { frameAsked } from './use-asked.ts';
 
 export interface ShownArea {
   area: Area;
@@ -70,21 +71,7 @@ export function useReadableArea(): void {
     });
     const viewers = wanted === 'all' ? Object.keys(document.viewers) : [viewer];
     for (const count of COUNTS) {
-      const ask: Ask = {
-        kind: 'area',
-        job: mine,
-        count,
-        document,
-        viewers,
-        language: language ?? document.language,
-        device,
-        row,
-        pose: engine.pose(),
-        timeS,
-        route,
-        phase: engine.phase(),
-        held,
-      };
+      const ask: Ask = { kind: 'area', job: mine, count, viewers, ...frameAsked(engine, document, row) };
       worker.postMessage(ask);
     }
     return () => worker.terminate();

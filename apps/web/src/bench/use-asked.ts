@@ -1,13 +1,23 @@
 /** What is asked of the worker about the selected element in the frame that stands: what would show it, what would mend it. */
 import type { Mend, Offer } from '@foreshore/checks';
+import type { Document } from '@foreshore/document';
 import { useEffect, useState } from 'react';
-import { useBenchPart } from '../state/bench.ts';
+import { useBench, useBenchPart } from '../state/bench.ts';
 import { useLive } from '../state/live.ts';
 import { shownDocument, useProject } from '../state/project.ts';
 import { askWorker } from '../workers/asks.ts';
 import type { Answer } from '../workers/asks-job.ts';
 import { useEngine } from './context.ts';
+import type { Engine } from './engine.ts';
 import { rowFor } from './places.ts';
+
+/** What a question about the present frame says of it. @param row the row's id. */
+export function frameAsked(engine: Engine, document: Document, row: string) {
+  const { timeS, route, language, device } = useBench.getState();
+  const { held } = useLive.getState();
+  const phase = engine.phase();
+  return { document, language: language ?? document.language, device, row, pose: engine.pose(), timeS, route, phase, held };
+}
 
 /** So long nothing has changed. */
 const STILL_MS = 200;
@@ -38,18 +48,7 @@ function useAsked<A>(kind: 'offers' | 'mends', wanted: boolean, read: (answer: A
       const solver = engine.frameOf(viewer);
       const row = solver ? solver.c.ids[rowFor(solver, selection)] : undefined;
       if (!row) return;
-      const frame = {
-        document,
-        language: language ?? document.language,
-        device,
-        row,
-        pose: engine.pose(),
-        timeS,
-        route,
-        phase: engine.phase(),
-        held,
-        forced,
-      };
+      const frame = { ...frameAsked(engine, document, row), forced };
       const question = kind === 'offers' ? { kind, viewer, ...frame } : { kind, ...frame };
       forget = askWorker(question, (answer) => setAnswers(read(answer)));
     }, STILL_MS);

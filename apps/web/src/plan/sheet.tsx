@@ -204,31 +204,22 @@ export function Sheet() {
         <ScaleBar perMetre={perMetre} />
       </div>
       <div className="plan-zoom" role="group" aria-label="What of the level is shown">
-        <button type="button" className="icon-button" aria-label="Nearer" title="Nearer (+)" onClick={() => zoom(0.7)}>
-          <IconPlus size={17} />
-        </button>
-        <button type="button" className="icon-button" aria-label="Farther" title="Farther (-)" onClick={() => zoom(1.4)}>
-          <IconMinus size={17} />
-        </button>
-        <button
-          type="button"
-          className="icon-button"
-          aria-label="The whole route"
-          title="The whole route"
-          onClick={() => setExtent(firstExtent(engine, route))}
-        >
-          <IconRoute size={17} />
-        </button>
-        <button
-          type="button"
-          className="icon-button"
-          aria-label="The selection, with its zone and range"
-          title="The selection, with its zone and range"
-          disabled={!chosen}
-          onClick={() => chosen && setExtent({ x: chosen.x, z: chosen.z, halfHeightM: chosen.reachM * 1.25 })}
-        >
-          <IconFocusCentered size={17} />
-        </button>
+        {(
+          [
+            ['Nearer', IconPlus, () => zoom(0.7)],
+            ['Farther', IconMinus, () => zoom(1.4)],
+            ['The whole route', IconRoute, () => setExtent(firstExtent(engine, route))],
+            [
+              'The selection, with its zone and range',
+              IconFocusCentered,
+              () => chosen && setExtent({ x: chosen.x, z: chosen.z, halfHeightM: chosen.reachM * 1.25 }),
+            ],
+          ] as const
+        ).map(([name, Icon, run]) => (
+          <button key={name} type="button" className="icon-button" aria-label={name} title={name} onClick={run}>
+            <Icon size={17} />
+          </button>
+        ))}
       </div>
       {pose && way && (
         <button type="button" className="text-button plan-back" onClick={() => useBench.setState({ pose: null })}>
