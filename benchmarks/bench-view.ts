@@ -18,6 +18,9 @@ export async function benchViewRows(): Promise<Row[]> {
       opened.push((await handle.jsonValue()) as number);
     }
     await page.waitForSelector('[data-bands="ready"]');
+    // What the workers are asked about the selection at first is answered: walking is measured by itself.
+    await page.waitForSelector('.offer');
+    await page.waitForFunction(() => !document.querySelector('.flickers .hint') && globalThis.foreshore?.engine.settled === true);
     await page.focus('.picture');
     await page.keyboard.down('KeyW');
     const pictures = await page.evaluate(

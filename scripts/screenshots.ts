@@ -49,11 +49,18 @@ const SHOTS: Shot[] = [
       await openBench(page, address, 'low-water', '?t=8&sel=prompt-wheel');
       await bandsReady(page);
       await page.evaluate(() => globalThis.foreshore?.engine.goTo({ position: [2.1, 2.57, 3.4], rotation: [0, 0.984, 0.179, 0] }));
+      await settled(page);
+      // It has to be held for so long here that there is time for a picture of it.
+      await page.evaluate(() => {
+        const { project } = globalThis.foreshore as NonNullable<typeof globalThis.foreshore>;
+        const { document } = project.getState();
+        const wheel = document?.elements['prompt-wheel'];
+        if (!document || !wheel?.press) return;
+        const held = { ...wheel, press: { ...wheel.press, holdS: 8 } };
+        project.setState({ document: { ...document, elements: { ...document.elements, 'prompt-wheel': held } } });
+      });
       await press(page, 'Try');
       await page.focus('.picture');
-      await page.keyboard.down('KeyE');
-      await page.waitForFunction(() => Number(globalThis.foreshore?.engine.valuesNow().gate2) > 0.2, { polling: 30 });
-      await page.keyboard.up('KeyE');
       await page.keyboard.down('KeyE');
       await page.waitForFunction(() => (globalThis.foreshore?.engine.trying.share()?.share ?? 0) > 0.5, { polling: 20 });
     },

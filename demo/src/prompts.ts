@@ -177,7 +177,7 @@ export function prompts(): Record<string, Element> {
   const out: Record<string, Element> = {
     prompt: {
       ...row,
-      layout: { ...row.layout, padPx: [12, 9, 20, 10], gapPx: 14 },
+      layout: { ...row.layout, padPx: [12, 9, 20, 10], gapPx: 20 },
       paint: { plate: { colour: '#15233BEB', radiusPx: 12, border: { colour: '#E5B45C', widthPx: 1.5 } }, opacity: 1 },
       template: {
         parameters: {

@@ -131,7 +131,7 @@ function larger({ c, a, f }: Solver, top: number, { capArcmin, capPx, smallest }
   const { size } = element;
   const id = c.sources[row] as string;
   const make = (says: string, next: Element['size']): Change => ({ element: id, says, part: { size: next } });
-  const unit = (px: number): string => (element.kind === 'label' ? `letters of ${px} px` : `${px} times as large`);
+  const unit = (px: number): string => (element.kind === 'label' ? `letters of ${px} px` : `${px} px for a design pixel`);
   if (size.rule === 'screen') {
     const emPx = up(size.emPx * by, element.kind === 'label' ? 0.5 : 0.01);
     const { hideBelowPx, leavePx } = size;

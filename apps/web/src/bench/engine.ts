@@ -113,6 +113,8 @@ export class Engine {
   /** Where the camera was in the last picture, and when that was. */
   private drawnPose: Pose | null = null;
   private drawnMs = 0;
+  /** Something of the level was elsewhere in the last picture than in the one before. */
+  private levelMoves = false;
   /** The picture shows what there is, in full quality. */
   settled = false;
   /** Told after every picture how long it took, milliseconds; for the benchmark. */
@@ -361,7 +363,10 @@ export class Engine {
       const pose = this.pose();
       // A camera that is turned by hand moves, too, as long as it is.
       const turned = this.drawnPose !== null && !samePose(this.drawnPose, pose) && nowMs - this.drawnMs < TURNING_MS;
-      this.draw(moving, moving || (quick && turned) ? 'coarse' : quick ? 'plain' : 'fine');
+      // Where camera and level stand, the level is not drawn again: a press that fills its ring does not make it coarse.
+      const { moves } = this.scene;
+      this.draw(moving, quick && (turned || this.levelMoves) ? 'coarse' : quick ? 'plain' : 'fine');
+      this.levelMoves = moving && this.scene.moves !== moves;
       [this.drawnPose, this.drawnMs] = [pose, nowMs];
       this.fine = false;
       clearTimeout(this.calm);

@@ -91,6 +91,11 @@ function Side() {
               />
             )}
             {way && (
+              <button type="button" className="text-button plan-remove" onClick={() => removeRoute(route)}>
+                <IconTrash size={15} aria-hidden="true" /> Remove the route
+              </button>
+            )}
+            {way && (
               <label className="wide plan-time">
                 <span className="num">
                   {timeS.toFixed(1)} s, {speedAt(way, timeS).toFixed(1)} m/s
@@ -105,11 +110,6 @@ function Side() {
                   onChange={(event) => useBench.setState({ timeS: Number(event.currentTarget.value), pose: null, playing: false })}
                 />
               </label>
-            )}
-            {way && (
-              <button type="button" className="text-button plan-remove" onClick={() => removeRoute(route)}>
-                <IconTrash size={15} aria-hidden="true" /> Remove the route
-              </button>
             )}
             <Choice
               label="Readable area of the selection"
