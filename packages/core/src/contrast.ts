@@ -22,9 +22,14 @@ export function luminance([r, g, b]: Rgb): number {
 /** Contrast ratio of two luminances, WCAG 2.2: 1 to 21. */
 export const contrastRatio = (a: number, b: number): number => (Math.max(a, b) + 0.05) / (Math.min(a, b) + 0.05);
 
+type Span = readonly [least: number, most: number];
+/** A contrast ratio that two things surely have whose luminances lie within spans: 1 where the spans meet. */
+const surely = (a: Span, b: Span): number => (a[0] > b[1] ? contrastRatio(a[0], b[1]) : b[0] > a[1] ? contrastRatio(b[0], a[1]) : 1);
+
 /**
- * The least contrast that a label's letters have, whatever the level shows: against its plate and the plates of groups
- * around it laid over black and over white, or against its own outline where that is better. Null where the row is no label.
+ * A contrast that a label's letters surely have, whatever the level shows: against its plate and the plates of groups around
+ * it, or against its own outline where that is better. Laid over whatever, each is as bright as over black at least and as over
+ * white at most. Letters of a brightness that the ground may have, too, have none. Null where the row is no label.
  */
 export function leastContrast({ compiled }: Pick<Arranged, 'compiled'>, row: number): number | null {
   const label = compiled.elements[row];
@@ -35,13 +40,23 @@ export function leastContrast({ compiled }: Pick<Arranged, 'compiled'>, row: num
     if ((element?.kind === 'label' || element?.kind === 'group') && element.paint.plate)
       plates.unshift({ colour: element.paint.plate.colour, opacity: element.paint.opacity });
   }
-  const against = ([0, 1] as const).map((ground) => {
-    let below: Rgb = [ground, ground, ground];
-    for (const { colour, opacity } of plates) below = over(colour, opacity, below);
-    const letters = luminance(over(label.paint.colour, label.paint.opacity, below));
-    const plain = contrastRatio(letters, luminance(below));
-    const { outline } = label.paint;
-    return outline ? Math.max(plain, contrastRatio(letters, luminance(over(outline.colour, label.paint.opacity, below)))) : plain;
-  });
-  return Math.min(...against);
+  const grounds = ([0, 1] as const).map((level) =>
+    plates.reduce<Rgb>((below, p) => over(p.colour, p.opacity, below), [level, level, level]),
+  );
+  const { colour, opacity, outline } = label.paint;
+  const spanOf = (paint: (below: Rgb) => Rgb): Span => grounds.map((below) => luminance(paint(below))) as unknown as Span;
+  const letters = spanOf((below) => over(colour, opacity, below));
+  const plain = surely(
+    letters,
+    spanOf((below) => below),
+  );
+  return outline
+    ? Math.max(
+        plain,
+        surely(
+          letters,
+          spanOf((below) => over(outline.colour, opacity, below)),
+        ),
+      )
+    : plain;
 }
