@@ -16,7 +16,7 @@ export function FlickerNote({ id, band }: { id: string; band: readonly Stretch[]
   const document = useProject((s) => s.document);
   const { viewer, route } = useBenchPart('viewer', 'route');
   const found = flickers(band);
-  const [cures, setCures] = useState<Cured[] | null>(null);
+  const [cures, setCures] = useState<Cured[] | 'failed' | null>(null);
   const any = found.length > 0;
   useEffect(() => {
     setCures(null);
@@ -24,7 +24,7 @@ export function FlickerNote({ id, band }: { id: string; band: readonly Stretch[]
     let forget = () => {};
     // Each is tried on the route: only once nothing has changed for a while.
     const timer = setTimeout(() => {
-      forget = askWorker({ kind: 'cures', document, viewer, route, id }, (answer) => 'cures' in answer && setCures(answer.cures));
+      forget = askWorker({ kind: 'cures', document, viewer, route, id }, (answer) => setCures('cures' in answer ? answer.cures : 'failed'));
     }, CALM_MS);
     return () => {
       clearTimeout(timer);
@@ -35,7 +35,8 @@ export function FlickerNote({ id, band }: { id: string; band: readonly Stretch[]
   return (
     <div className="unwired flickers" data-flickers={found.length}>
       {found.slice(0, 4).map(({ fromS, toS, step, shown }, k) => {
-        const cure = cures?.[k]?.cure;
+        const tried = cures !== 'failed' ? cures?.[k] : undefined;
+        const cure = tried?.cure;
         return (
           <p key={fromS}>
             <button
@@ -55,11 +56,12 @@ export function FlickerNote({ id, band }: { id: string; band: readonly Stretch[]
                 Cure: {cure.says}
               </button>
             )}
-            {cures && !cure && 'No leave value of its own cures it.'}
+            {tried && !cure && 'No leave value of its own cures it.'}
           </p>
         );
       })}
       {!cures && <p className="hint">Trying leave values that cure it.</p>}
+      {cures === 'failed' && <p className="hint">What cures it could not be worked out; a change tries again.</p>}
     </div>
   );
 }
