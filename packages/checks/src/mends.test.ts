@@ -90,11 +90,6 @@ describe('letters that are too small', () => {
       expect(mend.clears).toEqual(Object.keys(d.viewers).filter((_, k) => (needed[k] as number) <= size.emPx));
     }
   });
-  it('are no smaller than the project asks', () => {
-    const d: Document = { ...scene({ spot: label(screen(6)) }), readability: { leastArcmin: 33 } };
-    const [everywhere] = ask(d, 'spot');
-    expect(everywhere).toMatchObject({ says: '33 arcmin on every screen', clears: Object.keys(d.viewers) });
-  });
   it('keep a least size where they shrink with the world', () => {
     const d = scene({ spot: label({ rule: 'world', emM: 0.05, leastPx: 2, greatestPx: 10, hideBelowPx: 0, leavePx: 0 }) });
     const [mend] = ask(d, 'spot', ['desk']);

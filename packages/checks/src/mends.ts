@@ -136,11 +136,10 @@ function larger({ c, a, f }: Solver, top: number, { capArcmin, capPx, smallest }
     const emPx = up(size.emPx * by, element.kind === 'label' ? 0.5 : 0.01);
     const { hideBelowPx, leavePx } = size;
     // The same to the eye on every screen, comfortably: larger where pixels are small, and no larger than that elsewhere.
-    const emNow = (size.emPx * (a.fits[row] as number)) / a.pixelsPerArcmin;
-    const wanted = Math.max(COMFORTABLE_ARCMIN, leastArcmin);
-    const emArcmin = up(emNow * Math.max(wanted / capArcmin, leastPx / capPx), 0.05);
+    const capNow = (size.emPx * (a.fits[row] as number)) / a.pixelsPerArcmin;
+    const emArcmin = up(capNow * Math.max(COMFORTABLE_ARCMIN / capArcmin, leastPx / capPx), 0.05);
     return [
-      make(`${wanted} arcmin on every screen`, { rule: 'angle', emArcmin, hideBelowPx, leavePx }),
+      make(`${COMFORTABLE_ARCMIN} arcmin on every screen`, { rule: 'angle', emArcmin, hideBelowPx, leavePx }),
       make(unit(emPx), { ...size, emPx }),
     ];
   }

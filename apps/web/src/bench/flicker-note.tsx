@@ -16,7 +16,7 @@ export function FlickerNote({ id, band }: { id: string; band: readonly Stretch[]
   const document = useProject((s) => s.document);
   const { viewer, route } = useBenchPart('viewer', 'route');
   const found = flickers(band);
-  const [cures, setCures] = useState<Cured[] | 'failed' | null>(null);
+  const [cures, setCures] = useState<Cured[] | null>(null);
   const any = found.length > 0;
   useEffect(() => {
     setCures(null);
@@ -24,7 +24,7 @@ export function FlickerNote({ id, band }: { id: string; band: readonly Stretch[]
     let forget = () => {};
     // Each is tried on the route: only once nothing has changed for a while.
     const timer = setTimeout(() => {
-      forget = askWorker({ kind: 'cures', document, viewer, route, id }, (answer) => setCures('cures' in answer ? answer.cures : 'failed'));
+      forget = askWorker({ kind: 'cures', document, viewer, route, id }, (answer) => 'cures' in answer && setCures(answer.cures));
     }, CALM_MS);
     return () => {
       clearTimeout(timer);
@@ -35,8 +35,7 @@ export function FlickerNote({ id, band }: { id: string; band: readonly Stretch[]
   return (
     <div className="unwired flickers" data-flickers={found.length}>
       {found.slice(0, 4).map(({ fromS, toS, step, shown }, k) => {
-        const tried = cures !== 'failed' ? cures?.[k] : undefined;
-        const cure = tried?.cure;
+        const cure = cures?.[k]?.cure;
         return (
           <p key={fromS}>
             <button
@@ -56,12 +55,11 @@ export function FlickerNote({ id, band }: { id: string; band: readonly Stretch[]
                 Cure: {cure.says}
               </button>
             )}
-            {tried && !cure && 'No leave value of its own cures it.'}
+            {cures && !cure && 'No leave value of its own cures it.'}
           </p>
         );
       })}
       {!cures && <p className="hint">Trying leave values that cure it.</p>}
-      {cures === 'failed' && <p className="hint">What cures it could not be worked out; a change tries again.</p>}
     </div>
   );
 }
