@@ -3,7 +3,7 @@ import { existsSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import puppeteer, { type Browser, type Page } from 'puppeteer-core';
-import type { Engine } from '../apps/web/src/bench/engine.ts';
+import type { Engine } from '../apps/web/src/engine/engine.ts';
 import type { useBench } from '../apps/web/src/state/bench.ts';
 import type { useLive } from '../apps/web/src/state/live.ts';
 import type { useProject } from '../apps/web/src/state/project.ts';

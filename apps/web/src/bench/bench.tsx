@@ -2,20 +2,20 @@
 
 import { useEffect, useRef } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
+import { nudge, removeElement } from '../edits/edits.ts';
+import type { Engine } from '../engine/engine.ts';
+import { EngineContext } from '../questions/engine-context.ts';
+import { useOpened } from '../questions/use-opened.ts';
 import { Header } from '../shell/header.tsx';
 import { sayFailed } from '../shell/notices.tsx';
 import { Waiting } from '../shell/waiting.tsx';
 import { api } from '../state/api.ts';
 import { LOOK, useAddress, useBench } from '../state/bench.ts';
 import { redo, undo, useProject } from '../state/project.ts';
-import { Chain } from './chain.tsx';
-import { EngineContext } from './context.ts';
-import { nudge, removeElement } from './edits.ts';
-import type { Engine } from './engine.ts';
-import { Picture } from './picture.tsx';
-import { Rail } from './rail.tsx';
-import { Strip } from './strip.tsx';
-import { useOpened } from './use-opened.ts';
+import { Chain } from './chain/chain.tsx';
+import { Picture } from './picture/picture.tsx';
+import { Rail } from './rail/rail.tsx';
+import { Strip } from './strip/strip.tsx';
 
 const PICTURE_MS = 3000;
 

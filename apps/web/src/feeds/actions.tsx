@@ -3,11 +3,11 @@ import { type Action, type Document, freeId, inOrder, orderAfter, type Reaction 
 import { Select, TextInput } from '@mantine/core';
 import { IconPlus, IconTrash, IconX } from '@tabler/icons-react';
 import { useRef } from 'react';
-import { Comparisons } from '../bench/conditions.tsx';
-import { Choice } from '../bench/editing.tsx';
+import { Comparisons } from '../fields/conditions.tsx';
+import { NumberField } from '../fields/number-field.tsx';
+import { Choice } from '../fields/rows.tsx';
 import { useNear } from '../shell/near.ts';
 import { say } from '../shell/notices.tsx';
-import { NumberField } from '../shell/number-field.tsx';
 import { change } from '../state/project.ts';
 import { KeysFields } from './keys-fields.tsx';
 

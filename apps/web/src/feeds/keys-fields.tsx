@@ -3,8 +3,8 @@ import { DEFAULT_KEYS, GAMEPAD, HAND, keyLabel } from '@foreshore/core';
 import { type Action, DEVICES, type Device, type Keys } from '@foreshore/document';
 import { Select, TextInput } from '@mantine/core';
 import { useState } from 'react';
-import { Choice } from '../bench/editing.tsx';
-import { PictureField } from '../bench/picture-field.tsx';
+import { PictureField } from '../fields/picture-field.tsx';
+import { Choice } from '../fields/rows.tsx';
 
 const WORDS: Record<Device, string> = { keyboard: 'Key', gamepad: 'Gamepad', touch: 'Touch', hand: 'Hand' };
 

@@ -1,8 +1,8 @@
 /** What is drawn on the plan over the level: zones and ranges, routes, the viewer, elements, the readable area. */
 import { lensExtents, type Pose, rangeRing, type Solver, type Vec3, Verdict, zoneLines } from '@foreshore/core';
 import { inOrder, type Route } from '@foreshore/document';
-import { Contour, numeralSpots } from '../bench/contours.tsx';
-import { useArea } from '../bench/use-area.ts';
+import { useArea } from '../questions/use-area.ts';
+import { Contour, numeralSpots } from '../shell/contours.tsx';
 import { useBench } from '../state/bench.ts';
 import { shownDocument, useProject } from '../state/project.ts';
 import { AMBER, CHANNEL, INK, PAPER, RED } from './colours.ts';

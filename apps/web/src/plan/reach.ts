@@ -1,9 +1,9 @@
 /** How far a zone and a range reach, as handles on the plan: each is dragged along its own direction. */
 import { fromAxes, type Solver, type Vec3, ZoneKind } from '@foreshore/core';
 import type { Document, Element } from '@foreshore/document';
-import { withAnchor, withElement } from '../bench/edits.ts';
-import { rowFor } from '../bench/places.ts';
-import { anchorIdOf, zoneResized } from '../bench/zone-edit.ts';
+import { withAnchor, withElement } from '../edits/edits.ts';
+import { anchorIdOf, zoneResized } from '../edits/zone.ts';
+import { rowFor } from '../engine/places.ts';
 
 export interface ReachHandle {
   what: 'zone x' | 'zone z' | 'enter' | 'leave';

@@ -3,10 +3,10 @@ import { makeHit, type Pose, type Projection, projectionOf, projector, type Solv
 import type { Document, Route } from '@foreshore/document';
 import { IconFocusCentered, IconMinus, IconPlus, IconRoute } from '@tabler/icons-react';
 import { type KeyboardEvent, type PointerEvent, useEffect, useLayoutEffect, useRef, useState } from 'react';
-import { useEngine } from '../bench/context.ts';
-import { withAnchor } from '../bench/edits.ts';
-import { rowFor } from '../bench/places.ts';
-import { useReadableArea } from '../bench/use-area.ts';
+import { withAnchor } from '../edits/edits.ts';
+import { rowFor } from '../engine/places.ts';
+import { useEngine } from '../questions/engine-context.ts';
+import { useReadableArea } from '../questions/use-area.ts';
 import { useBench, useBenchPart } from '../state/bench.ts';
 import { change, draft, dropDraft, shownDocument, useProject } from '../state/project.ts';
 import { AreaLines, ElementMarks, type OnSheet, ReachHandles, RouteMarks, ScaleBar, Wedge, ZoneMarks } from './marks.tsx';

@@ -3,8 +3,8 @@ import { useMemo } from 'react';
 import { Link } from 'react-router';
 import { toQuery, useBench } from '../state/bench.ts';
 import { redo, shownDocument, undo, useProject } from '../state/project.ts';
+import { allUnwired } from '../words/lint.ts';
 import { SchemeSwitch } from './scheme.tsx';
-import { allUnwired } from './unwired.ts';
 
 function SaveState() {
   const { save, waiting, revision } = useProject();

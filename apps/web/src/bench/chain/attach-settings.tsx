@@ -1,0 +1,293 @@
+/** Settings of the Attach step: how the element is carried, and by what. */
+import { matchingNodes, poseTowards, type Vec3 } from '@foreshore/core';
+import { type Anchor, carried, inOrder } from '@foreshore/document';
+import { Select, TextInput } from '@mantine/core';
+import { editElement, insideAll, reorder, reparent, withAnchor } from '../../edits/edits.ts';
+import { NumberField } from '../../fields/number-field.tsx';
+import { useEngine } from '../../questions/engine-context.ts';
+import { change } from '../../state/project.ts';
+import type { Props } from './step-settings.tsx';
+import { ZoneSettings } from './zone-settings.tsx';
+
+const AXES = ['x (east)', 'y (up)', 'z (south)'] as const;
+
+/** How the element is carried. */
+function MountSettings({ id, element, document }: Props) {
+  const { mount } = element;
+  const inner = new Set(insideAll(document, id));
+  const groups = inOrder(document.elements).filter(([other, e]) => e.kind === 'group' && other !== id && !inner.has(other));
+  const anchors = inOrder(document.anchors);
+  const carry = (kind: string) => {
+    if (kind === mount.kind) return;
+    if (kind === 'glass') reparent(id, null);
+    else if (kind === 'inside' && groups[0]) reparent(id, groups[0][0]);
+    else if (kind === 'floating' && anchors[0])
+      editElement('Float over an anchor', id, (e) => carried(e, { kind: 'floating', anchor: e.about ?? anchors[0]?.[0] ?? '' }));
+  };
+  return (
+    <>
+      <Select
+        className="wide"
+        size="xs"
+        label="Carried"
+        allowDeselect={false}
+        value={mount.kind}
+        data={[
+          { value: 'floating', label: 'Floating over an anchor', disabled: anchors.length === 0 },
+          { value: 'glass', label: 'Fixed on the glass' },
+          { value: 'inside', label: 'Inside a group', disabled: groups.length === 0 },
+        ]}
+        onChange={(kind) => kind && carry(kind)}
+      />
+      {mount.kind === 'glass' && (
+        <Select
+          className="wide"
+          size="xs"
+          label="Pinned to"
+          allowDeselect={false}
+          value={mount.within}
+          data={[
+            { value: 'safe', label: 'The safe area' },
+            { value: 'screen', label: 'The whole screen' },
+          ]}
+          onChange={(within) =>
+            within && editElement('Change the mount', id, (e) => ({ ...e, mount: { ...mount, within: within as 'safe' | 'screen' } }))
+          }
+        />
+      )}
+      {mount.kind === 'inside' && (
+        <Select
+          className="wide"
+          size="xs"
+          label="Group"
+          searchable
+          allowDeselect={false}
+          value={mount.group}
+          data={groups.map(([value, g]) => ({ value, label: `${g.name} (${value})` }))}
+          onChange={(group) => group && editElement('Move into a group', id, (e) => ({ ...e, mount: { ...mount, group } }))}
+        />
+      )}
+      {mount.kind !== 'floating' && (
+        <div className="wide order-buttons">
+          <button type="button" className="text-button" onClick={() => reorder(id, -1)}>
+            Send back
+          </button>
+          <button type="button" className="text-button" onClick={() => reorder(id, 1)}>
+            Bring forward
+          </button>
+        </div>
+      )}
+    </>
+  );
+}
+
+export function AttachSettings(props: Props) {
+  return (
+    <div className="fields">
+      <MountSettings {...props} />
+      {props.element.mount.kind === 'floating' && <AnchorSettings {...props} anchorId={props.element.mount.anchor} />}
+    </div>
+  );
+}
+
+/** How many nodes match, which ones, and what their texts may name. */
+function Matches({ anchor }: { anchor: Extract<Anchor, { kind: 'nodes' }> }) {
+  const { model } = useEngine();
+  const nodes = matchingNodes(model, anchor);
+  const named = [...new Set(nodes.flatMap((node) => Object.keys(model.nodeProperties[node] ?? {})))];
+  return (
+    <p className="hint wide" data-matches={nodes.length}>
+      {nodes.length === 0 ? 'No node matches.' : `${nodes.length} ${nodes.length === 1 ? 'node matches' : 'nodes match'}: `}
+      {nodes
+        .slice(0, 6)
+        .map((node) => model.nodeIds[node])
+        .join(', ')}
+      {nodes.length > 6 ? ' and more. ' : nodes.length ? '. ' : ' '}
+      Texts may name {['node', ...named].map((n) => `{${n}}`).join(', ')}.
+    </p>
+  );
+}
+
+function AnchorSettings({ id, document, anchorId }: Props & { anchorId: string }) {
+  const engine = useEngine();
+  const anchor = document.anchors[anchorId];
+  if (!anchor) return null;
+  const edit = (what: string, next: Anchor) => change(what, (d) => withAnchor(d, anchorId, next));
+  const anchors = inOrder(document.anchors);
+  const events = inOrder(document.feeds).flatMap(([value, f]) => (f.kind === 'event' ? [{ value, label: f.name }] : []));
+  const axis = (values: Vec3, k: number, v: number): Vec3 => values.map((old, i) => (i === k ? v : old)) as Vec3;
+  const asKind = (kind: string) => {
+    if (kind === anchor.kind) return;
+    const { name, order } = anchor;
+    const place = engine.anchorPlace(id) ?? ([0, 0, 0] as Vec3);
+    const others = anchors.filter(([other]) => other !== anchorId);
+    if (kind === 'surface') edit('Change the anchor', { kind: 'surface', name, order, node: null, position: place, normal: [0, 1, 0] });
+    else if (kind === 'node')
+      edit('Change the anchor', { kind: 'node', name, order, node: engine.model.nodeIds[0] ?? 'Ground', offset: [0, 0, 0] });
+    else if (kind === 'nodes') {
+      // Beginning from the node it stands on: its name with the number left open.
+      const from = anchor.kind === 'node' ? anchor.node : (engine.model.nodeIds[0] ?? '*');
+      edit('Change the anchor', {
+        kind: 'nodes',
+        name,
+        order,
+        pattern: from.replace(/\d+/g, '*'),
+        property: null,
+        offset: anchor.kind === 'node' ? anchor.offset : [0, 0, 0],
+      });
+    } else if (kind === 'event')
+      edit('Change the anchor', { kind: 'event', name, order, feed: events[0]?.value ?? null, offset: [0, 0, 0] });
+    else if (others[0] && others[1])
+      edit('Change the anchor', { kind: 'midpoint', name, order, first: others[0][0], second: others[1][0] });
+  };
+  return (
+    <>
+      <Select
+        className="wide"
+        size="xs"
+        label="Anchor"
+        allowDeselect={false}
+        searchable
+        value={anchorId}
+        data={anchors.map(([value, a]) => ({ value, label: `${a.name} (${value})` }))}
+        onChange={(next) => next && editElement('Change the anchor', id, (e) => ({ ...e, mount: { kind: 'floating', anchor: next } }))}
+      />
+      <Select
+        className="wide"
+        size="xs"
+        label="Kind"
+        allowDeselect={false}
+        value={anchor.kind}
+        data={[
+          { value: 'surface', label: 'Point on a surface' },
+          { value: 'node', label: 'Node of the level with an offset' },
+          { value: 'nodes', label: 'Every node that matches' },
+          { value: 'event', label: 'Where an event was', disabled: events.length === 0 },
+          { value: 'midpoint', label: 'Midpoint of two anchors', disabled: anchors.length < 3 },
+        ]}
+        onChange={(kind) => kind && asKind(kind)}
+      />
+      {anchor.kind === 'node' && (
+        <>
+          <Select
+            className="wide"
+            size="xs"
+            label="Node"
+            searchable
+            allowDeselect={false}
+            value={anchor.node}
+            data={[...new Set([...engine.model.nodeIds, anchor.node])]}
+            limit={80}
+            onChange={(node) => node && edit('Change the node', { ...anchor, node })}
+          />
+          {AXES.map((name, k) => (
+            <NumberField
+              key={name}
+              label={`Offset ${name[0]}, in the node's space`}
+              unit="m"
+              step={0.05}
+              value={anchor.offset[k] as number}
+              onChange={(v) => edit('Move an anchor', { ...anchor, offset: axis(anchor.offset, k, v) })}
+            />
+          ))}
+        </>
+      )}
+      {anchor.kind === 'nodes' && (
+        <>
+          <TextInput
+            className="wide"
+            size="xs"
+            label="Nodes called (* any characters, ? one)"
+            key={anchor.pattern}
+            defaultValue={anchor.pattern}
+            onBlur={(event) => {
+              const pattern = event.currentTarget.value.trim();
+              if (pattern && pattern !== anchor.pattern) edit('Change the pattern', { ...anchor, pattern });
+            }}
+          />
+          <TextInput
+            className="wide"
+            size="xs"
+            label="With the property (key, or key=value; empty: any)"
+            key={anchor.property ?? ''}
+            defaultValue={anchor.property ?? ''}
+            onBlur={(event) => {
+              const property = event.currentTarget.value.trim() || null;
+              if (property !== anchor.property) edit('Change the pattern', { ...anchor, property });
+            }}
+          />
+          <Matches anchor={anchor} />
+          {AXES.map((name, k) => (
+            <NumberField
+              key={name}
+              label={`Offset ${name[0]}, in each node's space`}
+              unit="m"
+              step={0.05}
+              value={anchor.offset[k] as number}
+              onChange={(v) => edit('Move an anchor', { ...anchor, offset: axis(anchor.offset, k, v) })}
+            />
+          ))}
+        </>
+      )}
+      {anchor.kind === 'event' && (
+        <>
+          <Select
+            className="wide"
+            size="xs"
+            label="Event"
+            allowDeselect={false}
+            value={anchor.feed}
+            data={events}
+            onChange={(feed) => feed && edit('Change the event', { ...anchor, feed })}
+          />
+          {AXES.map((name, k) => (
+            <NumberField
+              key={name}
+              label={`Offset ${name[0]}, in the world`}
+              unit="m"
+              step={0.1}
+              value={anchor.offset[k] as number}
+              onChange={(v) => edit('Move an anchor', { ...anchor, offset: axis(anchor.offset, k, v) })}
+            />
+          ))}
+        </>
+      )}
+      {anchor.kind === 'surface' &&
+        AXES.map((name, k) => (
+          <NumberField
+            key={name}
+            label={`Place ${anchor.node ? `${name[0]} on ${anchor.node}` : name}`}
+            unit="m"
+            step={0.1}
+            value={anchor.position[k] as number}
+            onChange={(v) => edit('Move an anchor', { ...anchor, position: axis(anchor.position, k, v) })}
+          />
+        ))}
+      {anchor.kind === 'midpoint' &&
+        (['first', 'second'] as const).map((end) => (
+          <Select
+            key={end}
+            size="xs"
+            label={end === 'first' ? 'From' : 'To'}
+            searchable
+            allowDeselect={false}
+            value={anchor[end]}
+            data={anchors.filter(([other]) => other !== anchorId).map(([value, a]) => ({ value, label: a.name }))}
+            onChange={(next) => next && edit('Change the anchor', { ...anchor, [end]: next })}
+          />
+        ))}
+      <ZoneSettings anchor={anchor} onChange={(next) => edit('Change a zone', next)} />
+      <button
+        type="button"
+        className="text-button wide"
+        style={{ justifySelf: 'start' }}
+        onClick={() => {
+          const place = engine.anchorPlace(id);
+          if (place) engine.goTo(poseTowards(engine.pose().position, place));
+        }}
+      >
+        Turn towards it
+      </button>
+    </>
+  );
+}

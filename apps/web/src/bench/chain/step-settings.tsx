@@ -1,0 +1,339 @@
+/** The settings of one step for the selected element. */
+
+import type { StepName } from '@foreshore/core';
+import type { Document, Element } from '@foreshore/document';
+import { Select, Switch } from '@mantine/core';
+import { IconX } from '@tabler/icons-react';
+import { editElement } from '../../edits/edits.ts';
+import { NumberField } from '../../fields/number-field.tsx';
+import { useBench } from '../../state/bench.ts';
+import { shownDocument, useProject } from '../../state/project.ts';
+import { AttachSettings } from './attach-settings.tsx';
+import { STEP_TITLES } from './chain.tsx';
+import { ClaimSettings, LookSettings, RangeSettings, SightlineSettings } from './gate-settings.tsx';
+import { PhaseSettings } from './phase-settings.tsx';
+import { ReadableSettings } from './readable-settings.tsx';
+
+export interface Props {
+  id: string;
+  element: Element;
+  document: Document;
+}
+
+function ViewSettings(props: Props) {
+  const { id, element } = props;
+  const edit = (part: Partial<Element['view']>) => editElement('Change View', id, (e) => ({ ...e, view: { ...e.view, ...part } }));
+  return (
+    <div className="fields">
+      <NumberField
+        label="Comes in this far outside the frame"
+        unit="px"
+        value={element.view.outsidePx}
+        onChange={(outsidePx) => edit({ outsidePx })}
+      />
+      <NumberField
+        label="Leaves this much farther out"
+        unit="px"
+        value={element.view.leavePx}
+        least={0}
+        onChange={(leavePx) => edit({ leavePx })}
+      />
+      <p className="hint wide">Design pixels, measured from the frame's edge to the anchor. Negative: only when well inside.</p>
+      <LookSettings {...props} />
+    </div>
+  );
+}
+
+function SizeSettings({ id, element }: Props) {
+  const { size } = element;
+  const what = element.kind === 'label' ? 'Text size' : 'One design pixel is';
+  const onePx = element.kind === 'label' ? 28 : 1;
+  const edit = (next: Element['size']) => editElement('Change Size', id, (e) => ({ ...e, size: next }));
+  const floor = { hideBelowPx: size.hideBelowPx, leavePx: size.leavePx };
+  const asRule = (rule: string) => {
+    if (rule === 'screen') edit({ rule: 'screen', emPx: onePx, ...floor });
+    else if (rule === 'angle') edit({ rule: 'angle', emArcmin: element.kind === 'label' ? 32 : 1.8, ...floor });
+    else
+      edit(
+        element.kind === 'label'
+          ? { rule: 'world', emM: 0.3, leastPx: 18, greatestPx: 48, ...floor }
+          : { rule: 'world', emM: 0.005, leastPx: 0.5, greatestPx: 2, ...floor },
+      );
+  };
+  return (
+    <div className="fields">
+      <Select
+        className="wide"
+        size="xs"
+        label="Rule"
+        allowDeselect={false}
+        value={size.rule}
+        data={[
+          { value: 'screen', label: 'Constant on the screen' },
+          { value: 'angle', label: "Constant angle at the player's eye" },
+          { value: 'world', label: 'As the world, between limits', disabled: element.mount.kind !== 'floating' },
+        ]}
+        onChange={(rule) => rule && asRule(rule)}
+      />
+      {size.rule === 'screen' && (
+        <NumberField
+          label={what}
+          unit="px"
+          step={onePx === 1 ? 0.1 : 1}
+          value={size.emPx}
+          least={0.05}
+          greatest={1000}
+          onChange={(emPx) => edit({ ...size, emPx })}
+        />
+      )}
+      {size.rule === 'angle' && (
+        <NumberField
+          label={what}
+          unit="arcmin"
+          value={size.emArcmin}
+          least={0.1}
+          greatest={2000}
+          onChange={(emArcmin) => edit({ ...size, emArcmin })}
+        />
+      )}
+      {size.rule === 'world' && (
+        <>
+          <NumberField
+            label={`${what} in the world`}
+            unit="m"
+            step={0.02}
+            value={size.emM}
+            least={0.001}
+            onChange={(emM) => edit({ ...size, emM })}
+          />
+          <NumberField
+            label="At least"
+            unit="px"
+            value={size.leastPx}
+            least={0}
+            greatest={size.greatestPx}
+            onChange={(leastPx) => edit({ ...size, leastPx })}
+          />
+          <NumberField
+            label="At most"
+            unit="px"
+            value={size.greatestPx}
+            least={Math.max(1, size.leastPx)}
+            onChange={(greatestPx) => edit({ ...size, greatestPx })}
+          />
+        </>
+      )}
+      {element.mount.kind === 'floating' && (
+        <>
+          <NumberField
+            label="Hide when smaller than"
+            unit="px"
+            value={size.hideBelowPx}
+            least={0}
+            onChange={(hideBelowPx) => edit({ ...size, hideBelowPx })}
+          />
+          <NumberField
+            label="Leaves this much later"
+            unit="px"
+            step={0.5}
+            value={size.leavePx}
+            least={0}
+            onChange={(leavePx) => edit({ ...size, leavePx })}
+          />
+        </>
+      )}
+      <p className="hint wide">Pixels are design pixels of the em; the fit brings them to each screen.</p>
+    </div>
+  );
+}
+
+const NINE = [0, 0.5, 1];
+
+type Point = [number, number];
+
+function Nine({ labelledBy, value, onChange }: { labelledBy: string; value: Point; onChange: (point: Point) => void }) {
+  return (
+    <div className="nine" role="group" aria-labelledby={labelledBy}>
+      {NINE.flatMap((y) =>
+        NINE.map((x) => (
+          <button
+            key={`${x} ${y}`}
+            type="button"
+            aria-label={`${['top', 'middle', 'foot'][y * 2]} ${['left', 'centre', 'right'][x * 2]}`}
+            aria-pressed={value[0] === x && value[1] === y}
+            onClick={() => onChange([x, y])}
+          />
+        )),
+      )}
+    </div>
+  );
+}
+
+/** The pin of the parent, and stretching over it: of what does not float. */
+function PinSettings({ id, element, document }: Props) {
+  const { mount } = element;
+  if (mount.kind === 'floating') return null;
+  const group = mount.kind === 'inside' ? document.elements[mount.group] : undefined;
+  const lined = group?.kind === 'group' && group.layout.direction !== 'free';
+  const edit = (part: { pin?: Point; stretch?: [boolean, boolean] }) =>
+    editElement('Change the pin', id, (e) => (e.mount.kind === 'floating' ? e : { ...e, mount: { ...e.mount, ...part } }));
+  return (
+    <>
+      {!lined && (
+        <>
+          <div>
+            <span className="field-label" id="pin">
+              Pin, a point of the {mount.kind === 'glass' ? (mount.within === 'safe' ? 'safe area' : 'screen') : 'group'}
+            </span>
+            <Nine labelledBy="pin" value={mount.pin} onChange={(pin) => edit({ pin })} />
+          </div>
+          <div className="fields">
+            {(['x', 'y'] as const).map((axis, k) => (
+              <NumberField
+                key={axis}
+                label={`Pin ${axis}`}
+                unit=""
+                step={0.05}
+                value={mount.pin[k] as number}
+                least={0}
+                greatest={1}
+                onChange={(v) => edit({ pin: mount.pin.map((old, i) => (i === k ? v : old)) as Point })}
+              />
+            ))}
+          </div>
+        </>
+      )}
+      {(['Stretched sideways', 'Stretched upright'] as const).map((label, k) => (
+        <Switch
+          key={label}
+          size="xs"
+          label={label}
+          checked={mount.stretch[k] as boolean}
+          onChange={(event) =>
+            edit({ stretch: mount.stretch.map((old, i) => (i === k ? event.currentTarget.checked : old)) as [boolean, boolean] })
+          }
+        />
+      ))}
+      {lined && <p className="hint wide">{group.name} places its members itself, one after the other.</p>}
+    </>
+  );
+}
+
+function PlaceSettings({ id, element, document }: Props) {
+  const { place } = element;
+  const edit = (part: Partial<Element['place']>) => editElement('Change Place', id, (e) => ({ ...e, place: { ...e.place, ...part } }));
+  return (
+    <div className="fields">
+      <PinSettings id={id} element={element} document={document} />
+      <div>
+        <span className="field-label" id="own-point">
+          Own point, put on the {element.mount.kind === 'floating' ? 'anchor' : 'pin'}
+        </span>
+        <Nine labelledBy="own-point" value={place.ownPoint} onChange={(ownPoint) => edit({ ownPoint })} />
+      </div>
+      <div className="fields">
+        <NumberField
+          label="Own x"
+          unit=""
+          step={0.05}
+          value={place.ownPoint[0]}
+          least={0}
+          greatest={1}
+          onChange={(x) => edit({ ownPoint: [x, place.ownPoint[1]] })}
+        />
+        <NumberField
+          label="Own y"
+          unit=""
+          step={0.05}
+          value={place.ownPoint[1]}
+          least={0}
+          greatest={1}
+          onChange={(y) => edit({ ownPoint: [place.ownPoint[0], y] })}
+        />
+      </div>
+      <NumberField label="Offset right" unit="px" value={place.offsetPx[0]} onChange={(x) => edit({ offsetPx: [x, place.offsetPx[1]] })} />
+      <NumberField label="Offset down" unit="px" value={place.offsetPx[1]} onChange={(y) => edit({ offsetPx: [place.offsetPx[0], y] })} />
+      <Switch
+        className="wide"
+        size="xs"
+        label="Stays inside the safe area"
+        checked={place.stay === 'inside'}
+        onChange={(event) => edit({ stay: event.currentTarget.checked ? 'inside' : 'free' })}
+      />
+      {element.mount.kind === 'floating' && (
+        <Switch
+          className="wide"
+          size="xs"
+          label="Leader line to the anchor"
+          checked={place.leader !== null}
+          onChange={(event) => edit({ leader: event.currentTarget.checked ? { widthPx: 2, colour: '#15233B' } : null })}
+        />
+      )}
+      {element.mount.kind === 'floating' && (
+        <NumberField
+          label="Keeps off the middle of the view by (0: does not)"
+          unit="px"
+          value={place.clearPx ?? 0}
+          least={0}
+          greatest={2000}
+          onChange={(clearPx) => edit({ clearPx })}
+        />
+      )}
+      {place.leader && (
+        <NumberField
+          label="Line width"
+          unit="px"
+          step={0.5}
+          value={place.leader.widthPx}
+          least={0.25}
+          greatest={40}
+          onChange={(widthPx) => place.leader && edit({ leader: { ...place.leader, widthPx } })}
+        />
+      )}
+    </div>
+  );
+}
+
+const SETTINGS: Partial<Record<StepName, (props: Props) => React.ReactNode>> = {
+  attach: AttachSettings,
+  phase: PhaseSettings,
+  range: RangeSettings,
+  view: ViewSettings,
+  size: SizeSettings,
+  sightline: SightlineSettings,
+  claim: ClaimSettings,
+  place: PlaceSettings,
+  readable: ReadableSettings,
+};
+
+/** What the step came to in the present frame. */
+function Now({ step }: { step: StepName }) {
+  const link = useBench((s) => s.info?.links.find((l) => l.step === step));
+  return link?.state === 'absent' ? null : <p className="hint">Now: {link?.says}</p>;
+}
+
+export function StepSettings({ step, id }: { step: StepName; id: string }) {
+  const document = useProject(shownDocument);
+  const element = document?.elements[id];
+  const Settings = SETTINGS[step];
+  if (!document || !element || !Settings) return null;
+  return (
+    <section className="section" aria-label={`${STEP_TITLES[step]} of ${element.name}`}>
+      <h2>
+        {STEP_TITLES[step]} of {element.name}
+        <span className="spring" />
+        <button
+          type="button"
+          className="icon-button"
+          aria-label={`Close ${STEP_TITLES[step]}`}
+          title="Close (Esc)"
+          onClick={() => useBench.setState({ openStep: null })}
+        >
+          <IconX size={16} />
+        </button>
+      </h2>
+      <Now step={step} />
+      <Settings id={id} element={element} document={document} />
+    </section>
+  );
+}

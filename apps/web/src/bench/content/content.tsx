@@ -1,0 +1,159 @@
+/** What the selected element contains, by its kind, above the chain of its steps. */
+import type { Stretch } from '@foreshore/checks';
+import { type Document, type Element, inOrder } from '@foreshore/document';
+import { IconCopy, IconMapPin, IconTrash } from '@tabler/icons-react';
+import { editElement, removeElement } from '../../edits/edits.ts';
+import { DraftText } from '../../fields/draft-fields.tsx';
+import { useEngine } from '../../questions/engine-context.ts';
+import { useShownBands } from '../../questions/use-bands.ts';
+import { useBench, useBenchPart } from '../../state/bench.ts';
+import { shownDocument, useProject } from '../../state/project.ts';
+import { unwired } from '../../words/lint.ts';
+import { KeyContent, PressContent } from '../chain/gate-settings.tsx';
+import { FlickerNote } from './flicker-note.tsx';
+import { GaugeContent } from './gauge-content.tsx';
+import { GroupContent } from './group-content.tsx';
+import { PictureContent, ScreenPaintContent, SliderContent, ToggleContent } from './kind-content.tsx';
+import { LabelContent } from './label-content.tsx';
+import { MotionContent } from './motion-content.tsx';
+import { PointerContent } from './pointer-content.tsx';
+import { Several } from './several.tsx';
+import { duplicateElement, InstanceContent, TemplateContent, UsesContent } from './template-content.tsx';
+
+export const KIND_WORDS: Record<Element['kind'], string> = {
+  label: 'Text',
+  group: 'Group',
+  gauge: 'Gauge',
+  picture: 'Picture',
+  toggle: 'Toggle',
+  slider: 'Slider',
+  key: 'Key',
+  screenPaint: 'Screen paint',
+  instance: 'Instance',
+};
+
+function whereOf(document: Document, { mount }: Element): string {
+  if (mount.kind === 'glass') return `on the glass, ${mount.within === 'safe' ? 'safe area' : 'whole screen'}`;
+  if (mount.kind === 'inside') return `inside ${document.elements[mount.group]?.name}`;
+  const anchor = document.anchors[mount.anchor];
+  if (anchor?.kind === 'node') return `floating on ${anchor.node}`;
+  if (anchor?.kind === 'midpoint')
+    return `floating between ${document.anchors[anchor.first]?.name} and ${document.anchors[anchor.second]?.name}`;
+  if (anchor?.kind === 'nodes') return `floating on every node that matches ${anchor.pattern}`;
+  if (anchor?.kind === 'event') return 'floating where an event was';
+  return anchor?.node ? `floating on ${anchor.node}, moving with it` : 'floating on a surface';
+}
+
+const NO_BAND: readonly Stretch[] = [];
+
+export function Content() {
+  const engine = useEngine();
+  const document = useProject(shownDocument);
+  const { selection, also } = useBenchPart('selection', 'also');
+  const band = useShownBands((s) => s.bands.get(selection ?? '')) ?? NO_BAND;
+  const element = selection ? document?.elements[selection] : undefined;
+  if (!selection || !element || !document)
+    return (
+      <section className="section">
+        <h2>Content</h2>
+        <p className="hint">
+          Nothing is selected. Click an element in the picture, with Shift more than one; choose a row below; or choose Place and click
+          where something should go.
+        </p>
+      </section>
+    );
+  if (also.length > 0) return <Several />;
+  const around = inOrder(document.elements).find(([id]) => element.mount.kind === 'inside' && id === element.mount.group);
+  const loose = unwired(document, selection);
+  return (
+    <section className="section" aria-label="Content">
+      <h2>
+        {element.name}
+        <span className="spring" />
+        {element.mount.kind === 'floating' && (
+          <button
+            type="button"
+            className="icon-button"
+            title="Stand before it"
+            aria-label={`Stand before ${element.name}`}
+            onClick={() => {
+              const pose = engine.places.viewOf(selection);
+              if (pose) engine.goTo(pose);
+            }}
+          >
+            <IconMapPin size={17} />
+          </button>
+        )}
+        <button
+          type="button"
+          className="icon-button"
+          title="Duplicate"
+          aria-label={`Duplicate ${element.name}`}
+          onClick={() => duplicateElement(selection)}
+        >
+          <IconCopy size={17} />
+        </button>
+        <button
+          type="button"
+          className="icon-button"
+          title="Delete (Del)"
+          aria-label={`Delete ${element.name}`}
+          onClick={() => removeElement(selection)}
+        >
+          <IconTrash size={17} />
+        </button>
+      </h2>
+      <p className="hint">
+        {KIND_WORDS[element.kind]}, {whereOf(document, element)}
+        {around && (
+          <>
+            {'. '}
+            <button type="button" className="link-button" onClick={() => useBench.setState({ selection: around[0] })}>
+              Select {around[1].name}
+            </button>
+          </>
+        )}
+      </p>
+      {loose.length > 0 && (
+        <ul className="unwired">
+          {loose.map((what) => (
+            <li key={what}>{what}</li>
+          ))}
+        </ul>
+      )}
+      <FlickerNote id={selection} band={band} />
+      <div className="fields">
+        {element.kind === 'label' && <LabelContent id={selection} element={element} />}
+        {element.kind === 'gauge' && <GaugeContent id={selection} element={element} />}
+        {element.kind === 'group' && <GroupContent id={selection} element={element} />}
+        {element.kind === 'picture' && <PictureContent id={selection} element={element} />}
+        {element.kind === 'toggle' && <ToggleContent id={selection} element={element} />}
+        {element.kind === 'slider' && <SliderContent id={selection} element={element} />}
+        {element.kind === 'screenPaint' && <ScreenPaintContent id={selection} element={element} />}
+        <KeyContent id={selection} element={element} document={document} />
+        {element.kind === 'instance' && <InstanceContent id={selection} element={element} />}
+        <UsesContent id={selection} element={element} />
+        {element.kind !== 'screenPaint' && (
+          <>
+            <MotionContent id={selection} element={element} group={element.kind === 'group'} />
+            <PointerContent id={selection} element={element} />
+            <div className="wide">
+              <PressContent id={selection} element={element} document={document} />
+            </div>
+          </>
+        )}
+        {element.kind === 'group' && <TemplateContent id={selection} element={element} />}
+        <div className="wide">
+          <DraftText
+            key={`name ${selection}`}
+            label="Name in lists"
+            value={element.name}
+            onKeep={(name) => {
+              if (name.trim()) editElement('Rename', selection, (e) => ({ ...e, name: name.trim() }));
+            }}
+          />
+        </div>
+      </div>
+    </section>
+  );
+}

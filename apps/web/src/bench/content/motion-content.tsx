@@ -1,0 +1,141 @@
+/** How an element comes and goes, how it is turned, and by what it fits. */
+import { type Element, type Motion, type Movement, makeMovement } from '@foreshore/document';
+import { Switch } from '@mantine/core';
+import { editElement } from '../../edits/edits.ts';
+import { Choice, NumberRows } from '../../fields/rows.tsx';
+
+const NONE: Motion = { enter: null, leave: null, betweenS: 0 };
+
+/** Sets a field that may be left out; undefined leaves it out. */
+const without = (element: Element, key: 'motion' | 'turnDeg' | 'fit', value: unknown): Element => {
+  const { [key]: _, ...rest } = element;
+  return (value === undefined ? rest : { ...rest, [key]: value }) as Element;
+};
+
+export function MotionContent({ id, element, group }: { id: string; element: Element; group: boolean }) {
+  const motion = element.motion ?? NONE;
+  const edit = (what: string, part: Partial<Motion>) =>
+    editElement(what, id, (e) => {
+      const next = { ...(e.motion ?? NONE), ...part };
+      return without(e, 'motion', next.enter || next.leave || next.betweenS > 0 ? next : undefined);
+    });
+  return (
+    <>
+      <NumberRows
+        rows={[
+          {
+            label: 'Turned, clockwise',
+            unit: 'deg',
+            step: 5,
+            least: -360,
+            greatest: 360,
+            value: element.turnDeg ?? 0,
+            onChange: (v) => editElement('Turn', id, (e) => without(e, 'turnDeg', v === 0 ? undefined : v)),
+          },
+        ]}
+      />
+      {element.mount.kind === 'glass' && (
+        <Choice
+          label="Fits the screen"
+          value={element.fit ?? 'project'}
+          choices={{
+            project: 'as the project does',
+            height: 'by height',
+            width: 'by width',
+            smaller: 'by the smaller ratio',
+            angle: 'by angle at the eye',
+          }}
+          onChange={(fit) => editElement('Change the fit', id, (e) => without(e, 'fit', fit === 'project' ? undefined : fit))}
+        />
+      )}
+      {(['enter', 'leave'] as const).map((when) => (
+        <MovementFields key={when} when={when} movement={motion[when]} onChange={(what, movement) => edit(what, { [when]: movement })} />
+      ))}
+      {group && (
+        <NumberRows
+          rows={[
+            {
+              label: 'Each member waits longer by',
+              unit: 's',
+              step: 0.05,
+              least: 0,
+              greatest: 10,
+              value: motion.betweenS,
+              onChange: (betweenS) => edit('Change the order of coming', { betweenS }),
+            },
+          ]}
+        />
+      )}
+    </>
+  );
+}
+
+function MovementFields({
+  when,
+  movement,
+  onChange,
+}: {
+  when: 'enter' | 'leave';
+  movement: Movement | null;
+  onChange: (what: string, movement: Movement | null) => void;
+}) {
+  const name = when === 'enter' ? 'Comes' : 'Goes';
+  const set = (part: Partial<Movement>) => movement && onChange(`Change how it ${name.toLowerCase()}`, { ...movement, ...part });
+  return (
+    <>
+      <Switch
+        size="xs"
+        className="wide"
+        label={`${name} in a motion`}
+        checked={movement !== null}
+        onChange={(event) => onChange(`Change how it ${name.toLowerCase()}`, event.currentTarget.checked ? makeMovement() : null)}
+      />
+      {movement && (
+        <>
+          <Choice
+            label={`${name}: how`}
+            value={movement.kind}
+            choices={{ fade: 'fades', slide: 'slides', grow: 'grows', unfold: 'unfolds' }}
+            onChange={(kind) => set({ kind })}
+          />
+          {(movement.kind === 'slide' || movement.kind === 'unfold') && (
+            <Choice
+              label={`${name}: edge`}
+              value={movement.edge}
+              choices={{ left: 'left', right: 'right', top: 'top', bottom: 'foot' }}
+              onChange={(edge) => set({ edge })}
+            />
+          )}
+          <Choice
+            label={`${name}: pace`}
+            value={movement.easing}
+            choices={{ smooth: 'smooth', springy: 'springy', stepped: 'in six steps' }}
+            onChange={(easing) => set({ easing })}
+          />
+          <NumberRows
+            rows={[
+              {
+                label: `${name}: takes`,
+                unit: 's',
+                step: 0.05,
+                least: 0.01,
+                greatest: 30,
+                value: movement.timeS,
+                onChange: (timeS) => set({ timeS }),
+              },
+              {
+                label: `${name}: waits`,
+                unit: 's',
+                step: 0.05,
+                least: 0,
+                greatest: 30,
+                value: movement.delayS,
+                onChange: (delayS) => set({ delayS }),
+              },
+            ]}
+          />
+        </>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,137 @@
+/** What an element does with the pointer: acts, blocks it, or lets it pass; and how it looks meanwhile. */
+import { type Element, freeId, inOrder, orderAfter, type Pointer } from '@foreshore/document';
+import { Select, Switch } from '@mantine/core';
+import { editElement, withElement } from '../../edits/edits.ts';
+import { Comparisons } from '../../fields/conditions.tsx';
+import { ColourField } from '../../fields/draft-fields.tsx';
+import { NumberField } from '../../fields/number-field.tsx';
+import { change, draft, shownDocument, useProject } from '../../state/project.ts';
+
+const NONE: Pointer = { takes: 'blocks', action: null, padPx: 0, pointed: {}, pressed: {} };
+const ACTING: Pointer = { ...NONE, takes: 'acts', pointed: { plate: '#1B6E83F2', text: '#FFFFFF' }, pressed: { plate: '#12445AF2' } };
+const NEW = ' new';
+
+export function PointerContent({ id, element }: { id: string; element: Element }) {
+  const document = useProject(shownDocument);
+  const pointer = element.pointer ?? (element.kind === 'toggle' || element.kind === 'slider' ? { ...NONE, takes: 'acts' as const } : NONE);
+  const withPointer = (e: Element, next: Pointer): Element => ({ ...e, pointer: next });
+  const edit = (what: string, part: Partial<Pointer>) => editElement(what, id, (e) => withPointer(e, { ...(e.pointer ?? NONE), ...part }));
+  const show = (part: Partial<Pointer>) => draft((d) => withElement(d, id, (e) => withPointer(e, { ...(e.pointer ?? NONE), ...part })));
+  const actions = inOrder(document?.actions ?? {});
+  const takes = (what: string | null) => {
+    if (what === 'acts') edit('Let it act', element.pointer ? { takes: 'acts' } : ACTING);
+    else if (what === 'blocks') editElement('Let it block', id, ({ pointer: _, ...rest }) => rest);
+    else if (what) edit('Let the pointer pass', { takes: 'passes' });
+  };
+  /** Chooses an action, or makes one named after the element. */
+  const choose = (action: string | null) => {
+    if (action !== NEW) return edit('Choose an action', { action });
+    change('Make an action', (d) => {
+      const made = freeId(d.actions ?? {}, element.name);
+      const next = withElement(d, id, (e) => withPointer(e, { ...(e.pointer ?? ACTING), action: made }));
+      return { ...next, actions: { ...d.actions, [made]: { name: element.name, order: orderAfter(d.actions ?? {}), reactions: [] } } };
+    });
+  };
+  const look = (when: 'pointed' | 'pressed' | 'off', title: string) => (
+    <div key={when} className="wide look">
+      <span className="field-label">{title}</span>
+      {(['plate', 'text'] as const).map((part) => {
+        const value = pointer[when]?.[part];
+        return value === undefined ? (
+          <button
+            key={part}
+            type="button"
+            className="text-button"
+            onClick={() => edit('Change a look', { [when]: { ...pointer[when], [part]: part === 'plate' ? '#1B6E83F2' : '#FFFFFF' } })}
+          >
+            Change {part === 'plate' ? 'plate' : 'texts'}
+          </button>
+        ) : (
+          <div key={part}>
+            <ColourField
+              label={part === 'plate' ? 'Plate' : 'Texts'}
+              value={value}
+              onDraft={(colour) => show({ [when]: { ...pointer[when], [part]: colour } })}
+              onKeep={(colour) => edit('Change a look', { [when]: { ...pointer[when], [part]: colour } })}
+            />
+          </div>
+        );
+      })}
+    </div>
+  );
+  return (
+    <>
+      <Select
+        size="xs"
+        label="Pointer"
+        allowDeselect={false}
+        value={pointer.takes}
+        data={[
+          { value: 'acts', label: 'acts on it' },
+          { value: 'blocks', label: 'blocks it' },
+          { value: 'passes', label: 'lets it pass' },
+        ]}
+        onChange={takes}
+      />
+      {pointer.takes === 'acts' && (
+        <>
+          <Select
+            size="xs"
+            label="Sends the action"
+            placeholder={element.kind === 'toggle' || element.kind === 'slider' ? 'None: it sets its feed' : 'None yet'}
+            value={pointer.action}
+            data={[...actions.map(([value, a]) => ({ value, label: a.name })), { value: NEW, label: 'A new one' }]}
+            onChange={choose}
+          />
+          <NumberField
+            label="Area beyond its box"
+            unit="px"
+            value={pointer.padPx}
+            least={0}
+            greatest={500}
+            onChange={(padPx) => edit('Change the area', { padPx })}
+          />
+          <Switch
+            size="xs"
+            label="Fainter while pressed"
+            checked={pointer.pressed.opacity !== undefined}
+            onChange={(event) => {
+              const { opacity: _, ...rest } = pointer.pressed;
+              edit('Change a look', { pressed: event.currentTarget.checked ? { ...rest, opacity: 0.7 } : rest });
+            }}
+          />
+          {look('pointed', 'While the pointer is on it')}
+          {look('pressed', 'While it is pressed')}
+          <NumberField
+            label="A change of looks takes"
+            unit="s"
+            step={0.05}
+            value={pointer.changeS ?? 0}
+            least={0}
+            greatest={10}
+            onChange={(changeS) => edit('Change how fast it looks otherwise', { changeS })}
+          />
+          <Comparisons
+            label="Off while all of these hold"
+            conditions={pointer.offWhen ?? []}
+            onChange={(offWhen) => edit('Change when it is off', { offWhen })}
+          />
+          {(pointer.offWhen?.length ?? 0) > 0 && (
+            <>
+              {look('off', 'While it is off')}
+              <Switch
+                size="xs"
+                label="Fainter while off"
+                checked={pointer.off?.opacity !== undefined}
+                onChange={(event) => {
+                  const { opacity: _, ...rest } = pointer.off ?? {};
+                  edit('Change a look', { off: event.currentTarget.checked ? { ...rest, opacity: 0.45 } : rest });
+                }}
+              />
+            </>
+          )}
+        </>
+      )}
+    </>
+  );
+}

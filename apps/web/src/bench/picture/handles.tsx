@@ -1,0 +1,195 @@
+/** Handles of the selection in the picture: its anchor or pin, its box, its size, and its ghost where it is hidden. */
+
+import { type Handle, handlesOf } from '../../edits/resize.ts';
+import type { Guide, Rect } from '../../edits/snap.ts';
+import { useEngine } from '../../questions/engine-context.ts';
+import { useBenchPart } from '../../state/bench.ts';
+import { shownDocument, useProject } from '../../state/project.ts';
+import { GateMarks } from './gate-marks.tsx';
+
+const PAPER = '#FBF8F0';
+const CHANNEL = '#1B6E83';
+const RED = '#BF3F2B';
+
+interface Props {
+  /** Pixels of the viewer for one of the page. */
+  scale: number;
+  size: [number, number];
+  /** Lines that a drag snapped to. */
+  guides: readonly Guide[];
+  /** Show the pins of the parent: something is being dragged that could be put on one. */
+  pins: boolean;
+}
+
+export function Handles({ scale, size: [w, h], guides, pins }: Props) {
+  const engine = useEngine();
+  const { info, selection, also } = useBenchPart('info', 'selection', 'also');
+  const document = useProject(shownDocument);
+  const element = selection ? document?.elements[selection] : undefined;
+  if (!info?.point || !info.rect || !element || !selection || !document) return null;
+  const floating = element.mount.kind === 'floating';
+  const anchor = element.mount.kind === 'floating' ? document.anchors[element.mount.anchor] : undefined;
+  const fixed = anchor?.kind === 'midpoint' || anchor?.kind === 'nodes' || anchor?.kind === 'event';
+  const [x, y] = [info.point[0] / scale, info.point[1] / scale];
+  const [left, top, width, height] = info.rect.map((v) => v / scale) as [number, number, number, number];
+  const dash = info.selectionShown ? undefined : '6 5';
+  const parent = pins || !floating ? engine.places.parentBox(selection) : null;
+  const [ownX, ownY] = [left + element.place.ownPoint[0] * width, top + element.place.ownPoint[1] * height];
+  const both = (draw: (colour: string, wide: boolean) => React.ReactNode) =>
+    [PAPER, info.selectionShown ? CHANNEL : RED].map((colour, k) => draw(colour, k === 0));
+  return (
+    <svg className="handles" viewBox={`0 0 ${w} ${h}`}>
+      <title>Handles of {element.name}</title>
+      {pins && parent && (
+        <g data-pins="shown">
+          {both((colour, wide) => (
+            <rect
+              key={colour}
+              x={parent.left / scale}
+              y={parent.top / scale}
+              width={(parent.right - parent.left) / scale}
+              height={(parent.bottom - parent.top) / scale}
+              fill="none"
+              stroke={colour}
+              strokeWidth={wide ? 3 : 1}
+              strokeDasharray={wide ? undefined : '3 4'}
+            />
+          ))}
+          {[0, 0.5, 1].flatMap((v) =>
+            [0, 0.5, 1].map((u) => (
+              <rect
+                key={`${u} ${v}`}
+                x={(parent.left + u * (parent.right - parent.left)) / scale - 5}
+                y={(parent.top + v * (parent.bottom - parent.top)) / scale - 5}
+                width={10}
+                height={10}
+                fill={element.mount.kind !== 'floating' && element.mount.pin[0] === u && element.mount.pin[1] === v ? CHANNEL : PAPER}
+                stroke={CHANNEL}
+                strokeWidth={2}
+              />
+            )),
+          )}
+        </g>
+      )}
+      {also.map((id) => {
+        const box = engine.places.boxOf(id);
+        return (
+          box && (
+            <rect
+              key={id}
+              data-also={id}
+              x={box.left / scale - 3}
+              y={box.top / scale - 3}
+              width={(box.right - box.left) / scale + 6}
+              height={(box.bottom - box.top) / scale + 6}
+              rx={3}
+              fill="none"
+              stroke={CHANNEL}
+              strokeWidth={1.75}
+              strokeDasharray="2 3"
+            />
+          )
+        );
+      })}
+      {pins && parent && (
+        <Distances
+          box={{ left, top, right: left + width, bottom: top + height }}
+          parent={parent}
+          scale={scale}
+          unit={engine.places.unitOf(selection)}
+        />
+      )}
+      {guides.map(({ axis, at }) => (
+        <path
+          key={`${axis} ${at}`}
+          data-guide={axis}
+          d={axis === 'x' ? `M${at / scale} 0V${h}` : `M0 ${at / scale}H${w}`}
+          stroke={RED}
+          strokeWidth={1}
+        />
+      ))}
+      <GateMarks id={selection} scale={scale} size={[w, h]} />
+      {both((colour, wide) => (
+        <g key={colour} fill="none" stroke={colour} strokeWidth={wide ? 4 : 1.75} strokeDasharray={dash} data-ghost={!info.selectionShown}>
+          <rect x={left - 3} y={top - 3} width={width + 6} height={height + 6} rx={3} />
+        </g>
+      ))}
+      {floating ? (
+        <g data-handle="anchor" style={{ pointerEvents: fixed ? 'none' : 'all', cursor: fixed ? 'default' : 'move' }}>
+          <circle cx={x} cy={y} r={11} fill="transparent" />
+          <circle cx={x} cy={y} r={6} fill={fixed ? 'none' : CHANNEL} stroke={PAPER} strokeWidth={2.5} />
+          {fixed && <circle cx={x} cy={y} r={6} fill="none" stroke={CHANNEL} strokeWidth={1.5} />}
+        </g>
+      ) : (
+        // From the pin of the parent to the own point: what the offset says.
+        <g>
+          {both((colour, wide) => (
+            <path key={colour} d={`M${x} ${y}L${ownX} ${ownY}`} stroke={colour} strokeWidth={wide ? 4 : 1.5} />
+          ))}
+          <rect x={x - 5} y={y - 5} width={10} height={10} fill={PAPER} stroke={CHANNEL} strokeWidth={2} />
+          <circle cx={ownX} cy={ownY} r={4} fill={CHANNEL} stroke={PAPER} strokeWidth={1.5} />
+        </g>
+      )}
+      {roomy(handlesOf(element), width, height).map((handle) => (
+        <SizeHandle key={handle.join(' ')} handle={handle} box={[left - 3, top - 3, width + 6, height + 6]} />
+      ))}
+    </svg>
+  );
+}
+
+const BAR_PX = 9;
+
+/** Those that find room at a box of this size on the page: a thin one has none at its corners, a tiny one a single corner. */
+function roomy(handles: readonly Handle[], w: number, h: number): readonly Handle[] {
+  const [thinX, thinY] = [w < 3 * BAR_PX, h < 3 * BAR_PX];
+  if (thinX && thinY) return handles.filter(([x, y]) => x === 1 && y === 1);
+  return handles.filter(([x, y]) => (thinX ? x === 0 : thinY ? y === 0 : true));
+}
+
+/** A corner as an angle, a side as a bar in its middle. */
+function SizeHandle({ handle: [hx, hy], box: [x, y, w, h] }: { handle: Handle; box: [number, number, number, number] }) {
+  const [cx, cy] = [x + ((hx + 1) / 2) * w, y + ((hy + 1) / 2) * h];
+  const path =
+    hx === 0
+      ? `M${cx - BAR_PX / 2} ${cy}h${BAR_PX}`
+      : hy === 0
+        ? `M${cx} ${cy - BAR_PX / 2}v${BAR_PX}`
+        : `M${cx} ${cy - hy * BAR_PX}V${cy}H${cx - hx * BAR_PX}`;
+  const cursor = hx === 0 ? 'ns-resize' : hy === 0 ? 'ew-resize' : hx === hy ? 'nwse-resize' : 'nesw-resize';
+  return (
+    <g data-handle={`size ${hx} ${hy}`} style={{ pointerEvents: 'all', cursor }}>
+      <rect x={cx - 7 + hx * 3} y={cy - 7 + hy * 3} width={14} height={14} fill="transparent" />
+      <path d={path} fill="none" stroke={PAPER} strokeWidth={6} />
+      <path d={path} fill="none" stroke={CHANNEL} strokeWidth={3} />
+    </g>
+  );
+}
+
+/** How far a dragged box is from the nearer edges of its parent, in design pixels. */
+function Distances({ box, parent, scale, unit }: { box: Rect; parent: Rect; scale: number; unit: number }) {
+  const [pl, pt, pr, pb] = [parent.left, parent.top, parent.right, parent.bottom].map((v) => v / scale) as [number, number, number, number];
+  const [cx, cy] = [(box.left + box.right) / 2, (box.top + box.bottom) / 2];
+  const left = box.left - pl <= pr - box.right;
+  const top = box.top - pt <= pb - box.bottom;
+  const spans = [
+    { key: 'x', x1: left ? pl : box.right, y1: cy, x2: left ? box.left : pr, y2: cy },
+    { key: 'y', x1: cx, y1: top ? pt : box.bottom, x2: cx, y2: top ? box.top : pb },
+  ];
+  return spans.map(({ key, x1, y1, x2, y2 }) => (
+    <g key={key} data-distance={key}>
+      <path d={`M${x1} ${y1}L${x2} ${y2}`} stroke={RED} strokeWidth={1} strokeDasharray="3 2" />
+      <text
+        x={(x1 + x2) / 2 + (key === 'y' ? 6 : 0)}
+        y={(y1 + y2) / 2 + (key === 'x' ? -5 : 4)}
+        textAnchor={key === 'x' ? 'middle' : 'start'}
+        fontSize={12}
+        fill={RED}
+        stroke={PAPER}
+        strokeWidth={3}
+        paintOrder="stroke"
+      >
+        {Math.round(((x2 - x1 + y2 - y1) * scale) / unit)} px
+      </text>
+    </g>
+  ));
+}

@@ -1,0 +1,140 @@
+/** Order: what is inside of what, and what lies in front. The front-most stands on top of the list. */
+
+import { type Document, type Element, inOrder } from '@foreshore/document';
+import { IconArrowDown, IconArrowUp, IconChevronDown, IconChevronRight } from '@tabler/icons-react';
+import { type DragEvent, type KeyboardEvent, useState } from 'react';
+import { insideAll, reorder, reparent } from '../../edits/edits.ts';
+import { select, useBench } from '../../state/bench.ts';
+import { shownDocument, useProject } from '../../state/project.ts';
+import { KIND_WORDS } from '../content/content.tsx';
+
+const DRAGGED = 'application/x-foreshore-element';
+
+export function Order() {
+  const document = useProject(shownDocument);
+  const [folded, setFolded] = useState<ReadonlySet<string>>(new Set());
+  const [over, setOver] = useState<string | null>(null);
+  if (!document) return null;
+  const all = inOrder(document.elements).reverse();
+  const rooted = (kind: 'glass' | 'floating') => all.filter(([, { mount }]) => mount.kind === kind);
+  const fold = (id: string) => setFolded((now) => new Set(now.has(id) ? [...now].filter((one) => one !== id) : [...now, id]));
+  const row = ([id, element]: [string, Element], depth: number): React.ReactNode => {
+    const members = all.filter(([, { mount }]) => mount.kind === 'inside' && mount.group === id);
+    return (
+      <li key={id}>
+        <Row
+          id={id}
+          element={element}
+          depth={depth}
+          folded={folded.has(id)}
+          onFold={members.length ? () => fold(id) : null}
+          over={over === id}
+          setOver={setOver}
+          document={document}
+        />
+        {members.length > 0 && !folded.has(id) && <ul>{members.map((member) => row(member, depth + 1))}</ul>}
+      </li>
+    );
+  };
+  return (
+    <section className="section order" aria-label="Order">
+      <p className="hint">
+        On top: in front. Drag one onto a group to put it inside; the arrows, or Alt with the arrow keys, move it among its neighbours.
+      </p>
+      <h3>On the glass</h3>
+      <ul>{rooted('glass').map((one) => row(one, 0))}</ul>
+      {rooted('glass').length === 0 && <p className="hint">Nothing yet. Choose Place and click where it should go.</p>}
+      <h3>In the world, the nearest in front</h3>
+      <ul>{rooted('floating').map((one) => row(one, 0))}</ul>
+    </section>
+  );
+}
+
+interface RowProps {
+  id: string;
+  element: Element;
+  depth: number;
+  folded: boolean;
+  onFold: (() => void) | null;
+  over: boolean;
+  setOver: (id: string | null) => void;
+  document: Document;
+}
+
+function Row({ id, element, depth, folded, onFold, over, setOver, document }: RowProps) {
+  const selected = useBench((s) => s.selection === id || s.also.includes(id));
+  const takes = (event: DragEvent): boolean => event.dataTransfer.types.includes(DRAGGED) && element.kind === 'group';
+  const drop = (event: DragEvent) => {
+    setOver(null);
+    const dragged = event.dataTransfer.getData(DRAGGED);
+    if (!dragged || dragged === id || insideAll(document, dragged).includes(id)) return;
+    event.preventDefault();
+    reparent(dragged, id);
+  };
+  const onKey = (event: KeyboardEvent) => {
+    const by = { ArrowUp: 1, ArrowDown: -1 }[event.key] as 1 | -1 | undefined;
+    if (!event.altKey || !by) return;
+    event.preventDefault();
+    event.stopPropagation();
+    reorder(id, by);
+  };
+  const still = element.mount.kind === 'floating';
+  return (
+    <div
+      className="order-row"
+      data-order={id}
+      data-selected={selected}
+      data-over={over}
+      style={{ paddingLeft: depth * 16 }}
+      draggable
+      onDragStart={(event) => event.dataTransfer.setData(DRAGGED, id)}
+      onDragOver={(event) => {
+        if (!takes(event)) return;
+        event.preventDefault();
+        setOver(id);
+      }}
+      onDragLeave={() => setOver(null)}
+      onDrop={drop}
+      onKeyDown={onKey}
+    >
+      {onFold ? (
+        <button
+          type="button"
+          className="icon-button"
+          aria-label={`${folded ? 'Unfold' : 'Fold'} ${element.name}`}
+          aria-expanded={!folded}
+          onClick={onFold}
+        >
+          {folded ? <IconChevronRight size={14} /> : <IconChevronDown size={14} />}
+        </button>
+      ) : (
+        <span className="order-indent" />
+      )}
+      <button type="button" className="order-name" aria-current={selected} onClick={(event) => select(id, event.shiftKey)}>
+        {element.name} <span className="hint">{KIND_WORDS[element.kind].toLowerCase()}</span>
+      </button>
+      {!still && selected && (
+        <>
+          <button
+            type="button"
+            className="icon-button"
+            aria-label={`Bring ${element.name} forward`}
+            title="Forward (Alt and arrow up)"
+            onClick={() => reorder(id, 1)}
+          >
+            <IconArrowUp size={14} />
+          </button>
+          <button
+            type="button"
+            className="icon-button"
+            aria-label={`Send ${element.name} back`}
+            title="Back (Alt and arrow down)"
+            onClick={() => reorder(id, -1)}
+          >
+            <IconArrowDown size={14} />
+          </button>
+        </>
+      )}
+    </div>
+  );
+}

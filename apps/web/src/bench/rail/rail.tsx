@@ -1,0 +1,139 @@
+/** The rail: the other viewers with their verdicts, then what is selected or the settings of an open step. */
+import { formatArcmin } from '@foreshore/core';
+import { inOrder, type Viewer } from '@foreshore/document';
+import { IconCheck, IconMinus, IconX } from '@tabler/icons-react';
+import { useLayoutEffect, useRef } from 'react';
+import { useEngine } from '../../questions/engine-context.ts';
+import { useBench, useBenchPart, type Verdict } from '../../state/bench.ts';
+import { shownDocument, useProject } from '../../state/project.ts';
+import { STEP_TITLES } from '../chain/chain.tsx';
+import { StepSettings } from '../chain/step-settings.tsx';
+import { Content } from '../content/content.tsx';
+import { ExtremesPanel } from './extremes-panel.tsx';
+import { LiveList } from './live-list.tsx';
+import { Order } from './order.tsx';
+import { ProjectSettings } from './project-settings.tsx';
+import { ViewerSettings } from './viewer-settings.tsx';
+
+function verdictOf(verdict: Verdict | undefined, selected: boolean): { kind: 'none' | 'yes' | 'small' | 'no'; text: string } {
+  if (!verdict) return { kind: 'none', text: selected ? 'stands nowhere itself' : 'nothing selected' };
+  if (!verdict.shown) return { kind: 'no', text: `${verdict.step ? STEP_TITLES[verdict.step] : ''}: ${verdict.says}` };
+  if (verdict.short) return { kind: 'small', text: verdict.short };
+  return { kind: 'yes', text: verdict.capArcmin > 0 ? `${formatArcmin(verdict.capArcmin)} arcmin` : 'shown' };
+}
+
+/** What a viewer's present frame says of the selection; it alone is made anew with every picture. */
+function VerdictText({ viewer }: { viewer: string }) {
+  const verdict = useBench((s) => s.info?.verdicts.find((v) => v.viewer === viewer));
+  const { kind, text } = verdictOf(verdict, useBench.getState().selection !== null);
+  const Icon = kind === 'yes' ? IconCheck : kind === 'no' ? IconX : IconMinus;
+  return (
+    <span className="verdict" data-verdict={kind} title={text}>
+      {kind !== 'none' && <Icon size={13} stroke={2.6} aria-hidden="true" />}
+      <span style={{ overflow: 'hidden', textOverflow: 'ellipsis' }}>{text}</span>
+    </span>
+  );
+}
+
+const TILE = { width: 178, height: 92 };
+
+function Tile({ id, viewer }: { id: string; viewer: Viewer }) {
+  const engine = useEngine();
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const aspect = viewer.widthPx / viewer.heightPx;
+  const width = Math.round(Math.min(TILE.width, TILE.height * aspect));
+  const height = Math.round(width / aspect);
+  useLayoutEffect(() => {
+    engine.setTile(id, canvas.current);
+    return () => engine.setTile(id, null);
+  }, [engine, id, width, height]);
+  return (
+    <button
+      type="button"
+      className="tile"
+      data-viewer={id}
+      onClick={() => useBench.setState({ viewer: id })}
+      title={`Look through ${viewer.name}: ${viewer.widthPx} x ${viewer.heightPx} px, ${viewer.diagonalIn} in at ${viewer.distanceM} m`}
+    >
+      <span className="tile-picture">
+        <canvas ref={canvas} width={width} height={height} style={{ width, height }} />
+      </span>
+      <span className="tile-text">
+        <span className="tile-name">{viewer.name}</span>
+        <VerdictText viewer={id} />
+      </span>
+    </button>
+  );
+}
+
+const RAIL_NAMES = { content: 'Content', order: 'Order', viewer: 'Viewer' };
+
+function RailBody() {
+  const { mode, rail, extreme } = useBenchPart('mode', 'rail', 'extreme');
+  if (mode === 'try') return <LiveList />;
+  if (extreme) return <ExtremesPanel />;
+  return (
+    <>
+      <span className="switch rail-switch" role="group" aria-label="The rail shows">
+        {(['content', 'order', 'viewer'] as const).map((what) => (
+          <button key={what} type="button" aria-pressed={rail === what} onClick={() => useBench.setState({ rail: what })}>
+            {RAIL_NAMES[what]}
+          </button>
+        ))}
+      </span>
+      {rail === 'order' ? (
+        <Order />
+      ) : rail === 'viewer' ? (
+        <>
+          <ViewerSettings />
+          <ProjectSettings />
+        </>
+      ) : (
+        <Content />
+      )}
+    </>
+  );
+}
+
+export function Rail() {
+  const document = useProject(shownDocument);
+  const { viewer, openStep, selection, mode, extreme } = useBenchPart('viewer', 'openStep', 'selection', 'mode', 'extreme');
+  if (!document) return null;
+  const viewers = inOrder(document.viewers);
+  return (
+    <aside className="rail" aria-label="Viewers and settings">
+      {openStep && selection && mode !== 'try' && !extreme ? (
+        <>
+          <div className="tile-lines">
+            {viewers.map(([id, one]) => (
+              <button
+                key={id}
+                type="button"
+                className="tile-line"
+                data-viewer={id}
+                aria-current={id === viewer}
+                onClick={() => useBench.setState({ viewer: id })}
+              >
+                <span style={{ fontWeight: id === viewer ? 700 : 400 }}>{one.name}</span>
+                <VerdictText viewer={id} />
+              </button>
+            ))}
+          </div>
+          <StepSettings step={openStep} id={selection} />
+        </>
+      ) : (
+        <>
+          <div className="tiles">
+            {viewers
+              .filter(([id]) => id !== viewer)
+              .slice(0, 4)
+              .map(([id, one]) => (
+                <Tile key={id} id={id} viewer={one} />
+              ))}
+          </div>
+          <RailBody />
+        </>
+      )}
+    </aside>
+  );
+}

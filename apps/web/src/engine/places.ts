@@ -1,0 +1,303 @@
+/** Where things are: boxes in the present frame, anchors on surfaces, places from which to look at them. */
+import {
+  approachTo,
+  explain,
+  Verdict as Failed,
+  headRow,
+  makeHit,
+  type Pose,
+  passes,
+  pixelsPerMetre,
+  placeOf,
+  poseTowards,
+  projector,
+  rangeRing,
+  type Solver,
+  screenRay,
+  sightLines,
+  transformPoint,
+  type Vec3,
+  zoneLines,
+} from '@foreshore/core';
+import { type Anchor, type Element, orderAfter } from '@foreshore/document';
+import { invertAffine } from '@foreshore/level';
+import type { Spot } from '../edits/edits.ts';
+import { type Hover, useBench } from '../state/bench.ts';
+import type { Engine } from './engine.ts';
+
+/** The row of an element: of the many that it may stand for the one that came farthest in the chain, of these the nearest. */
+export function rowFor({ c, f }: Solver, id: string): number {
+  const metresTo = (row: number): number => {
+    const top = c.root[row] as number;
+    if (top >= c.floatingCount) return 0;
+    const anchor = (c.elementAnchor[top] as number) * 3;
+    return Math.hypot(...[0, 1, 2].map((k) => (c.anchorWorld[anchor + k] as number) - (f.eye[k] as number)));
+  };
+  let best = -1;
+  for (let row = c.sources.indexOf(id); row >= 0 && row < c.count; row++) {
+    if (c.sources[row] !== id) continue;
+    // Of an instance, its outermost row stands for it.
+    if (best >= 0 && c.root[row] === c.root[best]) continue;
+    const [mine, other] = [f.failed[row] as number, best < 0 ? -1 : (f.failed[best] as number)];
+    if (mine > other || (mine === other && metresTo(row) < metresTo(best))) best = row;
+  }
+  return best;
+}
+
+export class Places {
+  private readonly engine: Engine;
+
+  constructor(engine: Engine) {
+    this.engine = engine;
+  }
+
+  /** Boxes in the chosen viewer's pixels that an element's pin is a fraction of, and that its drag snaps to. */
+  parentBox(id: string): { left: number; top: number; right: number; bottom: number } | null {
+    const solver = this.engine.frameOf(useBench.getState().viewer);
+    const row = solver ? rowFor(solver, id) : -1;
+    const element = solver?.c.elements[row];
+    if (!solver || !element || element.mount.kind === 'floating') return null;
+    const { widthPx, heightPx } = solver.a.projection;
+    if (element.mount.kind === 'glass')
+      return element.mount.within === 'safe' ? solver.a.safe : { left: 0, top: 0, right: widthPx, bottom: heightPx };
+    const up = solver.c.parent[row] as number;
+    const group = solver.c.elements[up];
+    if (group?.kind !== 'group') return null;
+    const [x, y, w, h] = placeOf(solver.f, up).rect;
+    const [l, t, r, b] = group.layout.padPx.map((v) => v * (solver.a.fits[up] as number)) as [number, number, number, number];
+    return { left: x + l, top: y + t, right: x + w - r, bottom: y + h - b };
+  }
+
+  /** The box of an element in the chosen viewer's pixels; null where it has none in the frame. */
+  boxOf(id: string): { left: number; top: number; right: number; bottom: number } | null {
+    const solver = this.engine.frameOf(useBench.getState().viewer);
+    const row = solver ? rowFor(solver, id) : -1;
+    if (!solver || row < 0) return null;
+    const [left, top, width, height] = placeOf(solver.f, row).rect;
+    return Number.isNaN(left) ? null : { left, top, right: left + width, bottom: top + height };
+  }
+
+  /** The viewer's pixels for one design pixel of an element's offset. */
+  unitOf(id: string): number {
+    const solver = this.engine.frameOf(useBench.getState().viewer);
+    const row = solver ? rowFor(solver, id) : -1;
+    return (row >= 0 ? solver?.a.fits[row] : undefined) ?? 1;
+  }
+
+  /** Boxes of what stands beside an element in the same parent, in the chosen viewer's pixels. */
+  boxesBeside(id: string): { left: number; top: number; right: number; bottom: number }[] {
+    const solver = this.engine.frameOf(useBench.getState().viewer);
+    const row = solver ? rowFor(solver, id) : -1;
+    if (!solver || row < 0) return [];
+    const { c, f } = solver;
+    return c.ids.flatMap((_, other) => {
+      if (other === row || other < c.floatingCount || c.parent[other] !== c.parent[row] || f.failed[other] !== Failed.Shown) return [];
+      const [left, top, width, height] = placeOf(f, other).rect;
+      return [{ left, top, right: left + width, bottom: top + height }];
+    });
+  }
+
+  /** A new anchor where the pointer is: it rides on the surface's node if that moves. */
+  anchorFrom(hover: Hover, name: string, order: string): Anchor {
+    if (!hover.moves) return { kind: 'surface', name, order, node: null, position: hover.position, normal: hover.normal };
+    const { position, normal } = this.intoNode(hover.node, hover.position, hover.normal);
+    return { kind: 'surface', name, order, node: hover.node, position, normal };
+  }
+
+  /** What is placed where the pointer is stands on a new anchor; and where no route passes it, one is made that does. */
+  spot(hover: Hover): Spot {
+    return {
+      anchorFrom: (name, order) => this.anchorFrom(hover, name, order),
+      approach: (document, name) => {
+        const { route, viewer } = useBench.getState();
+        const way = document.routes[route];
+        const projection = this.engine.frameOf(viewer)?.a.projection;
+        if (way && projection && passes(way, hover.position, projection, this.engine.model)) return null;
+        const poses = approachTo(hover.position, this.engine.pose(), document.body, this.engine.model);
+        return { name: `Towards ${name}`.slice(0, 200), order: orderAfter(document.routes), poses, feeds: [], phases: [] };
+      },
+    };
+  }
+
+  /** The anchor moved to a place on a surface; null where its kind cannot be moved by hand. */
+  movedAnchor(anchor: Anchor, hover: Hover): Anchor | null {
+    if (anchor.kind === 'midpoint' || anchor.kind === 'nodes' || anchor.kind === 'event') return null;
+    if (anchor.kind === 'surface') return this.anchorFrom(hover, anchor.name, anchor.order);
+    if (this.engine.model.nodeIndex(anchor.node) < 0) return null;
+    return { ...anchor, offset: this.intoNode(anchor.node, hover.position, hover.normal).position };
+  }
+
+  private intoNode(node: string, position: Vec3, normal: Vec3): { position: Vec3; normal: Vec3 } {
+    const at = this.engine.model.nodeIndex(node) * 16;
+    const m = this.engine.model.worldMatrices;
+    const inverse = new Float64Array(16);
+    if (!invertAffine(inverse, m, at)) return { position, normal };
+    // A normal goes back by the transpose of the node's matrix.
+    const n = [0, 1, 2].map((k) => [0, 1, 2].reduce((sum, r) => sum + (m[at + k * 4 + r] as number) * (normal[r] as number), 0)) as Vec3;
+    const length = Math.hypot(...n) || 1;
+    return { position: transformPoint(inverse, 0, ...position), normal: n.map((v) => v / length) as Vec3 };
+  }
+
+  /** A place from which an element's anchor can be seen well: in front of it, where one can stand. */
+  viewOf(id: string): Pose | null {
+    const row = this.engine.compiled.sources.indexOf(id);
+    if (row < 0 || row >= this.engine.compiled.floatingCount || this.engine.compiled.lost[row]) return null;
+    this.engine.placeLevel(useBench.getState().timeS);
+    const at = (this.engine.compiled.elementAnchor[row] as number) * 3;
+    const solver = this.engine.frameOf(useBench.getState().viewer);
+    const w = (solver?.c ?? this.engine.compiled).anchorWorld;
+    const target: Vec3 = [w[at] as number, w[at + 1] as number, w[at + 2] as number];
+    const eye = this.engine.document.body.eyeHeightM;
+    let best: { pose: Pose; score: number } | null = null;
+    const hit = makeHit();
+    for (const reach of [5, 8, 3, 12])
+      for (let k = 0; k < 16; k++) {
+        const angle = (k / 16) * 2 * Math.PI;
+        const [x, z] = [target[0] + Math.cos(angle) * reach, target[2] + Math.sin(angle) * reach];
+        if (!this.engine.model.castRay([x, target[1] + 3, z], [0, -1, 0], 40, hit)) continue;
+        const from: Vec3 = [x, hit.position[1] + eye, z];
+        const open = this.engine.model.sightline(...from, ...target) < 0;
+        const score = (open ? 0 : 100) + Math.abs(reach - 5) + Math.abs(from[1] - target[1]);
+        if (!best || score < best.score) best = { pose: poseTowards(from, target), score };
+      }
+    return best?.pose ?? poseTowards([target[0] + 4, target[1] + 1.5, target[2] + 4], target);
+  }
+
+  /** The level's colour at a point of the picture, given as shares, as it is reckoned where nothing is drawn: red, green, blue, 0..255. */
+  colourAt(u: number, v: number): Vec3 {
+    const solver = this.engine.frameOf(useBench.getState().viewer);
+    if (!solver) return [0, 0, 0];
+    const { projection } = solver.a;
+    const ray = screenRay(projection, this.engine.pose(), u * projection.widthPx, v * projection.heightPx);
+    return this.engine.model.colourAt(ray.origin, ray.direction, [0, 0, 0]);
+  }
+
+  /** Of lines on the ground, those that are seen from where the viewer stands: in pixels of the chosen viewer. */
+  seenLines(lines: readonly (readonly [Vec3, Vec3])[]): [[number, number], [number, number]][] {
+    const solver = this.engine.frameOf(useBench.getState().viewer);
+    if (!solver) return [];
+    const pose = this.engine.pose();
+    const project = projector(solver.a.projection, pose);
+    const { widthPx, heightPx } = solver.a.projection;
+    return lines.flatMap(([a, b]): [[number, number], [number, number]][] => {
+      const [p, q] = [project(...a), project(...b)];
+      if (!p.inFront || !q.inFront || Math.max(p.x, q.x) < 0 || Math.min(p.x, q.x) > widthPx || Math.min(p.y, q.y) > heightPx) return [];
+      const middle = a.map((v, k) => (v + (b[k] as number)) / 2) as Vec3;
+      if (this.engine.model.sightline(...pose.position, middle[0], middle[1] + 0.05, middle[2]) >= 0) return [];
+      return [
+        [
+          [p.x, p.y],
+          [q.x, q.y],
+        ],
+      ];
+    });
+  }
+
+  /** Before one element's anchor, looking at another's: so far from the first, on the line between them. */
+  towards(target: string, before: string, distanceM: number): Pose | null {
+    const [to, from] = [this.engine.anchorPlace(target), this.engine.anchorPlace(before)];
+    if (!to || !from) return null;
+    const way: Vec3 = [from[0] - to[0], 0, from[2] - to[2]];
+    const length = Math.hypot(...way) || 1;
+    return poseTowards([from[0] + (way[0] / length) * distanceM, from[1] + 0.45, from[2] + (way[2] / length) * distanceM], to);
+  }
+
+  /** Where elements that are hidden would lie in the present frame, in the chosen viewer's pixels; those on its outside have no place. */
+  ghosts(): { id: string; box: { left: number; top: number; right: number; bottom: number } }[] {
+    const solver = this.engine.frameOf(useBench.getState().viewer);
+    if (!solver) return [];
+    const { c, f, a } = solver;
+    return Array.from({ length: c.floatingCount }, (_, row) => row).flatMap((row) => {
+      const verdict = f.failed[row] as Failed;
+      const { point } = placeOf(f, row, headRow(f));
+      const isHidden = verdict !== Failed.Shown && verdict !== Failed.Attach && verdict !== Failed.View && verdict !== Failed.Place;
+      const inFrame = point[0] >= 0 && point[0] < a.projection.widthPx && point[1] >= 0 && point[1] < a.projection.heightPx;
+      if (!isHidden || !inFrame) return [];
+      // Asking puts the box into the frame.
+      explain(solver, row);
+      const [left, top, width, height] = placeOf(f, row, headRow(f)).rect;
+      return [{ id: c.sources[row] as string, box: { left, top, right: left + width, bottom: top + height } }];
+    });
+  }
+
+  /** The handle of an element's zone: where it is, in the chosen viewer's pixels, and how many metres a pixel is there; null where it has none in front. */
+  zoneHandle(id: string): { centre: [number, number]; at: [number, number]; metresPerPx: number } | null {
+    const solver = this.engine.frameOf(useBench.getState().viewer);
+    const row = solver ? rowFor(solver, id) : -1;
+    const gate = solver && row >= 0 ? (solver.c.gateOfRow[row] as number) : -1;
+    if (!solver || gate < 0) return null;
+    const { c, a } = solver;
+    const anchor = c.gateAnchor[gate] as number;
+    const reach = c.zones.size[anchor * 3] as number;
+    if (anchor < 0 || c.anchorFault[anchor] || !(reach > 0)) return null;
+    const { x, y, depthM, inFront } = projector(a.projection, this.engine.pose())(
+      c.anchorWorld[anchor * 3] as number,
+      c.anchorWorld[anchor * 3 + 1] as number,
+      c.anchorWorld[anchor * 3 + 2] as number,
+    );
+    if (!inFront) return null;
+    const metresPerPx = 1 / pixelsPerMetre(a.projection, depthM);
+    return { centre: [x, y], at: [x + reach / metresPerPx, y], metresPerPx };
+  }
+
+  /** What the gates of an element are about, as lines and points in the chosen viewer's pixels; null where it has none. */
+  gateMarks(id: string): GateMarks | null {
+    const solver = this.engine.frameOf(useBench.getState().viewer);
+    const row = solver ? rowFor(solver, id) : -1;
+    const gate = solver && row >= 0 ? (solver.c.gateOfRow[row] as number) : -1;
+    if (!solver || gate < 0 || useBench.getState().outside) return null;
+    const { c, f } = solver;
+    const anchor = c.gateAnchor[gate] as number;
+    if (anchor < 0 || c.anchorFault[anchor]) return null;
+    const pose = this.engine.pose();
+    const project = projector(solver.a.projection, pose);
+    const drawn = (lines: readonly Vec3[][]): [number, number][][] => lines.flatMap((points) => piecesInFront(points, project));
+    const { range } = c.elements[row] as Element;
+    const foot = (f.eye[1] as number) - this.engine.document.body.eyeHeightM;
+    const [free, stops]: [GateMarks['free'], GateMarks['stops']] = [[], []];
+    const hit = makeHit();
+    for (const { from, to, blocker } of sightLines(solver, row)) {
+      const end = project(...to);
+      if (!end.inFront) continue;
+      if (blocker === null) free.push([end.x, end.y]);
+      else {
+        const way = to.map((v, k) => v - (from[k] as number)) as Vec3;
+        const length = Math.hypot(...way) || 1;
+        const met = this.engine.model.castRay(from, way.map((v) => v / length) as Vec3, length, hit);
+        stops.push({ at: [end.x, end.y], blocker, distanceM: met ? hit.distanceM : length });
+      }
+    }
+    const often = (name: string) => stops.filter(({ blocker }) => blocker === name).length;
+    // The one that blocks the most first, of its lines the one in the middle.
+    stops.sort((p, q) => often(q.blocker) - often(p.blocker));
+    return {
+      zone: drawn(zoneLines(c, anchor)),
+      range: range ? drawn([rangeRing(c, anchor, range.enterM, foot), rangeRing(c, anchor, range.leaveM, foot)]) : [],
+      free,
+      stops,
+    };
+  }
+}
+
+export interface GateMarks {
+  zone: [number, number][][];
+  range: [number, number][][];
+  /** Where free sight lines end, and where those that are blocked would. */
+  free: [number, number][];
+  stops: { at: [number, number]; blocker: string; distanceM: number }[];
+}
+
+/** The parts of a line of the world that lie in front of the viewer, in pixels. */
+function piecesInFront(points: readonly Vec3[], project: ReturnType<typeof projector>): [number, number][][] {
+  const out: [number, number][][] = [];
+  let piece: [number, number][] = [];
+  for (const point of points) {
+    const { x, y, inFront } = project(...point);
+    if (inFront) piece.push([x, y]);
+    if (!inFront || point === points.at(-1)) {
+      if (piece.length > 1) out.push(piece);
+      piece = [];
+    }
+  }
+  return out;
+}

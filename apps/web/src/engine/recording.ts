@@ -1,0 +1,43 @@
+/** What is walked, and what is set by hand meanwhile, as a route: sources are functions of its time anyway. */
+import { type Pose, sameValue, type Vec3 } from '@foreshore/core';
+import type { Document } from '@foreshore/document';
+import type { Recorded } from '../edits/edits.ts';
+import { useLive } from '../state/live.ts';
+
+const SAMPLE_S = 0.1;
+
+export class Recording {
+  private poses: { timeS: number; pose: Pose }[] = [];
+  private live: Pick<Recorded, 'feeds' | 'phases'> = { feeds: [], phases: [] };
+
+  start(): void {
+    this.poses = [];
+    this.live = { feeds: [], phases: [] };
+  }
+
+  /** Takes note of a moment; poses ten times a second, values and phases when they change. */
+  sample(timeS: number, pose: Pose, phase: string | null, { feeds: known }: Document): void {
+    const last = this.poses.at(-1);
+    if (!last || timeS - last.timeS >= SAMPLE_S - 1e-6) this.poses.push({ timeS, pose });
+    const { feeds, phases } = this.live;
+    if (phase !== null && phases.at(-1)?.phase !== phase) phases.push({ timeS, phase });
+    for (const [feed, value] of Object.entries(useLive.getState().held))
+      if (known[feed] && !sameValue(feeds.findLast((f) => f.feed === feed)?.value, value)) feeds.push({ timeS, feed, value });
+  }
+
+  /** All of it, with times from 0. */
+  stop(): Recorded {
+    const round = (v: number, p: number) => Number(v.toFixed(p));
+    const first = this.poses[0]?.timeS ?? 0;
+    const since = <T extends { timeS: number }>(entry: T): T => ({ ...entry, timeS: round(Math.max(0, entry.timeS - first), 3) });
+    return {
+      poses: this.poses.map(({ timeS, pose }) => ({
+        timeS: round(timeS - first, 3),
+        position: pose.position.map((v) => round(v, 4)) as Vec3,
+        rotation: pose.rotation.map((v) => round(v, 6)) as [number, number, number, number],
+      })),
+      feeds: this.live.feeds.map(since),
+      phases: this.live.phases.map(since),
+    };
+  }
+}

@@ -1,0 +1,67 @@
+/** Bands of the shown document over the chosen route, from a worker; the latest request wins. */
+import type { Stretch } from '@foreshore/checks';
+import { useEffect, useRef, useState } from 'react';
+import { create } from 'zustand';
+import { useBenchPart } from '../state/bench.ts';
+import { useProject } from '../state/project.ts';
+import type { BandsReply, BandsRequest } from './bands-job.ts';
+
+/** So long after the last change they are worked out again. */
+const CALM_MS = 250;
+const NONE: ReadonlyMap<string, readonly Stretch[]> = new Map();
+
+/** The bands as last worked out, for whoever tells of one element. */
+export const useShownBands = create<{ bands: ReadonlyMap<string, readonly Stretch[]> }>(() => ({ bands: NONE }));
+
+export function useBands(): { bands: ReadonlyMap<string, readonly Stretch[]>; share: number | null; failed: string | null } {
+  const document = useProject((s) => s.document);
+  const { viewer, route } = useBenchPart('viewer', 'route');
+  const worker = useRef<Worker | null>(null);
+  const job = useRef(0);
+  const [bands, setBands] = useState(NONE);
+  const [share, setShare] = useState<number | null>(null);
+  const [failed, setFailed] = useState<string | null>(null);
+
+  useEffect(() => {
+    const made = new Worker(new URL('./bands.worker.ts', import.meta.url), { type: 'module' });
+    worker.current = made;
+    made.addEventListener('message', ({ data }: MessageEvent<BandsReply>) => {
+      if (data.job !== job.current) return;
+      if ('share' in data) {
+        setShare(data.share);
+        return;
+      }
+      setShare(null);
+      setFailed('failed' in data ? data.failed : null);
+      if ('failed' in data) return;
+      const worked = new Map(data.ids.map((id, i) => [id, data.bands[i] ?? []] as const));
+      setBands(worked);
+      useShownBands.setState({ bands: worked });
+    });
+    made.addEventListener('error', (event) => {
+      setShare(null);
+      setFailed(event.message || 'the worker stopped');
+    });
+    return () => {
+      made.terminate();
+      worker.current = null;
+    };
+  }, []);
+
+  // All that bands depend on; a new name of the project is none of it.
+  const [way, one] = [document?.routes[route], document?.viewers[viewer]];
+  const { anchors, elements, level, feeds, phases, actions, body, glass, readability, language } = document ?? {};
+  useEffect(() => {
+    if (!document || !way || !one) {
+      job.current++;
+      setBands(NONE);
+      return;
+    }
+    const request: BandsRequest = { job: ++job.current, document, viewer, route };
+    // The first at once; after a change when nothing has changed for a moment, so that typing does not keep the worker busy.
+    const timer = setTimeout(() => worker.current?.postMessage(request), job.current === 1 ? 0 : CALM_MS);
+    return () => clearTimeout(timer);
+  }, [anchors, elements, level, feeds, phases, actions, body, glass, readability, language, way, one, viewer, route]);
+
+  return { bands, share, failed };
+}

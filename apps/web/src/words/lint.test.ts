@@ -1,0 +1,114 @@
+/** What is loose in a document, said in sentences; and what feeds are used by. */
+import {
+  type Action,
+  type Document,
+  type Element,
+  type Feed,
+  insideOf,
+  makeDocument,
+  makeGauge,
+  makeGroup,
+  makeInstance,
+  makeLabel,
+  makePicture,
+  makePrompt,
+  makeText,
+  onGlass,
+} from '@foreshore/document';
+import { describe, expect, it } from 'vitest';
+import { feedUsers } from '../feeds/users.ts';
+import { allUnwired, unwired } from './lint.ts';
+
+const number: Feed = { name: 'Tide', order: 'a0', kind: 'number', unit: 'm', initial: 0 };
+const documentWith = (elements: Record<string, Element>, more: Partial<Document> = {}): Document => ({
+  ...makeDocument('Low Water'),
+  feeds: { tide: number, lit: { ...number, name: 'Lit', kind: 'flag', initial: false } },
+  elements,
+  ...more,
+});
+const bar = { kind: 'bar', widthPx: 90, heightPx: 9, towards: 'right', radiusPx: 0 } as const;
+const says = (element: Element, more: Partial<Document> = {}) => unwired(documentWith({ it: element }, more), 'it');
+const text = (words: string): Element => makeText(onGlass([0, 0]), words, 'a0');
+const action = (reactions: Action['reactions']): Action => ({ name: 'Turn', order: 'a0', reactions });
+
+describe('loose ends', () => {
+  it.each<[string, Element, string[]]>([
+    ['a placeholder', text('Lorem ipsum'), ['Its text is still a placeholder.']],
+    ['a value that nobody supplies', text('Tide {tied} m'), ['Its text names "tied", which no feed supplies.']],
+    ['a value that is there', text('Tide {tide} m'), []],
+    ['a message that cannot be read', text('Tide {tide'), ['Its text cannot be read: a closing brace is missing.']],
+    ['a gauge without a source', makeGauge(onGlass([0, 0]), 'Bar', null, bar, 'a0'), ['It has no source: choose a feed.']],
+    ['a gauge of a flag', makeGauge(onGlass([0, 0]), 'Bar', 'lit', bar, 'a0'), ['Its source "Lit" is not a number.']],
+    ['a picture without one', makePicture(onGlass([0, 0]), 'Map', null, 9, 9, 'a0'), ['It has no picture: choose one.']],
+    [
+      'an empty group that paints nothing',
+      { ...makeGroup(onGlass([0, 0]), 'Box', 'row', 'a0'), paint: { plate: null, opacity: 1 } },
+      ['It is empty and paints nothing.'],
+    ],
+  ])('%s', (_, element, expected) => {
+    expect(says(element)).toEqual(expected);
+  });
+  it('of keys: an action is missing, or nothing is done on it', () => {
+    const { made } = makePrompt({}, 'wheel', 'Turn', 'turn');
+    const anchors: Document['anchors'] = {
+      wheel: { kind: 'surface', name: 'Wheel', order: 'a0', node: null, position: [0, 0, 0], normal: [0, 1, 0] },
+    };
+    const d = documentWith(made, { anchors, actions: { turn: action([]) } });
+    expect(unwired(d, 'turn')).toEqual(['Nothing is done on its action "Turn".']);
+    const done = { ...d, actions: { turn: action([{ kind: 'add', when: [], feed: 'tide', by: 1 }]) } };
+    expect(allUnwired(done)).toEqual([]);
+    const press = { ...(made.turn?.press as NonNullable<Element['press']>), action: null };
+    expect(unwired({ ...done, elements: { ...made, turn: { ...made.turn, press } as Element } }, 'turn')).toEqual([
+      'A key acts on it but it sends no action: choose one under Key.',
+    ]);
+  });
+  it('of languages: a text that is in some is told of those it is not in, given to a template too', () => {
+    const languages = ['de', 'ar'];
+    expect(says({ ...(text('Ebb') as ReturnType<typeof makeText>), translations: { de: 'Ebbe' } }, { languages })).toEqual([
+      'It has no text in ar.',
+    ]);
+    expect(says(text('Ebb'), { languages })).toEqual([]);
+    const template = {
+      ...makeGroup(onGlass([0, 0]), 'Prompt', 'row', 'a0'),
+      template: {
+        parameters: { verb: { kind: 'text' as const, initial: 'Use' }, thing: { kind: 'text' as const, initial: '' } },
+        only: true,
+      },
+    };
+    const use = {
+      ...makeInstance(onGlass([0, 0]), 'prompt', 'Use', 'a2'),
+      values: { verb: 'Open {' },
+      translations: { verb: { de: 'Auf' } },
+    };
+    const d = documentWith({ prompt: template, words: makeText(insideOf('prompt'), '{verb}', 'a1'), use }, { languages });
+    expect(unwired(d, 'use')).toEqual([
+      'Its parameter "thing" has no value.',
+      expect.stringMatching(/^Its "verb" cannot be read: /),
+      'Its "verb" has no text in ar.',
+    ]);
+  });
+});
+
+describe('what a feed is used by', () => {
+  it('is texts in any language, gauges, conditions, values given to templates, and routes', () => {
+    const d = documentWith(
+      {
+        a: { ...(text('{tide} m') as ReturnType<typeof makeText>), name: 'In a text' },
+        b: { ...(text('Ebb') as ReturnType<typeof makeText>), name: 'In German', translations: { de: 'Tide {tide}' } },
+        c: makeGauge(onGlass([0, 0]), 'In a bar', 'tide', bar, 'a2'),
+        d: {
+          ...text('Lit'),
+          name: 'In a condition',
+          show: { phases: {}, need: 'all', conditions: [{ kind: 'compare', feed: 'tide', is: 'above', value: 1, leave: 0 }], lingerS: 0 },
+        },
+        e: { ...makeInstance(onGlass([0, 0]), 'a', 'In a value', 'a4'), values: { thing: 'Board, {tide}' } },
+        f: { ...makeLabel('spot', 'Lamp', 'a5'), name: 'In none' },
+      },
+      { routes: { out: { name: 'On a route', order: 'a0', poses: [], feeds: [{ timeS: 0, feed: 'tide', value: 1 }], phases: [] } } },
+    );
+    expect(feedUsers(d)).toEqual({
+      tide: ['In a text', 'In German', 'In a bar', 'In a condition', 'In a value', 'On a route'],
+      lit: [],
+    });
+  });
+});
