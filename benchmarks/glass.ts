@@ -44,9 +44,9 @@ export function glassRows(): Row[] {
     for (let k = 0; k < changing; k++) values[k] = ((values[k] as number) + 0.1) % 100;
     solve(solver, inputs);
   };
-  const before = { ...a.work };
+  const before = { ...a.made };
   frame(1)();
-  const texts = a.work.texts - before.texts;
+  const texts = a.made.texts - before.texts;
   const repeat = (times: number, one: () => void) => () => {
     for (let k = 0; k < times; k++) one();
   };

@@ -14,7 +14,7 @@ import {
   type Solver,
   solve,
 } from '@foreshore/core';
-import { DEVICES, type Device, type FeedValue } from '@foreshore/document';
+import { DEVICES, type Device, type FeedValue, type Route } from '@foreshore/document';
 import { shippedShaper } from '@foreshore/text/node';
 import { type Opened, openProject } from './open.ts';
 import { parsePose } from './pose.ts';
@@ -38,6 +38,8 @@ export interface OneFrame extends Opened {
   text: ReturnType<typeof shippedShaper>;
   /** Places the level and reads the feeds with some more of them held, and gives what the frame is solved with then. */
   holding: (held: Readonly<Record<string, FeedValue>>) => Inputs;
+  /** Of a frame on a route: what it was replayed with. */
+  replayed: { route: Route; held: Readonly<Record<string, FeedValue>>; phase: string | null } | null;
 }
 
 export const among = (collection: object): string => Object.keys(collection).join(', ') || 'none';
@@ -91,5 +93,6 @@ export async function frameOf(file: string, options: FrameOptions): Promise<OneF
     solver = makeSolver(arranged);
     solve(solver, holding({}));
   }
-  return { ...opened, solver, arranged, pose, timeS, text, holding };
+  const replayed = route && { route, held: {}, phase: options.phase ?? null };
+  return { ...opened, solver, arranged, pose, timeS, text, holding, replayed };
 }

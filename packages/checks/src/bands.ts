@@ -1,15 +1,5 @@
 /** A band tells, for one element over one route, when it is shown and else which step said no. */
-import {
-  type Arranged,
-  type Compiled,
-  limitsOf,
-  measureReadable,
-  type Readability,
-  routeDurationS,
-  type Solver,
-  TICK_S,
-  Verdict,
-} from '@foreshore/core';
+import { type Arranged, type Compiled, measureReadable, routeDurationS, type Shortfall, TICK_S, Verdict } from '@foreshore/core';
 import type { Route } from '@foreshore/document';
 import { Replay } from './replay.ts';
 
@@ -19,11 +9,8 @@ export interface Stretch {
   /** The step that said no (index into STEPS), or Verdict.Shown. */
   verdict: number;
   /** Of what is shown: why it could not be read, in a word, or null. */
-  short: Shortcoming | null;
+  short: Shortfall['kind'] | null;
 }
-
-/** What may be wrong with something that is shown. */
-export type Shortcoming = 'small' | 'contrast' | 'covered' | 'cut' | 'fast';
 
 /** Bands are sampled every third tick: every 0.1 s; how well one could read, every fifth time. */
 const TICKS = 3;
@@ -39,18 +26,6 @@ export function tellingRow(failed: Uint8Array, rows: readonly number[]): number 
   let best = rows[0] as number;
   for (const row of rows) if ((failed[row] as number) > (failed[best] as number)) best = row;
   return best;
-}
-
-function shortcoming(
-  { c }: Solver,
-  { capArcmin, capPx, contrast, contrastNeeded, covered, cutPx, degPerS }: Readability,
-): Shortcoming | null {
-  const limits = limitsOf(c.document);
-  if (capArcmin < limits.leastArcmin || capPx < limits.leastPx) return 'small';
-  if (contrast < contrastNeeded) return 'contrast';
-  if (covered > limits.mostCovered) return 'covered';
-  if (cutPx > 0) return 'cut';
-  return degPerS > limits.mostDegPerS ? 'fast' : null;
 }
 
 /** Bands of all elements, in the order of `bandIds`. */
@@ -80,11 +55,7 @@ export function* bandsInParts(arranged: Arranged, route: Route): Generator<numbe
       const verdict = failed[row] as number;
       const reads = s % READ_EVERY === 0 || last?.verdict !== Verdict.Shown;
       const short =
-        verdict !== Verdict.Shown
-          ? null
-          : reads
-            ? shortcoming(replay.solver, measureReadable(replay.solver, row))
-            : (last as Stretch).short;
+        verdict !== Verdict.Shown ? null : reads ? (measureReadable(replay.solver, row).faults[0]?.kind ?? null) : (last as Stretch).short;
       if (last) last.toS = timeS;
       if (last?.verdict !== verdict || last.short !== short) list.push({ fromS: timeS, toS: timeS, verdict, short });
     }

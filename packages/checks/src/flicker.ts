@@ -1,8 +1,9 @@
 /** Flicker: an element that changes twice within two seconds, the step that did it, and the leave value that cures it. */
-import { type Arranged, angleDegTo, explain, rangeM, routeDurationS, STEPS, Verdict } from '@foreshore/core';
+import { type Arranged, explain, factIn, type Link, routeDurationS, STEPS, Verdict } from '@foreshore/core';
 import type { Element, Route } from '@foreshore/document';
 import { type Stretch, tellingRow } from './bands.ts';
 import { Replay } from './replay.ts';
+import { roundDown, roundUp } from './rounding.ts';
 
 export const FLICKER_S = 2;
 
@@ -33,10 +34,32 @@ export function flickers(band: readonly Stretch[]): Flicker[] {
   });
 }
 
-/** A change of leave values that keeps an element through a flicker, in words and as fields; null where none of ours does. */
+/** The leave value, or the time, that a cure changes; `value` in the unit of the field. */
+export type CureField =
+  | 'leaveM'
+  | 'leaveDeg'
+  | 'leavePx'
+  | 'leaveShare'
+  | 'sightDwellS'
+  | 'claimDwellS'
+  | 'lingerS'
+  | 'sizeLeavePx'
+  | 'reachDwellS';
+
+/** A change that keeps an element through a flicker. */
 export interface Cure {
-  says: string;
+  field: CureField;
+  value: number;
   part: Partial<Element>;
+}
+
+/** What the step measured while the element must be kept: the farthest, and the least free share of the sight. */
+interface Extent {
+  distanceM: number;
+  angleDeg: number;
+  outPx: number;
+  freeShare: number;
+  emPx: number;
 }
 
 /**
@@ -54,25 +77,33 @@ export function cureOf(
   const replay = new Replay(arranged, route);
   const row = flickeringRow(replay, rowsOf(arranged, id), flicker);
   const element = compiled.elements[row];
-  if (!element) return null;
   const step = STEPS[flicker.step];
-  let [most, least] = [0, 1];
+  if (!element || !step) return null;
+  const extent: Extent = { distanceM: 0, angleDeg: 0, outPx: 0, freeShare: 1, emPx: Number.POSITIVE_INFINITY };
   const [fromS, toS] = keptThrough(flicker);
-  for (let timeS = fromS; timeS <= Math.min(toS, routeDurationS(route)); timeS += 0.1) {
+  const fit = arranged.fits[row] as number;
+  for (let timeS = fromS; timeS <= Math.min(toS, routeDurationS(route)); timeS += SAMPLE_S) {
     replay.at(timeS);
-    const gate = compiled.gateOfRow[row] as number;
-    const says = explain(replay.solver, row).find((link) => link.step === step)?.says ?? '';
-    if (step === 'range' && element.range) most = Math.max(most, rangeM(replay.solver, gate, element.range.from));
-    else if (step === 'view' && element.look?.by === 'cone')
-      most = Math.max(most, angleDegTo(replay.solver, compiled.gateAnchor[gate] as number));
-    else if (step === 'view') most = Math.max(most, Number(/^([\d.]+) px outside/.exec(says)?.[1] ?? 0) / (arranged.fits[row] as number));
-    else if (step === 'sightline') least = Math.min(least, 1 - Number(/covers (\d+) %/.exec(says)?.[1] ?? 100) / 100);
+    widen(
+      extent,
+      explain(replay.solver, row).find((link) => link.step === step),
+      fit,
+    );
   }
-  const cure = cureFrom(element, step ?? '', most, least, toS - fromS);
+  const cure = cureFrom(element, step, extent, toS - fromS);
   if (!cure) return null;
   // As far as a change that cures this one could bring about another.
   const band = verdictsUntil(again(cure.part), route, id, toS + FLICKER_S);
   return flickers(band).some((other) => other.fromS < toS && other.toS > flicker.fromS) ? null : cure;
+}
+
+function widen(extent: Extent, link: Link | undefined, fit: number): void {
+  const facts = link?.facts ?? [];
+  extent.distanceM = Math.max(extent.distanceM, factIn(facts, 'distance')?.distanceM ?? 0);
+  extent.angleDeg = Math.max(extent.angleDeg, factIn(facts, 'cone')?.angleDeg ?? 0);
+  extent.outPx = Math.max(extent.outPx, (factIn(facts, 'outside')?.outPx ?? 0) / fit);
+  extent.freeShare = Math.min(extent.freeShare, factIn(facts, 'sight')?.freeShare ?? 1);
+  extent.emPx = Math.min(extent.emPx, (factIn(facts, 'belowFloor')?.px ?? Number.POSITIVE_INFINITY) / fit);
 }
 
 /** How long it must be kept that the flicker is none: through the gap, or for two seconds in all. */
@@ -109,30 +140,38 @@ function verdictsUntil(arranged: Arranged, route: Route, id: string, untilS: num
 const SAMPLE_S = 0.1;
 
 /** @param keptS how long it must be kept. */
-function cureFrom(element: Element, step: string, most: number, least: number, keptS: number): Cure | null {
-  const { range, look, sightline, view, show, claim } = element;
+function cureFrom(element: Element, step: (typeof STEPS)[number], most: Extent, keptS: number): Cure | null {
+  const { range, look, sightline, view, show, claim, size } = element;
+  const dwellS = roundUp(keptS + 0.15, 0.1);
   if (step === 'range' && range) {
-    const leaveM = Math.ceil(most * 10 + 1) / 10;
-    return { says: `goes out beyond ${leaveM} m`, part: { range: { ...range, leaveM: Math.max(leaveM, range.leaveM) } } };
+    const value = Math.max(range.leaveM, roundUp(most.distanceM + 0.1, 0.1));
+    return { field: 'leaveM', value, part: { range: { ...range, leaveM: value } } };
   }
-  if (step === 'view' && look?.by === 'cone') {
-    const leaveDeg = Math.min(180, Math.ceil(most + 1));
-    return { says: `goes out beyond ${leaveDeg} deg`, part: { look: { ...look, leaveDeg: Math.max(leaveDeg, look.leaveDeg) } } };
+  // Being looked at is told first where it is what fails: the frame's own outside is 0 then.
+  if (step === 'view' && look?.by === 'cone' && most.outPx === 0) {
+    const value = Math.min(180, Math.max(look.leaveDeg, roundUp(most.angleDeg + 1, 1)));
+    return { field: 'leaveDeg', value, part: { look: { ...look, leaveDeg: value } } };
   }
+  if (step === 'view' && look?.by === 'aim' && most.outPx === 0)
+    return { field: 'reachDwellS', value: dwellS, part: { look: { ...look, dwellS } } };
   if (step === 'view') {
-    const leavePx = Math.ceil(most + 4);
-    return { says: `leaves ${leavePx} px farther out`, part: { view: { ...view, leavePx: Math.max(leavePx, view.leavePx) } } };
+    const value = Math.max(view.leavePx, roundUp(most.outPx - view.outsidePx + 4, 1));
+    return { field: 'leavePx', value, part: { view: { ...view, leavePx: value } } };
   }
-  const dwellS = Math.ceil(keptS * 10 + 2) / 10;
-  if (step === 'sightline' && sightline)
-    return least > 0.02
-      ? {
-          says: `stays with ${Math.floor(least * 100)} % free`,
-          part: { sightline: { ...sightline, leaveShare: Math.floor(least * 100) / 100 } },
-        }
-      : { says: `stays ${dwellS} s longer`, part: { sightline: { ...sightline, dwellS } } };
-  if (step === 'claim' && claim) return { says: `takes over after ${dwellS} s`, part: { claim: { ...claim, dwellS } } };
-  if (step === 'phase' && show)
-    return { says: `lingers ${dwellS} s`, part: { show: { ...show, lingerS: Math.max(show.lingerS, dwellS) } } };
+  if (step === 'size' && Number.isFinite(most.emPx)) {
+    const value = Math.min(size.hideBelowPx, Math.max(size.leavePx, roundUp(size.hideBelowPx - most.emPx + 0.1, 0.1)));
+    return { field: 'sizeLeavePx', value, part: { size: { ...size, leavePx: value } as Element['size'] } };
+  }
+  if (step === 'sightline' && sightline) {
+    const value = roundDown(most.freeShare, 0.01);
+    return value > 0.02
+      ? { field: 'leaveShare', value, part: { sightline: { ...sightline, leaveShare: Math.min(sightline.leaveShare, value) } } }
+      : { field: 'sightDwellS', value: dwellS, part: { sightline: { ...sightline, dwellS } } };
+  }
+  if (step === 'claim' && claim) return { field: 'claimDwellS', value: dwellS, part: { claim: { ...claim, dwellS } } };
+  if (step === 'phase' && show) {
+    const value = Math.max(show.lingerS, dwellS);
+    return { field: 'lingerS', value, part: { show: { ...show, lingerS: value } } };
+  }
   return null;
 }

@@ -69,7 +69,7 @@ describe('letters that are too small', () => {
     const d = scene({ spot: label(screen(6)) });
     const needed = Object.keys(d.viewers).map((id) => emNeeded(d, id));
     const [everywhere, ...offered] = ask(d, 'spot');
-    expect(everywhere).toMatchObject({ kind: 'small', says: '20 arcmin on every screen', clears: Object.keys(d.viewers) });
+    expect(everywhere).toMatchObject({ kind: 'small', change: { kind: 'everyScreen', arcmin: 20 }, clears: Object.keys(d.viewers) });
     for (const viewer of Object.keys(d.viewers)) {
       const read = readAt(taken(d, everywhere as Mend), viewer, 'spot');
       // 9 px of capitals are more than that on the screen with the fewest pixels a degree.
@@ -79,7 +79,7 @@ describe('letters that are too small', () => {
     }
     expect(offered[0]).toMatchObject({
       kind: 'small',
-      says: `letters of ${halves(Math.max(...needed))} px`,
+      change: { kind: 'px', of: 'letters', value: halves(Math.max(...needed)) },
       clears: Object.keys(d.viewers),
     });
     for (const mend of offered) {
@@ -93,7 +93,7 @@ describe('letters that are too small', () => {
   it('keep a least size where they shrink with the world', () => {
     const d = scene({ spot: label({ rule: 'world', emM: 0.05, leastPx: 2, greatestPx: 10, hideBelowPx: 0, leavePx: 0 }) });
     const [mend] = ask(d, 'spot', ['desk']);
-    expect(mend?.says).toBe(`never under letters of ${halves(emNeeded(d, 'desk'))} px`);
+    expect(mend?.change).toEqual({ kind: 'neverUnder', of: 'letters', value: halves(emNeeded(d, 'desk')) });
     expect(mend?.part).toMatchObject({ size: { rule: 'world', leastPx: 13, greatestPx: 13 } });
   });
   it('are of the text itself where it stands in a group on the glass', () => {
@@ -102,7 +102,7 @@ describe('letters that are too small', () => {
       small: { ...makeText(insideOf('box'), 'Ebb', 'a1'), size: screen(8) },
       large: { ...makeText(insideOf('box'), 'Tide', 'a2'), size: screen(40) },
     });
-    expect(ask(d, 'box', ['desk']).find(({ says }) => says.endsWith('px'))).toMatchObject({ element: 'small', says: 'letters of 13 px' });
+    expect(ask(d, 'box', ['desk']).find(({ change }) => change.kind === 'px')).toMatchObject({ element: 'small', change: { value: 13 } });
   });
 });
 
@@ -110,14 +110,20 @@ describe('other shortfalls', () => {
   it('of contrast are mended by an outline or a plate of the other brightness', () => {
     const pale = scene({ spot: label(screen(40), { plate: null, outline: null, colour: '#FBF8F0' }) });
     const offered = ask(pale, 'spot', ['desk'], grey(235));
-    expect(offered.map(({ says }) => says)).toEqual(['a dark outline', 'a dark plate']);
+    expect(offered.map(({ change }) => change)).toEqual([
+      { kind: 'outline', tone: 'dark' },
+      { kind: 'plate', tone: 'dark' },
+    ]);
     const dark = scene({ spot: label(screen(40), { plate: null, outline: null, colour: '#15233B' }) });
-    expect(ask(dark, 'spot', ['desk'], grey(30)).map(({ says }) => says)).toEqual(['a light outline', 'a light plate']);
+    expect(ask(dark, 'spot', ['desk'], grey(30)).map(({ change }) => change)).toEqual([
+      { kind: 'outline', tone: 'light' },
+      { kind: 'plate', tone: 'light' },
+    ]);
     for (const mend of offered) expect(readAt(taken(pale, mend), 'desk', 'spot', grey(235))?.faults).toEqual([]);
   });
   it('of what is cut off, by keeping it inside', () => {
     const d = scene({ spot: label(screen(40)) }, [10.2, 1.65, -10]);
-    expect(ask(d, 'spot', ['desk'])).toMatchObject([{ kind: 'cut', says: 'kept inside the safe area', clears: ['desk'] }]);
+    expect(ask(d, 'spot', ['desk'])).toMatchObject([{ kind: 'cut', change: { kind: 'stayInside' }, clears: ['desk'] }]);
   });
   it('have no mend where no setting is at fault', () => {
     const d = scene({

@@ -1,6 +1,6 @@
 /**
- * Mends: for an element that is shown but not readable, the smallest changes that clear what falls short. Each was solved
- * again for every viewer: where the element was shown it is shown still, and nothing falls short that did not before.
+ * Mends: for an element that is shown but not readable, the smallest changes that clear what falls short. Each was solved again
+ * for every viewer: whatever was shown is shown still, and nothing of it, nor of any other element, became less readable.
  */
 import {
   type Arranged,
@@ -20,11 +20,31 @@ import {
   type TextShaper,
   Verdict,
 } from '@foreshore/core';
-import type { Element, Label } from '@foreshore/document';
+import type { Element, Group, Label } from '@foreshore/document';
+import { roundUp } from './rounding.ts';
+import { isWorse, othersWorse, shortfallsAll } from './worse.ts';
+
+/** What a mend does, as a reader would name it. */
+export type MendChange =
+  /** The same angle at the eye on every screen. */
+  | { kind: 'everyScreen'; arcmin: number }
+  /** Letters of so many design pixels, or that many for a design pixel. */
+  | { kind: 'px'; of: 'letters' | 'designPixel'; value: number }
+  | { kind: 'arcmin'; value: number }
+  | { kind: 'neverUnder'; of: 'letters' | 'designPixel'; value: number }
+  | { kind: 'outline' | 'plate'; tone: 'dark' | 'light' }
+  | { kind: 'opaque' }
+  | { kind: 'stayInside' }
+  | { kind: 'atPin' }
+  /** Kept in a text box of so many design pixels, shrunk where it needs more. */
+  | { kind: 'textBox'; widthPx: number }
+  | { kind: 'moreLines' }
+  /** The group is as large as its members need; it clips no more. */
+  | { kind: 'hug' | 'unclip' };
 
 export interface Mend {
   kind: Shortfall['kind'];
-  says: string;
+  change: MendChange;
   /** The element that changes, and its fields that take on other values. */
   element: string;
   part: Partial<Element>;
@@ -42,14 +62,20 @@ export interface AskedMends {
   text: TextShaper;
 }
 
-/** What one viewer gets of the row: null where it is not shown. */
-function measured(arranged: Arranged, inputs: Inputs, id: string): { solver: Solver; row: number; read: Readability | null } {
+/** What one viewer gets of the row: null where it is not shown; and what falls short of all else. */
+interface Measured {
+  solver: Solver;
+  row: number;
+  read: Readability | null;
+  others: Map<string, readonly Shortfall[]>;
+}
+function measured(arranged: Arranged, inputs: Inputs, id: string): Measured {
   const solver = makeSolver(arranged);
   // With whatever covers it: that is told by the order in which things are painted.
   solve(solver, { ...inputs, stands: true, depthOrder: true });
   const row = arranged.compiled.ids.indexOf(id);
   const shown = row >= 0 && solver.f.failed[row] === Verdict.Shown;
-  return { solver, row, read: shown ? measureReadable(solver, row) : null };
+  return { solver, row, read: shown ? measureReadable(solver, row) : null, others: shortfallsAll(solver) };
 }
 
 /** All mends, the smallest first; those that clear more viewers before those that clear fewer. */
@@ -60,20 +86,27 @@ export function mends(asked: AskedMends): Mend[] {
     ...measured(arranged, asked.inputs, asked.row),
   }));
   const out: Mend[] = [];
+  const tried = new Set<string>();
+  // A size that just falls short of what it should be is followed by one a little larger.
   for (const one of before)
-    for (const { kind } of one.read?.faults ?? [])
-      for (const { element, says, part } of changes(one.solver, one.row, one.read as Readability, kind)) {
-        if (out.some((mend) => mend.element === element && mend.says === says)) continue;
-        const clears = clearedBy(asked, before, kind, element, part);
-        if (clears.length > 0) out.push({ kind, says, element, part, clears });
-      }
+    for (const fault of one.read?.faults ?? [])
+      for (const tries of changesFor(one.solver, one.row, one.read as Readability, fault))
+        for (const { element, change, part } of tries) {
+          const key = JSON.stringify([element, change]);
+          if (tried.has(key)) break;
+          tried.add(key);
+          const clears = clearedBy(asked, before, fault.kind, element, part);
+          if (!clears.includes(one.viewer)) continue;
+          out.push({ kind: fault.kind, change, element, part, clears });
+          break;
+        }
   return out.sort((a, b) => b.clears.length - a.clears.length);
 }
 
 /** The viewers at which a change clears a kind of fault; none if it makes anything worse anywhere. */
 function clearedBy(
   { inputs, row, text }: AskedMends,
-  before: readonly { viewer: string; arranged: Arranged; read: Readability | null }[],
+  before: readonly ({ viewer: string; arranged: Arranged } & Measured)[],
   kind: Shortfall['kind'],
   id: string,
   part: Partial<Element>,
@@ -84,100 +117,177 @@ function clearedBy(
   if (!first || !element) return [];
   const elements = { ...first.document.elements, [id]: { ...element, ...part } as Element };
   const compiled = compile({ ...first.document, elements }, first.level);
-  for (const { viewer, arranged, read } of before) {
+  for (const { viewer, arranged, read, others } of before) {
+    const next = arrange(compiled, arranged.viewer, text, arranged.projection, arranged.language, arranged.device);
+    const after = measured(next, inputs, row);
+    if (othersWorse(others, after.others, row)) return [];
     if (!read) continue;
-    const after = measured(
-      arrange(compiled, arranged.viewer, text, arranged.projection, arranged.language, arranged.device),
-      inputs,
-      row,
-    ).read;
-    if (!after) return [];
-    const had = new Set(read.faults.map((fault) => fault.kind));
-    if (after.faults.some((fault) => !had.has(fault.kind))) return [];
-    if (had.has(kind) && !after.faults.some((fault) => fault.kind === kind)) clears.push(viewer);
+    if (!after.read || isWorse(read.faults, after.read.faults)) return [];
+    const had = read.faults.some((fault) => fault.kind === kind);
+    if (had && !after.read.faults.some((fault) => fault.kind === kind)) clears.push(viewer);
   }
   return clears;
 }
 
-type Change = { element: string; says: string; part: Partial<Element> };
-const up = (value: number, step: number): number => Number((Math.ceil(value / step - 1e-9) * step).toFixed(6));
+type Change = { element: string; change: MendChange; part: Partial<Element> };
 
-/** Changes of one setting against a kind of fault, as small as they may be. */
-function changes(solver: Solver, row: number, read: Readability, kind: Shortfall['kind']): Change[] {
-  const { c } = solver;
-  const top = c.root[row] as number;
-  if (kind === 'small') return larger(solver, top, read);
-  if (kind === 'cut') {
-    const element = c.elements[top] as Element;
-    return top < c.floatingCount && element.place.stay === 'free'
-      ? [{ element: c.sources[top] as string, says: 'kept inside the safe area', part: { place: { ...element.place, stay: 'inside' } } }]
-      : [];
+/** Changes of one setting against a fault, each as small as it may be and then a little larger. */
+function changesFor(solver: Solver, row: number, read: Readability, fault: Shortfall): Change[][] {
+  switch (fault.kind) {
+    case 'small':
+      return larger(solver, row, read);
+    case 'contrast':
+    case 'faint':
+      return [...moreOpaque(solver, read.faintest), ...clearer(solver, read.faintest)].map((one) => [one]);
+    case 'cut':
+      return whole(solver, row, fault).map((one) => [one]);
+    // What is empty wants a text, what is covered another place, what is swift another route.
+    case 'empty':
+    case 'covered':
+    case 'glyphs':
+    case 'speed':
+      return [];
   }
-  if (kind === 'contrast') return clearer(solver, read);
-  return [];
 }
 
 /** What ISO 9241-303 prefers for reading at length lies at 20 to 22 arcmin. */
 const COMFORTABLE_ARCMIN = 20;
+/** A larger box reaches farther toward the screen's edges, where letters are smaller at the eye. */
+const GROWTH = [1, 1.02, 1.05, 1.1, 1.2];
 
-/** Of what floats, its own size; on the glass, that of the text. */
-function larger({ c, a, f }: Solver, top: number, { capArcmin, capPx, smallest }: Readability): Change[] {
+/** Of what floats, its own size; on the HUD, that of the text. */
+function larger({ c, a, f }: Solver, row: number, { capArcmin, capPx, smallest }: Readability): Change[][] {
   const { leastArcmin, leastPx } = limitsOf(c.document);
   const by = Math.max(leastArcmin / capArcmin, leastPx / capPx);
-  const row = top < c.floatingCount ? top : smallest;
-  const element = c.elements[row];
+  const top = c.root[row] as number;
+  const sized = top < c.floatingCount ? top : smallest;
+  const element = c.elements[sized];
   // What stands in a template is changed there, not here.
-  if (!element || (row !== top && c.parameters[row])) return [];
+  if (!element || (sized !== top && c.parameters[sized])) return [];
   const { size } = element;
-  const id = c.sources[row] as string;
-  const make = (says: string, next: Element['size']): Change => ({ element: id, says, part: { size: next } });
-  const unit = (px: number): string => (element.kind === 'label' ? `letters of ${px} px` : `${px} px for a design pixel`);
+  const id = c.definitions[sized] as string;
+  const of = element.kind === 'label' ? 'letters' : 'designPixel';
+  const step = element.kind === 'label' ? 0.5 : 0.01;
+  const grown = (make: (growth: number) => { change: MendChange; size: Element['size'] }): Change[] =>
+    GROWTH.map((growth) => {
+      const { change, size: next } = make(growth);
+      return { element: id, change, part: { size: next } };
+    });
   if (size.rule === 'screen') {
-    const emPx = up(size.emPx * by, element.kind === 'label' ? 0.5 : 0.01);
     const { hideBelowPx, leavePx } = size;
     // The same to the eye on every screen, comfortably: larger where pixels are small, and no larger than that elsewhere.
-    const capNow = (size.emPx * (a.fits[row] as number)) / a.pixelsPerArcmin;
-    const emArcmin = up(capNow * Math.max(COMFORTABLE_ARCMIN / capArcmin, leastPx / capPx), 0.05);
+    const comfortable = Math.max(COMFORTABLE_ARCMIN, leastArcmin);
+    const emNow = (size.emPx * (a.fits[sized] as number)) / a.pixelsPerArcmin;
     return [
-      make(`${COMFORTABLE_ARCMIN} arcmin on every screen`, { rule: 'angle', emArcmin, hideBelowPx, leavePx }),
-      make(unit(emPx), { ...size, emPx }),
+      grown((growth) => ({
+        change: { kind: 'everyScreen', arcmin: comfortable },
+        size: {
+          rule: 'angle',
+          emArcmin: roundUp(emNow * Math.max(comfortable / capArcmin, leastPx / capPx) * growth, 0.05),
+          hideBelowPx,
+          leavePx,
+        },
+      })),
+      grown((growth) => {
+        const emPx = roundUp(size.emPx * by * growth, step);
+        return { change: { kind: 'px', of, value: emPx }, size: { ...size, emPx } };
+      }),
     ];
   }
-  if (size.rule === 'angle') {
-    const emArcmin = up(size.emArcmin * by, element.kind === 'label' ? 0.5 : 0.01);
-    return [make(`${emArcmin} arcmin`, { ...size, emArcmin })];
-  }
-  const now =
-    (f.places[(f.viewCount > 1 ? f.viewCount * f.count : 0) * At.Stride + row * At.Stride + At.EmPx] as number) / (a.fits[row] as number);
-  const least = up(now * by, element.kind === 'label' ? 0.5 : 0.01);
-  const kept = { ...size, leastPx: least, greatestPx: Math.max(size.greatestPx, least) };
-  return [make(`never under ${unit(least)}`, kept)];
+  if (size.rule === 'angle')
+    return [
+      grown((growth) => {
+        const emArcmin = roundUp(size.emArcmin * by * growth, step);
+        return { change: { kind: 'arcmin', value: emArcmin }, size: { ...size, emArcmin } };
+      }),
+    ];
+  const head = f.viewCount > 1 ? f.viewCount * f.count : 0;
+  const now = (f.places[(head + sized) * At.Stride + At.EmPx] as number) / (a.fits[sized] as number);
+  return [
+    grown((growth) => {
+      const leastEmPx = roundUp(now * by * growth, step);
+      const next = { ...size, leastPx: leastEmPx, greatestPx: Math.max(size.greatestPx, leastEmPx) };
+      return { change: { kind: 'neverUnder', of, value: leastEmPx }, size: next };
+    }),
+  ];
 }
 
 const DARK = '#15233BE6';
 const LIGHT = '#FBF8F0E6';
+const PLATE: NonNullable<Label['paint']['plate']> = { colour: DARK, padEm: [0.5, 0.25], radiusEm: 0.25 };
+
+/** Opaque again: the text, or a group around it. */
+function moreOpaque({ c }: Solver, text: number): Change[] {
+  const out: Change[] = [];
+  for (let at = text; at >= 0; at = c.parent[at] as number) {
+    const id = c.definitions[at] as string;
+    const element = c.document.elements[id];
+    if (!element || element.paint.opacity >= 1) continue;
+    out.push({ element: id, change: { kind: 'opaque' }, part: { paint: { ...element.paint, opacity: 1 } } as Partial<Element> });
+  }
+  return out;
+}
 
 /** A plate behind it, or an outline about its letters, of the other brightness. */
-function clearer({ c }: Solver, { faintest }: Readability): Change[] {
+function clearer({ c }: Solver, faintest: number): Change[] {
   const label = c.elements[faintest];
   if (label?.kind !== 'label' || c.parameters[faintest]) return [];
-  const id = c.sources[faintest] as string;
+  const element = c.definitions[faintest] as string;
   const [r, g, b] = channels(label.paint.colour);
-  const colour = luminance([r, g, b]) > 0.18 ? DARK : LIGHT;
-  const word = colour === DARK ? 'dark' : 'light';
+  const isLight = luminance([r, g, b]) > 0.18;
+  const [colour, tone] = isLight ? [DARK, 'dark' as const] : [LIGHT, 'light' as const];
   const { paint } = label;
   const out: Change[] = [];
   if (!paint.outline)
     out.push({
-      element: id,
-      says: `a ${word} outline`,
+      element,
+      change: { kind: 'outline', tone },
       part: { paint: { ...paint, outline: { colour: colour.slice(0, 7), widthEm: 0.12 } } } as Partial<Element>,
     });
   out.push({
-    element: id,
-    says: `a ${word} plate`,
+    element,
+    change: { kind: 'plate', tone },
     part: { paint: { ...paint, plate: { ...(paint.plate ?? PLATE), colour } } } as Partial<Element>,
   });
   return out;
 }
-const PLATE: NonNullable<Label['paint']['plate']> = { colour: DARK, padEm: [0.5, 0.25], radiusEm: 0.25 };
+
+/** What keeps it from being cut off: where that happens at the edge of the screen, in a group that clips, or in its text box. */
+function whole({ c, a }: Solver, row: number, fault: Extract<Shortfall, { kind: 'cut' }>): Change[] {
+  const top = c.root[row] as number;
+  const out: Change[] = [];
+  const change = (at: number, mend: MendChange, part: Partial<Element>) =>
+    out.push({ element: c.definitions[at] as string, change: mend, part });
+  const element = c.elements[row] as Element;
+  if (fault.at === 'group') {
+    const by = c.ids.indexOf(fault.by);
+    const group = c.elements[by] as Group;
+    const layout = (part: Partial<Group['layout']>) => ({ layout: { ...group.layout, ...part } }) as Partial<Element>;
+    change(by, { kind: 'hug' }, layout({ widthPx: null, heightPx: null, greatestPx: null }));
+    if (group.layout.clip && !group.layout.scroll) change(by, { kind: 'unclip' }, layout({ clip: false }));
+    return out;
+  }
+  // The text that is cut off, of a group the one that is.
+  const text = element.kind === 'label' ? row : (c.members[row] ?? []).find((member) => c.elements[member]?.kind === 'label');
+  const label = text === undefined ? undefined : c.elements[text];
+  if (fault.at === 'textBox') {
+    if (label?.kind !== 'label' || !label.room || text === undefined) return out;
+    change(text, { kind: 'moreLines' }, { room: { ...label.room, lines: null } } as Partial<Element>);
+    change(text, { kind: 'textBox', widthPx: label.room.widthPx }, {
+      room: { ...label.room, over: 'shrink', leastShare: 0.5 },
+    } as Partial<Element>);
+    return out;
+  }
+  const { place } = c.elements[top] as Element;
+  if (place.stay === 'free') change(top, { kind: 'stayInside' }, { place: { ...place, stay: 'inside' } });
+  if (row !== top && element.place.offsetPx.some((v) => v !== 0))
+    change(row, { kind: 'atPin' }, { place: { ...element.place, offsetPx: [0, 0] } });
+  if (label?.kind === 'label' && text !== undefined && top >= c.floatingCount && !label.room) {
+    const widthPx = Math.floor((a.safe.right - a.safe.left) / (a.fits[top] as number));
+    change(text, { kind: 'textBox', widthPx }, {
+      room: { widthPx, lines: null, over: 'shrink', leastShare: 0.5 },
+      place: { ...label.place, stay: 'inside' },
+    } as Partial<Element>);
+  }
+  return out;
+}

@@ -1,7 +1,7 @@
 /**
- * Would show: for a hidden element, the smallest single change of place, of direction or of one setting that shows it. Every
- * offer was solved again, with the change made and with empty memory, and then showed it; a hysteresis that would help is not
- * counted on.
+ * Would show: for a hidden element, the smallest single change of place, of direction, of the game's state or of one setting
+ * that shows it. Every offer was solved again with the change made, and showed it: with empty memory, or, on a route, by
+ * replaying the route up to the moment. A hysteresis that would help is not counted on.
  */
 import {
   type Arranged,
@@ -9,33 +9,26 @@ import {
   type Compiled,
   compile,
   explain,
-  formatValue,
   headingOf,
   type Inputs,
   initialValues,
+  type Link,
   lookingPose,
-  Memory,
   makeHit,
   makeSolver,
   type Pose,
   poseTowards,
   type Solver,
-  type StepName,
   solve,
   type TextShaper,
   type Vec3,
   Verdict,
 } from '@foreshore/core';
-import type { Comparison, Condition, Element, Feed, FeedValue } from '@foreshore/document';
-import { meeting, type State, statesToTry } from './offered-states.ts';
-
-export type Offer =
-  /** Stand or look otherwise. */
-  | { kind: 'place' | 'turn'; says: string; cost: number; pose: Pose }
-  /** Another state of the game. */
-  | { kind: 'state'; says: string; cost: number; state: { feed: string; value: FeedValue } | { phase: string } }
-  /** Fields of the element that take on other values. */
-  | { kind: 'setting'; says: string; cost: number; step: StepName; part: Partial<Element> };
+import type { Anchor, Document, Element, FeedValue, Route } from '@foreshore/document';
+import { statesToTry } from './game-states.ts';
+import type { GameState, Offer, Target } from './offers.ts';
+import { Replay } from './replay.ts';
+import { placeOfAnchor, settingsFor } from './settings.ts';
 
 export interface Asked {
   arranged: Arranged;
@@ -46,6 +39,8 @@ export interface Asked {
   text: TextShaper;
   /** Places the level and reads the feeds with some more of them held, and gives what to solve with then; `{}` puts all back. */
   holding?: (held: Readonly<Record<string, FeedValue>>) => Inputs;
+  /** The frame is one of a route, replayed from its start, with what is held by hand and the phase chosen by hand. */
+  replayed?: { route: Route; held: Readonly<Record<string, FeedValue>>; phase: string | null };
 }
 
 const FARTHEST_M = 12;
@@ -53,10 +48,8 @@ const WAYS = 24;
 /** A turn by so many degrees costs as much as a metre. */
 const DEG_PER_M = 30;
 
-/** Whether a row shows with a head somewhere. */
+/** Whether a row shows with a head somewhere, as if it had come there just now. */
 function showsAt(solver: Solver, row: number, inputs: Inputs, head: Pose): boolean {
-  // Empty memory: what would come in.
-  solver.m.restore(new Memory(solver.m.counts));
   solve(solver, { ...inputs, head, stands: true, depthOrder: false });
   return solver.f.failed[row] === Verdict.Shown;
 }
@@ -67,38 +60,43 @@ export function wouldShow(asked: Asked): Offer[] {
   const solver = makeSolver(arranged);
   const row = arranged.compiled.ids.indexOf(id);
   if (row < 0) return [];
-  showsAt(solver, row, inputs, inputs.head);
-  const links = explain(solver, row);
-  const step = links.find(({ state }) => state === 'no')?.step;
-  if (!step) return [];
+  const present = asked.replayed ? replayedTo(arranged, asked) : solver;
+  if (!asked.replayed) showsAt(solver, row, inputs, inputs.head);
+  const no = explain(present, row).find(({ state }) => state === 'no');
+  if (!no) return [];
   // Read off the frame as it is, before other places are tried.
-  const changes = settings(solver, row, step);
+  const settings = settingsFor(present, row, no);
+  const states = statesToTry(arranged.compiled, row, no.step, [...present.f.values], inputs.forced);
   const offers: (Offer | null)[] = [
     smallestTurn(solver, row, inputs),
     smallestStep(solver, row, inputs),
-    ...changes.map((offer) => (showsWith(asked, offer) ? offer : null)),
+    ...settings.map((offer) => (showsWith(asked, offer.target) ? offer : null)),
   ];
-  for (const state of statesToTry(arranged.compiled, row, step, solver.f.values)) {
-    const before = offers.findIndex((o) => o?.kind === 'state' && sameState(o.state, state));
-    if (before < 0 && showsIn(asked, state)) offers.push({ kind: 'state', says: state.says, cost: state.cost, state: stateOf(state) });
+  for (const { state, cost } of states) {
+    // The same feed, or a phase once more: the first of them was the smaller change.
+    const isKnown = offers.some((o) => o?.kind === 'state' && subjectOf(o.state) === subjectOf(state));
+    if (!isKnown && showsIn(asked, state)) offers.push({ kind: 'state', cost, state });
   }
   return offers.filter((offer) => offer !== null).sort((a, b) => a.cost - b.cost);
 }
 
-const words = (amount: number, unit: string, way: string): string => `${amount.toFixed(amount < 10 ? 1 : 0)} ${unit} ${way}`;
+const subjectOf = (state: GameState): string =>
+  'feed' in state ? `feed ${state.feed}` : 'phase' in state ? `phase ${state.phase}` : state.released;
 
-/** Where an element's anchor is, or null. */
-function anchorOf({ c }: Solver, row: number): Vec3 | null {
+/** The link that refuses a row in a frame; for tests and for those who count. */
+export const refusalOf = (solver: Solver, row: number): Link | undefined => explain(solver, row).find(({ state }) => state === 'no');
+
+/** Where what an element is about is, or null. */
+function anchorPlace(solver: Solver, row: number): Vec3 | null {
+  const { c } = solver;
   const top = c.root[row] as number;
   const gate = c.gateOfRow[top] as number;
-  const anchor = gate >= 0 ? (c.gateAnchor[gate] as number) : top < c.floatingCount ? (c.elementAnchor[top] as number) : -1;
-  if (anchor < 0 || c.anchorFault[anchor]) return null;
-  return [...c.anchorWorld.subarray(anchor * 3, anchor * 3 + 3)] as Vec3;
+  return placeOfAnchor(solver, gate >= 0 ? (c.gateAnchor[gate] as number) : top < c.floatingCount ? (c.elementAnchor[top] as number) : -1);
 }
 
 /** The least turn towards its anchor after which it shows: halved down from the whole turn. */
 function smallestTurn(solver: Solver, row: number, inputs: Inputs): Offer | null {
-  const target = anchorOf(solver, row);
+  const target = anchorPlace(solver, row);
   if (!target) return null;
   const { position, rotation } = inputs.head;
   const from = headingOf(rotation);
@@ -113,9 +111,13 @@ function smallestTurn(solver: Solver, row: number, inputs: Inputs): Offer | null
     if (showsAt(solver, row, inputs, turned(middle))) high = middle;
     else low = middle;
   }
-  const degrees = high * Math.hypot(yaw, pitch);
-  const way = Math.abs(yaw) >= Math.abs(pitch) ? (yaw > 0 ? 'to the left' : 'to the right') : pitch > 0 ? 'up' : 'down';
-  return { kind: 'turn', says: words(degrees, 'deg', way), cost: degrees / DEG_PER_M, pose: turned(high) };
+  return {
+    kind: 'turn',
+    cost: (high * Math.hypot(yaw, pitch)) / DEG_PER_M,
+    pose: turned(high),
+    leftDeg: yaw * high,
+    upDeg: pitch * high,
+  };
 }
 
 const hit = makeHit();
@@ -140,8 +142,6 @@ function standingAt({ c }: Solver, eye: Vec3, x: number, z: number): Vec3 | null
   }
   return at;
 }
-
-const WORDS = ['ahead', 'left and ahead', 'left', 'left and back', 'back', 'right and back', 'right', 'right and ahead'];
 
 /** The shortest way on foot after which it shows, looking as before: rings of growing radius, then halved along the way found. */
 function smallestStep(solver: Solver, row: number, inputs: Inputs): Offer | null {
@@ -169,154 +169,72 @@ function smallestStep(solver: Solver, row: number, inputs: Inputs): Offer | null
           found = nearer;
         } else low = middle;
       }
-      const eighth = ((Math.round((way * 8) / WAYS) % 8) + 8) % 8;
-      return { kind: 'place', says: words(Math.max(0.1, high), 'm', WORDS[eighth] as string), cost: high, pose: found };
+      return { kind: 'place', cost: high, pose: found, distanceM: high, wayDeg: (-way * 360) / WAYS };
     }
     before = distance;
   }
   return null;
 }
 
-const up = (value: number, step: number): number => Number((Math.ceil(value / step - 1e-9) * step).toFixed(6));
-const down = (value: number, step: number): number => Number((Math.floor(value / step + 1e-9) * step).toFixed(6));
-
-const COMPARED = { below: 'below', atMost: 'up to', above: 'above', atLeast: 'from', equals: 'at', differs: 'other than' } as const;
-const TURNED = { below: 'above', atMost: 'atLeast', above: 'below', atLeast: 'atMost', equals: 'equals', differs: 'differs' } as const;
-/** The bound next to a value with which a comparison holds for it. Seen from the value, a bound lies the other way. */
-const boundFor = (condition: Comparison, now: number, feed: Feed, never: boolean): number =>
-  Number(meeting({ ...condition, is: TURNED[condition.is], value: now }, { ...feed, range: undefined } as Feed, never));
-
-/** Changes of one setting of the step that says no, each as small as it may be and no smaller. */
-function settings(solver: Solver, row: number, step: StepName): Extract<Offer, { kind: 'setting' }>[] {
-  const { c } = solver;
-  const top = c.root[row] as number;
-  const element = c.elements[top] as Element;
-  const { range, look, sightline, claim, show, size, place, view } = element;
-  const number = (pattern: RegExp): number | null => {
-    const says = explain(solver, row).find((link) => link.step === step)?.says ?? '';
-    const found = pattern.exec(says)?.[1];
-    return found === undefined ? null : Number(found);
-  };
-  const offer = (says: string, cost: number, part: Partial<Element>): Extract<Offer, { kind: 'setting' }> => ({
-    kind: 'setting',
-    says,
-    // To go a metre is less than to change what holds everywhere.
-    cost: 1 + cost,
-    step,
-    part,
-  });
-  const out: Extract<Offer, { kind: 'setting' }>[] = [];
-  if (step === 'phase' && show && solver.f.phase !== null && show.phases[solver.f.phase] === 'hidden') {
-    const { [solver.f.phase]: _, ...phases } = show.phases;
-    const name = c.document.phases[solver.f.phase]?.name ?? solver.f.phase;
-    out.push(offer(`shown in ${name}`, 1, { show: { ...show, phases } }));
-  } else if (step === 'phase' && show)
-    // One condition after the other is moved so far that what is now is enough.
-    show.conditions.forEach((condition, k) => {
-      const feed = condition.kind === 'compare' ? c.document.feeds[condition.feed] : undefined;
-      const now = condition.kind === 'compare' ? solver.f.values[c.feedIds.indexOf(condition.feed)] : undefined;
-      if (condition.kind !== 'compare' || !feed || typeof now !== 'number' || typeof condition.value !== 'number') return;
-      const value = boundFor(condition, now, feed, show.need === 'none');
-      const conditions: Condition[] = show.conditions.map((other, j) => (j === k ? { ...condition, value } : other));
-      const unit = feed.unit ? ` ${feed.unit}` : '';
-      out.push(offer(`${feed.name} ${COMPARED[condition.is]} ${formatValue(value)}${unit}`, 1, { show: { ...show, conditions } }));
-    });
-  if (step === 'range' && range) {
-    const distance = number(/^([\d.]+) of/);
-    if (distance !== null) {
-      const enterM = up(distance + 0.005, 0.1);
-      out.push(
-        offer(`within ${enterM} m`, enterM / Math.max(range.enterM, 0.5) - 1, {
-          range: { ...range, enterM, leaveM: Math.max(range.leaveM, up(enterM * 1.15, 0.1)) },
-        }),
-      );
-    }
-  }
-  if (step === 'view' && look?.by === 'cone') {
-    const angle = number(/([\d.]+) of [\d.]+ deg/);
-    if (angle !== null) {
-      const halfDeg = Math.min(180, Math.ceil(angle + 0.5));
-      out.push(
-        offer(`a cone of ${halfDeg} deg`, halfDeg / look.halfDeg - 1, {
-          look: { ...look, halfDeg, leaveDeg: Math.min(180, Math.max(look.leaveDeg, halfDeg + 5)) },
-        }),
-      );
-    }
-  }
-  if (step === 'view') {
-    const outside = number(/^([\d.]+) px outside/);
-    if (outside !== null) {
-      const outsidePx = Math.ceil(outside / (solver.a.fits[top] as number)) + 1;
-      out.push(offer(`${outsidePx} px outside the frame`, outsidePx / 200, { view: { ...view, outsidePx } }));
-    }
-  }
-  if (step === 'size') {
-    const natural = number(/text ([\d.]+) px/);
-    if (natural !== null) {
-      const hideBelowPx = Math.max(0, down(natural / (solver.a.fits[top] as number) - 0.1, 0.5));
-      out.push(
-        offer(`hidden below ${hideBelowPx} px`, 1 - hideBelowPx / Math.max(size.hideBelowPx, 1), {
-          size: { ...size, hideBelowPx } as Element['size'],
-        }),
-      );
-    }
-  }
-  if (step === 'sightline' && sightline) {
-    const covered = number(/covers (\d+) %/) ?? 100;
-    // Other nodes may cover more of it; solving again tells.
-    const share = down((100 - covered - 1) / 100, 0.05);
-    if (share > 0.02 && share < sightline.share)
-      out.push(
-        offer(`${Math.round(share * 100)} % free is enough`, 1 - share / sightline.share, {
-          sightline: { ...sightline, share, leaveShare: Math.min(sightline.leaveShare, share) },
-        }),
-      );
-    out.push(offer('shown through what is in the way', 1.5, { sightline: { ...sightline, answer: 'through' } }));
-  }
-  if (step === 'claim' && claim) {
-    const by = number(/by ([\d.]+)$/);
-    if (by !== null) {
-      const priority = up(claim.priority + by + 0.01, 0.05);
-      out.push(offer(`priority ${priority}`, priority - claim.priority, { claim: { ...claim, priority } }));
-    }
-  }
-  if (step === 'place' && place.stay === 'free') out.push(offer('kept inside the safe area', 0.5, { place: { ...place, stay: 'inside' } }));
-  return out;
+/** A solver brought to the moment that is asked about by replaying the route. */
+function replayedTo(arranged: Arranged, { inputs, replayed }: Asked, held = replayed?.held ?? {}, phase = replayed?.phase ?? null): Solver {
+  const replay = new Replay(arranged, (replayed as NonNullable<Asked['replayed']>).route, held, phase);
+  if (inputs.forced) replay.forced = inputs.forced;
+  if (inputs.scrolled) replay.scrolled = inputs.scrolled;
+  replay.at(inputs.timeS);
+  return replay.solver;
 }
 
-const stateOf = (state: State): { feed: string; value: FeedValue } | { phase: string } =>
-  'feed' in state ? { feed: state.feed, value: state.value } : { phase: state.phase };
-/** The same feed, or the same phase: the first of them was the smaller change. */
-const sameState = (a: { feed: string } | { phase: string }, b: State): boolean =>
-  'feed' in a ? 'feed' in b && a.feed === b.feed : 'phase' in b && a.phase === b.phase;
-
 /** Solves again in another state of the game. */
-function showsIn({ arranged, inputs, row: id, holding }: Asked, state: State): boolean {
+function showsIn(asked: Asked, state: GameState): boolean {
+  const { arranged, inputs, row: id, holding, replayed } = asked;
   const { compiled } = arranged;
-  let tried: Inputs = inputs;
-  if ('phase' in state) tried = { ...inputs, phase: state.phase };
-  else if (holding) tried = holding({ [state.feed]: state.value });
-  else {
+  const row = compiled.ids.indexOf(id);
+  const { forced = {} } = inputs;
+  const left = 'released' in state ? Object.fromEntries(Object.entries(forced).filter(([other]) => other !== state.released)) : forced;
+  if (replayed) {
+    const held = 'feed' in state ? { ...replayed.held, [state.feed]: state.value } : replayed.held;
+    const phase = 'phase' in state ? state.phase : replayed.phase;
+    return replayedTo(arranged, { ...asked, inputs: { ...inputs, forced: left } }, held, phase).f.failed[row] === Verdict.Shown;
+  }
+  let tried: Inputs = { ...inputs, forced: left };
+  if ('phase' in state) tried = { ...tried, phase: state.phase };
+  else if ('feed' in state && holding) tried = { ...holding({ [state.feed]: state.value }), forced: left };
+  else if ('feed' in state) {
     const values = compiled.feedIds.map((feed, k) => (feed === state.feed ? state.value : (inputs.values ?? initialValues(compiled))[k]));
-    tried = { ...inputs, values };
+    tried = { ...tried, values };
   }
   const solver = makeSolver(arranged);
   solve(solver, { ...tried, stands: true, depthOrder: false });
-  const shows = solver.f.failed[compiled.ids.indexOf(id)] === Verdict.Shown;
   if ('feed' in state) holding?.({});
-  return shows;
+  return solver.f.failed[row] === Verdict.Shown;
+}
+
+/** The document with a setting changed. */
+export function withTarget(document: Document, { in: collection, id, part }: Target): Document {
+  const before = document[collection][id];
+  if (!before) return document;
+  if (collection === 'anchors') return { ...document, anchors: { ...document.anchors, [id]: { ...before, ...part } as Anchor } };
+  return { ...document, elements: { ...document.elements, [id]: { ...before, ...part } as Element } };
 }
 
 /** Solves again with a setting changed. */
-function showsWith({ arranged, inputs, row: id, text }: Asked, { part }: { part: Partial<Element> }): boolean {
+function showsWith(asked: Asked, target: Target): boolean {
+  const { arranged, inputs, row: id, text, replayed } = asked;
   const { compiled, viewer, projection, language, device } = arranged;
-  const before = compiled.ids.indexOf(id);
-  const source = compiled.sources[compiled.root[before] as number] as string;
-  const element = compiled.document.elements[source];
-  if (!element) return false;
-  const document = { ...compiled.document, elements: { ...compiled.document.elements, [source]: { ...element, ...part } as Element } };
-  const changed: Compiled = compile(document, compiled.level);
-  const solver = makeSolver(arrange(changed, viewer, text, projection, language, device));
+  const changed: Compiled = compile(withTarget(compiled.document, target), compiled.level);
+  const row = changed.ids.indexOf(id);
+  if (row < 0) {
+    // An anchor that matches other nodes gives its rows other names: one of them must show.
+    const source = compiled.sources[compiled.ids.indexOf(id)];
+    const rows = changed.sources.flatMap((other, k) => (other === source ? [k] : []));
+    const solver = makeSolver(arrange(changed, viewer, text, projection, language, device));
+    solve(solver, { ...inputs, stands: true, depthOrder: false });
+    return rows.some((one) => solver.f.failed[one] === Verdict.Shown);
+  }
+  const next = arrange(changed, viewer, text, projection, language, device);
+  if (replayed) return replayedTo(next, asked).f.failed[row] === Verdict.Shown;
+  const solver = makeSolver(next);
   solve(solver, { ...inputs, stands: true, depthOrder: false });
-  return solver.f.failed[changed.ids.indexOf(id)] === Verdict.Shown;
+  return solver.f.failed[row] === Verdict.Shown;
 }

@@ -6,13 +6,12 @@
  * `rows` has `Row.Stride` numbers an element, so that a step finds an element's settings in two cache lines.
  */
 import type { Device, Element, FeedValue, GaugeForm, Key, Label, Viewer } from '@foreshore/document';
-import type { Compiled } from './compile.ts';
-import { CAP_EM, CAP_PAD } from './draw-key.ts';
-import { sameValue } from './format.ts';
-import { actionOfKey, keyLabel, keysOf } from './keys.ts';
+import type { Compiled } from './compiled.ts';
+import { sameValue } from './feed-value.ts';
+import { actionOfKey, CAP_EM, CAP_PAD, keyLabel, keysOf } from './keys.ts';
 import { measure, pinned, place, type Tree, wanted } from './layout/tree.ts';
 import { type Projection, projectionOf } from './spaces/lens.ts';
-import { type Box, clampSpan, fitScale, pixelsPerDegree, safeBox } from './spaces/screen.ts';
+import { type Box, clampSpan, type EyePoint, eyePoint, fitScale, pixelsPerDegree, safeBox, scaleForAngle } from './spaces/screen.ts';
 import { directionOf, type Formatted, messageFor, type TextBlock, type TextRequest, type TextShaper, translationIn } from './text.ts';
 import { initialValues, type Values } from './values.ts';
 
@@ -36,10 +35,18 @@ export enum Row {
   OwnYEm = 11,
   BoxWEm = 12,
   BoxHEm = 13,
-  Inside = 14,
+  /** Bits of `RowFlag`. */
+  Flags = 14,
   /** How far its box keeps off the middle of the view, pixels. */
   ClearPx = 15,
   Stride = 16,
+}
+
+export enum RowFlag {
+  /** Place: it stays in the safe area. */
+  StaysInside = 1,
+  /** Size: the em is an angle at the eye, in pixels of the screen's middle; it is larger toward the edges. */
+  ByAngle = 2,
 }
 
 export interface Arranged {
@@ -54,7 +61,10 @@ export interface Arranged {
   readonly language: string;
   /** What the player uses. */
   readonly device: Device;
+  /** In the middle of the screen. */
   readonly pixelsPerArcmin: number;
+  /** Where the player's eye is, for angles. */
+  readonly eye: EyePoint;
   readonly safe: Box;
   readonly rows: Float64Array;
   /** The shaped text of labels, as its values stand; undefined for all others. */
@@ -81,7 +91,7 @@ export interface Arranged {
   readonly treeRows: ReadonlyMap<number, readonly number[]>;
   readonly dirty: Set<number>;
   /** How many texts were formatted and trees laid out since the beginning, for benchmarks. */
-  readonly work: { texts: number; trees: number };
+  readonly made: { texts: number; trees: number };
 }
 
 // Text is shaped in em, so one block serves every viewer and every later frame; an edited element is a new object.
@@ -133,6 +143,7 @@ export function arrange(
     language,
     device,
     pixelsPerArcmin: pixelsPerDegree(viewer) / 60,
+    eye: eyePoint(viewer),
     safe: safeBox(viewer),
     rows: new Float64Array(compiled.floatingCount * Row.Stride),
     blocks: new Array(count).fill(undefined),
@@ -148,7 +159,7 @@ export function arrange(
     seen: initialValues(compiled),
     treeRows,
     dirty: new Set(treeRows.keys()),
-    work: { texts: 0, trees: 0 },
+    made: { texts: 0, trees: 0 },
   };
   elements.forEach((element, i) => {
     if (element.kind === 'label') writeText(a, i, element);
@@ -200,10 +211,24 @@ function writeKey(a: Arranged, row: number, { heightPx }: Key): void {
   a.tree.natural.set([widthPx, heightPx], row * 2);
 }
 
+/** The box that a row of the HUD is pinned in, pixels. */
+const pinBox = ({ safe, projection }: Arranged, within: 'safe' | 'screen'): Box =>
+  within === 'safe' ? safe : { left: 0, top: 0, right: projection.widthPx, bottom: projection.heightPx };
+
+/** How much larger an em by angle is where an outermost element is pinned than in the screen's middle. */
+function scaleAtPin(a: Arranged, top: number): number {
+  const mount = a.compiled.elements[top]?.mount;
+  if (mount?.kind !== 'glass') return 1;
+  const box = pinBox(a, mount.within);
+  return scaleForAngle(a.eye, box.left + mount.pin[0] * (box.right - box.left), box.top + mount.pin[1] * (box.bottom - box.top));
+}
+
 /** The em of a label where it is laid out in design pixels. A label that floats by itself is laid out in em: 1. */
 function designEm(a: Arranged, row: number, { size, mount }: Label): number {
   if (mount.kind === 'floating') return 1;
-  return size.rule === 'angle' ? (size.emArcmin * a.pixelsPerArcmin) / (a.fits[row] as number) : size.rule === 'screen' ? size.emPx : 1;
+  if (size.rule === 'angle')
+    return (size.emArcmin * a.pixelsPerArcmin * scaleAtPin(a, a.compiled.root[row] as number)) / (a.fits[row] as number);
+  return size.rule === 'screen' ? size.emPx : 1;
 }
 
 function blockOf(a: Arranged, row: number, label: Label): Fitted {
@@ -223,7 +248,7 @@ function blockOf(a: Arranged, row: number, label: Label): Fitted {
     if (!fitted) known.set(key, (fitted = fitText(shaper, label, message, em, language)));
     return label.room ? fitted : { ...fitted, em };
   }
-  a.work.texts++;
+  a.made.texts++;
   const values: Record<string, FeedValue | undefined> = {};
   for (const name of names) values[name] = worthOf(a, row, name);
   const { text, fault } = shaper.format(message, language, values);
@@ -312,10 +337,10 @@ function layOutDirty(a: Arranged): void {
 }
 
 function layOut(a: Arranged, top: number): void {
-  const { tree, compiled, safe, projection } = a;
+  const { tree, compiled, safe } = a;
   const fit = a.fits[top] as number;
   const rows = a.treeRows.get(top) ?? [];
-  a.work.trees++;
+  a.made.trees++;
   measure(tree, rows);
   const element = compiled.elements[top] as Element;
   const { mount } = element;
@@ -326,7 +351,7 @@ function layOut(a: Arranged, top: number): void {
       writeRow(a.rows.subarray(top * Row.Stride, (top + 1) * Row.Stride), element, w, h, fit, a.pixelsPerArcmin);
     return;
   }
-  const box: Box = mount.within === 'safe' ? safe : { left: 0, top: 0, right: projection.widthPx, bottom: projection.heightPx };
+  const box = pinBox(a, mount.within);
   const [roomX, roomY] = [(box.right - box.left) / fit, (box.bottom - box.top) / fit];
   let [x, y, w, h] = pinned(tree, top, roomX, roomY);
   x += box.left / fit;
@@ -379,6 +404,6 @@ function writeRow(
   row[Row.OwnYEm] = placing.ownPoint[1] * h;
   row[Row.BoxWEm] = w;
   row[Row.BoxHEm] = h;
-  row[Row.Inside] = placing.stay === 'inside' ? 1 : 0;
+  row[Row.Flags] = (placing.stay === 'inside' ? RowFlag.StaysInside : 0) | (size.rule === 'angle' ? RowFlag.ByAngle : 0);
   row[Row.ClearPx] = (placing.clearPx ?? 0) * fit;
 }

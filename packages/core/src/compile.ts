@@ -6,97 +6,14 @@
  */
 import type { Anchor, Condition, Document, Element, FeedValue, Gauge, ScreenPaint } from '@foreshore/document';
 import { inOrder } from '@foreshore/document/order';
-import {
-  type ParameterTranslations,
-  type ParameterValue,
-  parameterTranslations,
-  parameterValues,
-  standIn,
-  withParameters,
-} from '@foreshore/document/template';
-import { isEvent } from './format.ts';
+import { type ParameterValue, parameterTranslations, parameterValues, standIn, withParameters } from '@foreshore/document/template';
+import { type AnchorFault, type Compiled, EVENT, MIDPOINT, ON_NODE, type Parameters } from './compiled.ts';
+import { isEvent } from './feed-value.ts';
 import { keysOf } from './keys.ts';
 import type { Level } from './level.ts';
 import { matchingNodes } from './match.ts';
 import type { Vec3 } from './spaces/pose.ts';
-import { makeZones, setZone, type Zones } from './zones.ts';
-
-export const ON_NODE = 0;
-export const MIDPOINT = 1;
-export const EVENT = 2;
-
-/** The parameters of a template where it stands, by name. */
-export interface Parameters {
-  readonly values: Readonly<Record<string, ParameterValue>>;
-  readonly translations: ParameterTranslations;
-  /** Those whose value is the id of a feed. */
-  readonly feeds: ReadonlySet<string>;
-}
-
-export interface Compiled {
-  readonly document: Document;
-  readonly level: Level | null;
-  readonly count: number;
-  /** Rows before this float over an anchor of their own; the rest stand on the glass or inside a group. */
-  readonly floatingCount: number;
-  /** The row of the group an element is inside of, or −1. A group's row is smaller than its members'. */
-  readonly parent: Int32Array;
-  /** The row of the outermost element; its own where it is inside of nothing. */
-  readonly root: Int32Array;
-  /** The row of the nearest group around an element that clips it, or −1. */
-  readonly clipper: Int32Array;
-  /** Rows of a group's members, in order. */
-  readonly members: readonly (readonly number[])[];
-  readonly feedIds: readonly string[];
-  /** Rows of the gauges, and of screen paint, which follows a feed as they do. */
-  readonly gauges: Int32Array;
-  /** The feed of each gauge, or −1. */
-  readonly gaugeFeed: Int32Array;
-  /** Rows with something to say about when they apply, and the first of each one's conditions among all conditions. */
-  readonly shows: Int32Array;
-  readonly firstCondition: Int32Array;
-  readonly conditionFeed: Int32Array;
-  /** One a row. A row that stands at one of many nodes is called `element@node`. */
-  readonly ids: readonly string[];
-  /** The document's id of the element that a row is, or is one of. */
-  readonly sources: readonly string[];
-  /** The node a row stands at, where its element stands at many; else −1. */
-  readonly nodeOf: Int32Array;
-  /** Of a row that stands in a template or an instance of one, its parameters; else null. */
-  readonly parameters: readonly (Parameters | null)[];
-  /** 1 where nothing of an element is painted. */
-  readonly unpainted: Uint8Array;
-  readonly zones: Zones;
-  /** Rows that range, look, sightline or claim decide about; of each row its number among them, or −1. */
-  readonly gated: Int32Array;
-  readonly gateOfRow: Int32Array;
-  /** One a gate: the anchor it is about; the nodes that do not block the sight of it, because they are the thing itself. */
-  readonly gateAnchor: Int32Array;
-  readonly ownNodes: readonly (Uint8Array | null)[];
-  /** Gates that contend with one another, contest by contest. */
-  readonly contests: readonly (readonly number[])[];
-  /** Rows that look otherwise while they are off, pointed at or pressed. */
-  readonly lookers: Int32Array;
-  /** Rows that move as they come and go. */
-  readonly motions: Int32Array;
-  readonly elements: readonly Element[];
-  readonly anchorIds: readonly string[];
-  /** Places in the world, three numbers an anchor; rows of moving anchors are written by `placeAnchors`. */
-  readonly anchorWorld: Float64Array;
-  /** Why an anchor has no place, or null. */
-  readonly anchorFault: readonly (string | null)[];
-  readonly moving: Int32Array;
-  readonly anchorKind: Uint8Array;
-  /** A node's index, the row of a midpoint's first end, or an event's feed. */
-  readonly anchorFirst: Int32Array;
-  readonly anchorSecond: Int32Array;
-  readonly anchorLocal: Float64Array;
-  readonly elementAnchor: Int32Array;
-  /** Anchors that stand where an event was, to be placed by its feed's value. */
-  readonly eventAnchors: Int32Array;
-  /** 1 where the element's anchor has no place; of anchors at events as the frame has it. */
-  readonly lost: Uint8Array;
-}
+import { makeZones, setZone } from './zones.ts';
 
 /** A point given in a node's own space, in the world. */
 export function transformPoint(m: ArrayLike<number>, at: number, x: number, y: number, z: number): Vec3 {
@@ -196,6 +113,8 @@ interface ElementRow {
   /** The id of its anchor's row, where it floats. */
   anchor: string;
   parameters: Parameters | null;
+  /** The element whose fields it has, by its id in the document. */
+  definition: string;
   /** The group whose members stand in it: its own id, or that of its template. */
   of: string;
 }
@@ -220,7 +139,7 @@ function rowsOf(document: Document, level: Level | null, anchored: readonly Anch
   const many = new Map<Anchor, AnchorRow[]>();
   for (const one of anchored) if (one.anchor.kind === 'nodes') listed(many, one.anchor).push(one);
   /** A row for an element as it stands: an instance gives way to its template. */
-  const add = (row: Omit<ElementRow, 'of'>, key: string): number => {
+  const add = (row: Omit<ElementRow, 'of' | 'definition'>, key: string): number => {
     const { element } = row;
     const template =
       element.kind === 'instance' ? document.elements[element.of] : element.kind === 'group' && element.template ? element : null;
@@ -228,6 +147,7 @@ function rowsOf(document: Document, level: Level | null, anchored: readonly Anch
       return (
         rows.push({
           ...row,
+          definition: key,
           element: row.parameters ? withParameters(element, row.parameters.values, row.parameters.translations) : element,
           of: key,
         }) - 1
@@ -245,6 +165,7 @@ function rowsOf(document: Document, level: Level | null, anchored: readonly Anch
     return (
       rows.push({
         ...row,
+        definition: key,
         parameters,
         element: withParameters(stands, values, translations),
         of: element.kind === 'instance' ? element.of : key,
@@ -328,12 +249,6 @@ function ownNodes(level: Level | null, node: number, known: Map<number, Uint8Arr
   return own;
 }
 
-/** What a row is called in words: its element, and the node where it stands at many. */
-export function rowName({ elements, nodeOf, level }: Compiled, row: number): string {
-  const node = nodeOf[row] as number;
-  return node < 0 ? (elements[row]?.name ?? '') : `${elements[row]?.name} at ${level?.nodeIds[node]}`;
-}
-
 /** @param document a valid document. @param level its level, or null where there is none (yet). */
 export function compile(document: Document, level: Level | null): Compiled {
   const anchored = anchorRows(document, level);
@@ -346,7 +261,7 @@ export function compile(document: Document, level: Level | null): Compiled {
   const anchorSecond = new Int32Array(anchorCount).fill(-1);
   const anchorLocal = new Float64Array(anchorCount * 3);
   const anchorWorld = new Float64Array(anchorCount * 3);
-  const anchorFault: (string | null)[] = new Array(anchorCount).fill(null);
+  const anchorFault: (AnchorFault | null)[] = new Array(anchorCount).fill(null);
   const toPlace: number[] = [];
   const moves = new Uint8Array(anchorCount);
 
@@ -365,7 +280,7 @@ export function compile(document: Document, level: Level | null): Compiled {
     if (anchor.kind === 'event') {
       anchorKind[row] = EVENT;
       anchorFirst[row] = anchor.feed === null ? -1 : feedIds.indexOf(anchor.feed);
-      anchorFault[row] = anchor.feed === null ? 'no event is chosen for it' : null;
+      anchorFault[row] = anchor.feed === null ? { kind: 'noEvent' } : null;
       return;
     }
     const name = anchor.kind === 'nodes' ? (level?.nodeIds[one ?? -1] ?? anchor.pattern) : anchor.node;
@@ -375,8 +290,11 @@ export function compile(document: Document, level: Level | null): Compiled {
     }
     const node = level?.nodeIndex(name) ?? -1;
     if (node < 0) {
-      const what = anchor.kind === 'nodes' ? `no node of the level matches "${name}"` : `the level has no node "${name}"`;
-      anchorFault[row] = level ? what : 'there is no level';
+      anchorFault[row] = !level
+        ? { kind: 'noLevel' }
+        : anchor.kind === 'nodes'
+          ? { kind: 'noMatch', pattern: name }
+          : { kind: 'noNode', node: name };
       return;
     }
     anchorFirst[row] = node;
@@ -444,6 +362,7 @@ export function compile(document: Document, level: Level | null): Compiled {
     lookers: rowsWhere(elements, ({ pointer }) => pointer !== undefined && (pointer.takes === 'acts' || pointer.offWhen !== undefined)),
     motions: rowsWhere(elements, (element) => element.motion !== undefined),
     sources: rows.map(({ source }) => source),
+    definitions: rows.map(({ definition }) => definition),
     nodeOf: Int32Array.from(rows, (row) => row.node),
     elements,
     anchorIds,
@@ -475,6 +394,3 @@ export function compile(document: Document, level: Level | null): Compiled {
   placeAnchors(compiled);
   return { ...compiled, moving: Int32Array.from(toPlace.filter((row) => moves[row])) };
 }
-
-/** The document's id of a row's element, from the row's id. */
-export const sourceOf = (rowId: string): string => rowId.split(/[@.]/)[0] as string;

@@ -26,37 +26,49 @@ type Span = readonly [least: number, most: number];
 /** A contrast ratio that two things surely have whose luminances lie within spans: 1 where the spans meet. */
 const surely = (a: Span, b: Span): number => (a[0] > b[1] ? contrastRatio(a[0], b[1]) : b[0] > a[1] ? contrastRatio(b[0], a[1]) : 1);
 
+/** What an element is painted with under and around its letters. */
+export interface Ink {
+  colour: string;
+  opacity: number;
+}
+
 /**
- * A contrast that a label's letters surely have, whatever the level shows: against its plate and the plates of groups around
- * it, or against its own outline where that is better. Laid over whatever, each is as bright as over black at least and as over
- * white at most. Letters of a brightness that the ground may have, too, have none. Null where the row is no label.
+ * A contrast that letters surely have, whatever the level shows: against the plates under them, the outermost first, or against
+ * their own outline where that is better. Laid over whatever, each is as bright as over black at least and as over white at
+ * most. Letters of a brightness that the ground may have, too, have none: 1.
+ */
+export function leastContrastOf(letters: Ink, plates: readonly Ink[], outline: Ink | null): number {
+  const grounds = ([0, 1] as const).map((level) =>
+    plates.reduce<Rgb>((below, p) => over(p.colour, p.opacity, below), [level, level, level]),
+  );
+  const spanOf = (paint: (below: Rgb) => Rgb): Span => grounds.map((below) => luminance(paint(below))) as unknown as Span;
+  const span = spanOf((below) => over(letters.colour, letters.opacity, below));
+  const plain = surely(
+    span,
+    spanOf((below) => below),
+  );
+  if (!outline) return plain;
+  const rim = spanOf((below) => over(outline.colour, outline.opacity, below));
+  return Math.max(plain, surely(span, rim));
+}
+
+/**
+ * The same of a label as the document has it, with the opacity of the groups around it, whatever the frame does to it. Null
+ * where the row is no label.
  */
 export function leastContrast({ compiled }: Pick<Arranged, 'compiled'>, row: number): number | null {
   const label = compiled.elements[row];
   if (label?.kind !== 'label') return null;
-  const plates: { colour: string; opacity: number }[] = [];
-  for (let at = row; at >= 0; at = compiled.parent[at] as number) {
+  const plates: Ink[] = [];
+  let around = 1;
+  const rows: number[] = [];
+  for (let at = row; at >= 0; at = compiled.parent[at] as number) rows.unshift(at);
+  for (const at of rows) {
+    around *= compiled.elements[at]?.paint.opacity ?? 1;
     const element = compiled.elements[at];
     if ((element?.kind === 'label' || element?.kind === 'group') && element.paint.plate)
-      plates.unshift({ colour: element.paint.plate.colour, opacity: element.paint.opacity });
+      plates.push({ colour: element.paint.plate.colour, opacity: around });
   }
-  const grounds = ([0, 1] as const).map((level) =>
-    plates.reduce<Rgb>((below, p) => over(p.colour, p.opacity, below), [level, level, level]),
-  );
-  const { colour, opacity, outline } = label.paint;
-  const spanOf = (paint: (below: Rgb) => Rgb): Span => grounds.map((below) => luminance(paint(below))) as unknown as Span;
-  const letters = spanOf((below) => over(colour, opacity, below));
-  const plain = surely(
-    letters,
-    spanOf((below) => below),
-  );
-  return outline
-    ? Math.max(
-        plain,
-        surely(
-          letters,
-          spanOf((below) => over(outline.colour, opacity, below)),
-        ),
-      )
-    : plain;
+  const { colour, outline } = label.paint;
+  return leastContrastOf({ colour, opacity: around }, plates, outline && { colour: outline.colour, opacity: around });
 }

@@ -2,10 +2,10 @@
 import type { Slider, Toggle } from '@foreshore/document';
 import { type DrawItem, partOf, pushBorder, pushStrike, type Rect } from './draw-items.ts';
 import { GaugeState, gaugeState, shareOf } from './gauges.ts';
-import type { Looks } from './pointer.ts';
-import type { Work } from './steps/step.ts';
+import type { StateStyle } from './pointer.ts';
+import type { SolveContext } from './solve-context.ts';
 
-const valueFor = ({ c, f }: Work, source: string | null) => (source === null ? undefined : f.values[c.feedIds.indexOf(source)]);
+const valueFor = ({ c, f }: SolveContext, source: string | null) => (source === null ? undefined : f.values[c.feedIds.indexOf(source)]);
 
 /** Struck through: what it should show has no value, or one of another kind. */
 const strike = (items: DrawItem[], element: string, rect: Rect, colour: string, unit: number, opacity: number): void =>
@@ -13,23 +13,23 @@ const strike = (items: DrawItem[], element: string, rect: Rect, colour: string, 
 
 export function drawToggle(
   items: DrawItem[],
-  work: Work,
+  ctx: SolveContext,
   row: number,
   toggle: Toggle,
   rect: Rect,
   unit: number,
   opacity: number,
-  look: Looks,
+  style: StateStyle,
 ): void {
-  const element = work.c.ids[row] as string;
-  const value = valueFor(work, toggle.source);
+  const element = ctx.c.ids[row] as string;
+  const value = valueFor(ctx, toggle.source);
   const on = value === true;
   const [x, y, width, height] = rect;
   const { paint } = toggle;
   const radius = toggle.form === 'switch' ? height / 2 : height * 0.16;
-  const fill = look.plate ?? (on ? paint.on : paint.off);
+  const fill = style.plate ?? (on ? paint.on : paint.off);
   items.push({ kind: 'plate', element, x, y, width, height, radius, colour: fill, opacity });
-  if (typeof value !== 'boolean') strike(items, element, rect, look.text ?? paint.knob, unit, opacity);
+  if (typeof value !== 'boolean') strike(items, element, rect, style.text ?? paint.knob, unit, opacity);
   else if (toggle.form === 'switch') {
     const inset = height * 0.12;
     const side = height - 2 * inset;
@@ -42,11 +42,11 @@ export function drawToggle(
       width: side,
       height: side,
       radius: side / 2,
-      colour: look.text ?? paint.knob,
+      colour: style.text ?? paint.knob,
       opacity,
     });
   } else if (on) {
-    const line = { kind: 'line' as const, element, widthPx: height * 0.14, colour: look.text ?? paint.knob, opacity };
+    const line = { kind: 'line' as const, element, widthPx: height * 0.14, colour: style.text ?? paint.knob, opacity };
     const [px, py] = [(u: number) => x + u * width, (v: number) => y + v * height];
     items.push(
       { ...line, x1: px(0.22), y1: py(0.52), x2: px(0.43), y2: py(0.74) },
@@ -58,16 +58,16 @@ export function drawToggle(
 
 export function drawSlider(
   items: DrawItem[],
-  work: Work,
+  ctx: SolveContext,
   row: number,
   slider: Slider,
   rect: Rect,
   unit: number,
   opacity: number,
-  look: Looks,
+  style: StateStyle,
 ): void {
-  const element = work.c.ids[row] as string;
-  const value = valueFor(work, slider.source);
+  const element = ctx.c.ids[row] as string;
+  const value = valueFor(ctx, slider.source);
   const state = gaugeState(slider, value);
   const [x, y, w, h] = rect;
   const { paint, vertical } = slider;
@@ -86,7 +86,7 @@ export function drawSlider(
   }
   const share = Math.max(0, Math.min(1, shareOf(slider, value as number)));
   const towards = vertical ? 'up' : 'right';
-  bar(partOf(track, towards, 0, share), look.plate ?? paint.fill);
+  bar(partOf(track, towards, 0, share), style.plate ?? paint.fill);
   const [kx, ky] = vertical ? [x + w / 2, track[1] + track[3] * (1 - share)] : [track[0] + track[2] * share, y + h / 2];
   const box: Rect = [kx - knob / 2, ky - knob / 2, knob, knob];
   // Beyond its ends the knob stands at the end, hollow.
@@ -99,7 +99,7 @@ export function drawSlider(
     width: knob,
     height: knob,
     radius: knob / 2,
-    colour: look.text ?? paint.knob,
+    colour: style.text ?? paint.knob,
     opacity,
     ...(beyond && { strokePx: 2 * unit }),
   });

@@ -3,10 +3,18 @@ import type { Gauge, GaugeForm } from '@foreshore/document';
 import { type DrawItem, partOf, pushBorder, pushStrike, type Rect } from './draw-items.ts';
 import { contained, PLAIN, pushPicture } from './draw-picture.ts';
 import { GaugeState, gaugeColour } from './gauges.ts';
-import type { Work } from './steps/step.ts';
+import type { SolveContext } from './solve-context.ts';
 
-export function drawGauge(items: DrawItem[], work: Work, row: number, gauge: Gauge, rect: Rect, unit: number, opacity: number): void {
-  const { c, f } = work;
+export function drawGauge(
+  items: DrawItem[],
+  ctx: SolveContext,
+  row: number,
+  gauge: Gauge,
+  rect: Rect,
+  unit: number,
+  opacity: number,
+): void {
+  const { c, f } = ctx;
   const element = c.ids[row] as string;
   const g = c.gauges.indexOf(row);
   const state = f.gaugeState[g] as GaugeState;
@@ -21,9 +29,9 @@ export function drawGauge(items: DrawItem[], work: Work, row: number, gauge: Gau
   };
   if (gauge.form.kind === 'bar') drawBar(items, element, gauge, gauge.form, rect, unit, reading, opacity);
   else if (gauge.form.kind === 'ring') drawRing(items, element, gauge, gauge.form, rect, unit, reading, opacity);
-  else if (gauge.form.kind === 'picture') drawFilled(items, work, element, gauge.form, gauge, rect, unit, reading, opacity);
-  else if (gauge.form.kind === 'stages') drawStage(items, work, element, gauge.form, gauge, rect, unit, reading, opacity);
-  else drawPips(items, work, element, gauge, gauge.form, rect, unit, reading, opacity);
+  else if (gauge.form.kind === 'picture') drawFilled(items, ctx, element, gauge.form, gauge, rect, unit, reading, opacity);
+  else if (gauge.form.kind === 'stages') drawStage(items, ctx, element, gauge.form, gauge, rect, unit, reading, opacity);
+  else drawPips(items, ctx, element, gauge, gauge.form, rect, unit, reading, opacity);
 }
 
 interface Reading {
@@ -38,7 +46,7 @@ interface Reading {
 
 function drawFilled(
   items: DrawItem[],
-  { c }: Work,
+  { c }: SolveContext,
   element: string,
   form: Extract<GaugeForm, { kind: 'picture' }>,
   gauge: Gauge,
@@ -71,7 +79,7 @@ export const stageOf = (share: number, count: number): number => Math.max(0, Mat
 
 function drawStage(
   items: DrawItem[],
-  { c }: Work,
+  { c }: SolveContext,
   element: string,
   form: Extract<GaugeForm, { kind: 'stages' }>,
   gauge: Gauge,
@@ -178,7 +186,7 @@ function drawRing(
 
 function drawPips(
   items: DrawItem[],
-  { c }: Work,
+  { c }: SolveContext,
   element: string,
   gauge: Gauge,
   form: Extract<GaugeForm, { kind: 'pips' }>,

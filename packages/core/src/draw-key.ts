@@ -2,12 +2,8 @@
 import type { Device, Key } from '@foreshore/document';
 import { type DrawItem, pushBorder, type Rect } from './draw-items.ts';
 import { PLAIN, pushPicture } from './draw-picture.ts';
-import { actionOfKey, keysOf } from './keys.ts';
-import type { Work } from './steps/step.ts';
-
-/** The em of what stands on a cap, and the room beside it, as shares of the key's height. */
-export const CAP_EM = 0.56;
-export const CAP_PAD = 0.32;
+import { actionOfKey, CAP_EM, keysOf } from './keys.ts';
+import type { SolveContext } from './solve-context.ts';
 
 type Emit = (rect: Rect, radius: number, colour: string) => void;
 
@@ -122,7 +118,7 @@ function drawTouch(
 /** @param device the one the player used last. */
 export function drawKey(
   items: DrawItem[],
-  work: Work,
+  ctx: SolveContext,
   row: number,
   key: Key,
   device: Device,
@@ -130,7 +126,7 @@ export function drawKey(
   unit: number,
   opacity: number,
 ): void {
-  const { c, a, f } = work;
+  const { c, a, f } = ctx;
   const element = c.ids[row] as string;
   const { paint } = key;
   const keys = keysOf(c.document, actionOfKey(c, row));

@@ -7,10 +7,10 @@ import { drawKey } from './draw-key.ts';
 import { drawPicture, PLAIN, pushPicture } from './draw-picture.ts';
 import { At, type ElementPlace, placeOf } from './frame.ts';
 import { movedBy } from './motions.ts';
-import { lookOf, turningPoint } from './pointer.ts';
+import { styleOf, turningPoint } from './pointer.ts';
+import type { SolveContext } from './solve-context.ts';
 import { Verdict } from './steps/names.ts';
 import { DIMMED } from './steps/phase.ts';
-import type { Work } from './steps/step.ts';
 
 /** A draw list's items are in the space of the screen of one view. */
 export interface DrawList {
@@ -21,89 +21,98 @@ export interface DrawList {
 }
 
 /** How opaque an element is painted, groups around it and dimming by the phase included. */
-export function opacityOf(work: Pick<Work, 'c' | 'f' | 'm'>, row: number): number {
-  const { c, f } = work;
+export function opacityOf(ctx: Pick<SolveContext, 'c' | 'f' | 'm'>, row: number): number {
+  const { c, f } = ctx;
   const up = c.parent[row] as number;
-  const around = up < 0 ? 1 : opacityOf(work, up);
+  const around = up < 0 ? 1 : opacityOf(ctx, up);
   // What is dimmed with its group is dimmed once.
   const dimmed = f.dimmed[row] && !(up >= 0 && f.dimmed[up]);
-  return around * (c.elements[row]?.paint.opacity ?? 1) * (dimmed ? DIMMED : 1) * lookOf(work, row).opacity;
+  return around * (c.elements[row]?.paint.opacity ?? 1) * (dimmed ? DIMMED : 1) * styleOf(ctx, row).opacity;
 }
 
 /** Whether a row is painted: it is shown, or on its way out. */
-export const isSeen = ({ f }: Pick<Work, 'f'>, row: number): boolean => f.failed[row] === Verdict.Shown || f.leaving[row] === 1;
+export const isSeen = ({ f }: Pick<SolveContext, 'f'>, row: number): boolean => f.failed[row] === Verdict.Shown || f.leaving[row] === 1;
 
 /**
  * What is shown, back to front: paint over the level, what floats, the farthest first where the frame has an order, then the
  * glass. A group is painted before its members.
  * @param pointer where the pointer is, in pixels of the viewer, where the document has a picture for it.
  */
-export function drawList(work: Work, view = 0, pointer: readonly [number, number] | null = null): DrawList {
-  const { a, f, c } = work;
+export function drawList(ctx: SolveContext, view = 0, pointer: readonly [number, number] | null = null): DrawList {
+  const { a, f, c } = ctx;
   const items: DrawItem[] = [];
-  drawScreenPaint(items, work);
+  drawScreenPaint(items, ctx);
   const emit = (row: number, around: number): void => {
-    if (!isSeen(work, row)) return;
+    if (!isSeen(ctx, row)) return;
     const element = c.elements[row] as Element;
     const place = placeOf(f, row, view);
     // A view may have the anchor behind it although the head has it in front.
     if (Number.isNaN(place.rect[0])) return;
     const id = c.ids[row] as string;
-    const moved = movedBy(work, row, place.rect);
-    const own = opacityOf(work, row) * around * (moved?.opacity ?? 1);
+    const moved = movedBy(ctx, row, place.rect);
+    const own = opacityOf(ctx, row) * around * (moved?.opacity ?? 1);
     if (moved) items.push({ kind: 'push', element: id, matrix: moved.matrix });
-    if (element.place.leader) drawLeader(items, work, row, element.place.leader, place, own);
+    if (element.place.leader) drawLeader(items, ctx, row, element.place.leader, place, own);
     const turned = (element.turnDeg ?? 0) !== 0;
-    if (turned) items.push({ kind: 'push', element: id, matrix: turnOf(work, element, row, view) });
-    drawOwn(items, work, row, element, place, view, own);
+    if (turned) items.push({ kind: 'push', element: id, matrix: turnOf(ctx, element, row, view) });
+    drawOwn(items, ctx, row, element, place, view, own);
     if (element.kind === 'group')
-      drawInside(items, work, row, element, place.rect, view, (member) => emit(member, around * (moved?.opacity ?? 1)));
+      drawInside(items, ctx, row, element, place.rect, view, (member) => emit(member, around * (moved?.opacity ?? 1)));
     if (turned) items.push({ kind: 'pop', element: id });
     if (moved) items.push({ kind: 'pop', element: id });
   };
-  for (const row of rootsBackToFront(work)) emit(row, 1);
-  if (pointer) drawCursor(items, work, pointer);
+  for (const row of rootsBackToFront(ctx)) emit(row, 1);
+  if (pointer) drawCursor(items, ctx, pointer);
   return { space: 'screen', widthPx: a.projection.widthPx, heightPx: a.projection.heightPx, items };
 }
 
-function turnOf({ f }: Work, element: Element, row: number, view: number): PushItem['matrix'] {
+function turnOf({ f }: SolveContext, element: Element, row: number, view: number): PushItem['matrix'] {
   const angle = ((element.turnDeg ?? 0) * Math.PI) / 180;
   const [cos, sin] = [Math.cos(angle), Math.sin(angle)];
   const [x, y] = turningPoint(element, f.places, ((f.viewCount > 1 ? view * f.count : 0) + row) * At.Stride);
   return [cos, sin, -sin, cos, x - cos * x + sin * y, y - sin * x - cos * y];
 }
 
-function drawOwn(items: DrawItem[], work: Work, row: number, element: Element, place: ElementPlace, view: number, own: number): void {
-  const unit = unitOf(work, row, view);
-  const id = work.c.ids[row] as string;
-  if (element.kind === 'label') drawLabel(items, work, row, element, place, own);
-  else if (element.kind === 'gauge') drawGauge(items, work, row, element, place.rect, unit, own);
-  else if (element.kind === 'toggle') drawToggle(items, work, row, element, place.rect, unit, own, lookOf(work, row));
-  else if (element.kind === 'slider') drawSlider(items, work, row, element, place.rect, unit, own, lookOf(work, row));
-  else if (element.kind === 'key') drawKey(items, work, row, element, work.a.device, place.rect, unit, own);
-  else if (element.kind === 'group') drawPlate(items, work, row, element, place, own);
+function drawOwn(
+  items: DrawItem[],
+  ctx: SolveContext,
+  row: number,
+  element: Element,
+  place: ElementPlace,
+  view: number,
+  own: number,
+): void {
+  const unit = unitOf(ctx, row, view);
+  const id = ctx.c.ids[row] as string;
+  if (element.kind === 'label') drawLabel(items, ctx, row, element, place, own);
+  else if (element.kind === 'gauge') drawGauge(items, ctx, row, element, place.rect, unit, own);
+  else if (element.kind === 'toggle') drawToggle(items, ctx, row, element, place.rect, unit, own, styleOf(ctx, row));
+  else if (element.kind === 'slider') drawSlider(items, ctx, row, element, place.rect, unit, own, styleOf(ctx, row));
+  else if (element.kind === 'key') drawKey(items, ctx, row, element, ctx.a.device, place.rect, unit, own);
+  else if (element.kind === 'group') drawPlate(items, ctx, row, element, place, own);
   else if (element.kind === 'picture') {
-    const look = lookOf(work, row);
-    const tinted = look.text === undefined ? element : { ...element, paint: { ...element.paint, tint: look.text } };
-    drawPicture(items, id, tinted, work.c.document.pictures?.[element.picture ?? ''], place.rect, unit, own);
+    const style = styleOf(ctx, row);
+    const tint = style.tint ?? style.text ?? element.paint.tint;
+    const styled = { ...element, paint: { ...element.paint, tint, saturation: style.saturation ?? element.paint.saturation } };
+    drawPicture(items, id, styled, ctx.c.document.pictures?.[element.picture ?? ''], place.rect, unit, own);
   }
 }
 
 /** Members, clipped where the group clips, and the thumb where there is something to scroll. */
 function drawInside(
   items: DrawItem[],
-  work: Work,
+  ctx: SolveContext,
   row: number,
   { layout, paint }: Group,
   rect: Rect,
   view: number,
   emit: (member: number) => void,
 ): void {
-  const { c, f, a } = work;
+  const { c, f, a } = ctx;
   const members = c.members[row] as readonly number[];
   if (members.length === 0) return;
   const [x, y, width, height] = rect;
-  const unit = unitOf(work, row, view);
+  const unit = unitOf(ctx, row, view);
   const element = c.ids[row] as string;
   const clips = layout.clip || layout.scroll !== undefined;
   if (clips) items.push({ kind: 'clip', element, x, y, width, height, radius: (paint.plate?.radiusPx ?? 0) * unit });
@@ -125,27 +134,27 @@ function drawInside(
       height: thumb[3],
       radius: thick / 2,
       colour: layout.scroll.thumb,
-      opacity: opacityOf(work, row),
+      opacity: opacityOf(ctx, row),
     });
   }
   if (clips) items.push({ kind: 'unclip', element });
 }
 
 /** Under everything else: it belongs to the picture of the level. */
-function drawScreenPaint(items: DrawItem[], work: Work): void {
-  const { c, f } = work;
+function drawScreenPaint(items: DrawItem[], ctx: SolveContext): void {
+  const { c, f } = ctx;
   for (let g = 0; g < c.gauges.length; g++) {
     const row = c.gauges[g] as number;
     const element = c.elements[row];
     if (element?.kind !== 'screenPaint' || f.failed[row] !== Verdict.Shown) continue;
-    const amount = (f.gaugeShare[g] as number) * opacityOf(work, row);
+    const amount = (f.gaugeShare[g] as number) * opacityOf(ctx, row);
     if (amount > 0.001)
       items.push({ kind: 'screen', element: c.ids[row] as string, effect: element.effect, amount, colour: element.colour });
   }
 }
 
 /** The picture that stands for the pointer, its hot spot exactly there. */
-function drawCursor(items: DrawItem[], { c, a, f }: Work, [x, y]: readonly [number, number]): void {
+function drawCursor(items: DrawItem[], { c, a, f }: SolveContext, [x, y]: readonly [number, number]): void {
   const { cursor, pictures = {} } = c.document;
   if (!cursor) return;
   const file = pictures[(f.pointedRow >= 0 ? cursor.overActing : null) ?? cursor.picture];
@@ -157,23 +166,23 @@ function drawCursor(items: DrawItem[], { c, a, f }: Work, [x, y]: readonly [numb
 }
 
 /** All rows in the order in which they are painted, a group before its members; hidden ones too. */
-export function* paintedRows(work: Work): Generator<number> {
-  const { members } = work.c;
+export function* paintedRows(ctx: SolveContext): Generator<number> {
+  const { members } = ctx.c;
   function* below(row: number): Generator<number> {
     yield row;
     for (const member of members[row] ?? []) yield* below(member);
   }
-  for (const row of rootsBackToFront(work)) yield* below(row);
+  for (const row of rootsBackToFront(ctx)) yield* below(row);
 }
 
-function* rootsBackToFront({ c, f }: Work): Generator<number> {
+function* rootsBackToFront({ c, f }: SolveContext): Generator<number> {
   if (f.orderCount > 0) for (let k = 0; k < f.orderCount; k++) yield f.order[k] as number;
   else for (let i = 0; i < c.floatingCount; i++) yield i;
   for (let i = c.floatingCount; i < c.count; i++) if ((c.parent[i] as number) < 0) yield i;
 }
 
 /** Pixels of the viewer for one of a row's design pixels. */
-function unitOf({ c, f, a }: Work, row: number, view: number): number {
+function unitOf({ c, f, a }: SolveContext, row: number, view: number): number {
   const top = c.root[row] as number;
   return top >= c.floatingCount ? (a.fits[top] as number) : placeOf(f, top, view).emPx;
 }
@@ -181,13 +190,20 @@ function unitOf({ c, f, a }: Work, row: number, view: number): number {
 const clamp = (v: number, from: number, to: number): number => (v < from ? from : Math.min(v, to));
 const ALIGNED = { start: 0, centre: 0.5, end: 1 } as const;
 
-function drawLabel(items: DrawItem[], work: Work, row: number, { paint }: Label, { emPx, rect }: ElementPlace, opacity: number): void {
+function drawLabel(
+  items: DrawItem[],
+  ctx: SolveContext,
+  row: number,
+  { paint }: Label,
+  { emPx, rect }: ElementPlace,
+  opacity: number,
+): void {
   const [x, y, width, height] = rect;
-  const { a, c } = work;
+  const { a, c } = ctx;
   const element = c.ids[row] as string;
   const block = a.blocks[row];
   if (!block) return;
-  const look = lookOf(work, row);
+  const style = styleOf(ctx, row);
   const [padX, padY] = paint.plate?.padEm ?? [0, 0];
   if (paint.plate)
     items.push({
@@ -198,7 +214,7 @@ function drawLabel(items: DrawItem[], work: Work, row: number, { paint }: Label,
       width,
       height,
       radius: paint.plate.radiusEm * emPx,
-      colour: look.plate ?? paint.plate.colour,
+      colour: style.plate ?? paint.plate.colour,
       opacity,
     });
   // A box that was stretched has room beside the text.
@@ -210,7 +226,7 @@ function drawLabel(items: DrawItem[], work: Work, row: number, { paint }: Label,
     y: y + padY * emPx + Math.max(0, (height - (block.heightEm + 2 * padY) * emPx) / 2),
     emPx,
     block,
-    colour: look.text ?? paint.colour,
+    colour: style.text ?? paint.colour,
     outline: paint.outline && { colour: paint.outline.colour, widthPx: paint.outline.widthEm * emPx },
     opacity,
   });
@@ -218,7 +234,7 @@ function drawLabel(items: DrawItem[], work: Work, row: number, { paint }: Label,
 
 function drawLeader(
   items: DrawItem[],
-  { a, c }: Work,
+  { a, c }: SolveContext,
   row: number,
   leader: NonNullable<Label['place']['leader']>,
   place: ElementPlace,
@@ -242,12 +258,12 @@ function drawLeader(
   items.push(line);
 }
 
-function drawPlate(items: DrawItem[], work: Work, row: number, { paint }: Group, { rect }: ElementPlace, opacity: number): void {
+function drawPlate(items: DrawItem[], ctx: SolveContext, row: number, { paint }: Group, { rect }: ElementPlace, opacity: number): void {
   if (!paint.plate) return;
   const [x, y, width, height] = rect;
-  const unit = unitOf(work, row, 0);
+  const unit = unitOf(ctx, row, 0);
   const { colour, radiusPx, border } = paint.plate;
-  const element = work.c.ids[row] as string;
-  items.push({ kind: 'plate', element, x, y, width, height, radius: radiusPx * unit, colour: lookOf(work, row).plate ?? colour, opacity });
+  const element = ctx.c.ids[row] as string;
+  items.push({ kind: 'plate', element, x, y, width, height, radius: radiusPx * unit, colour: styleOf(ctx, row).plate ?? colour, opacity });
   pushBorder(items, element, rect, radiusPx * unit, border, unit, opacity);
 }

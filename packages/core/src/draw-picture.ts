@@ -2,8 +2,8 @@
 import type { Document, Picture } from '@foreshore/document';
 import type { DrawItem, PictureItem, Rect } from './draw-items.ts';
 
-type Looks = Pick<PictureItem, 'tint' | 'saturation' | 'blurPx' | 'opacity'>;
-export const PLAIN: Looks = { tint: null, saturation: 1, blurPx: 0, opacity: 1 };
+type PicturePaint = Pick<PictureItem, 'tint' | 'saturation' | 'blurPx' | 'opacity'>;
+export const PLAIN: PicturePaint = { tint: null, saturation: 1, blurPx: 0, opacity: 1 };
 
 /** One piece of a picture into a box; nothing where either is empty. @param from in the picture's pixels; without it, the whole. */
 export function pushPicture(
@@ -11,7 +11,7 @@ export function pushPicture(
   element: string,
   file: NonNullable<Document['pictures']>[string],
   box: Rect,
-  looks: Looks,
+  paint: PicturePaint,
   from?: Rect,
 ): void {
   const [x, y, width, height] = box;
@@ -27,7 +27,7 @@ export function pushPicture(
     y,
     width,
     height,
-    ...looks,
+    ...paint,
   });
 }
 

@@ -1,13 +1,11 @@
 /**
- * One frame's result and what is remembered until the next, on flat arrays.
+ * One frame's result, on flat arrays.
  *
  * `places` holds `At.Stride` numbers a row: one cache line for everything a painter or a test asks about one element
  * in one view. Row `v·count + i` is element i in view v. With more than one view a last block of rows holds what the
  * head's centre sees, from which all decisions are taken; with one view that is the view itself.
  */
-import type { FeedValue } from '@foreshore/document';
-import type { Compiled } from './compile.ts';
-import { GateMemory } from './steps/gate.ts';
+import type { Counts } from './memory.ts';
 import { Verdict } from './steps/names.ts';
 import type { Values } from './values.ts';
 
@@ -26,119 +24,6 @@ export enum At {
   RectW = 6,
   RectH = 7,
   Stride = 8,
-}
-
-/** How many of everything there are, for what is kept a row, a gauge, a condition. */
-export interface Counts {
-  rows: number;
-  gauges: number;
-  shows: number;
-  conditions: number;
-  motions: number;
-  gates: number;
-  contests: number;
-}
-export const countsOf = (c: Compiled): Counts => ({
-  rows: c.count,
-  gauges: c.gauges.length,
-  shows: c.shows.length,
-  conditions: c.conditionFeed.length,
-  motions: c.motions.length,
-  gates: c.gated.length,
-  contests: c.contests.length,
-});
-
-/** What is remembered of a viewer from frame to frame. A class, because engines write a changing number into a field of one without allocating. */
-export class Memory {
-  /** NaN while empty. */
-  timeS = Number.NaN;
-  readonly counts: Counts;
-  /** 1 while the View step holds the element in, and the Size step likewise. */
-  readonly viewIn: Uint8Array;
-  readonly sizeIn: Uint8Array;
-  /** 1 while a condition holds; when its feed last changed, seconds; what the feed was worth then. */
-  readonly conditionIn: Uint8Array;
-  readonly changedS: Float64Array;
-  readonly lastValues: (FeedValue | undefined)[];
-  /** When an element's conditions last held, seconds. */
-  readonly heldS: Float64Array;
-  /** 1 while a gauge has a number; shares of the whole: where it should stand, where it stands, and the loss behind it; when it last dropped, seconds. */
-  readonly gaugeIn: Uint8Array;
-  readonly gaugeTarget: Float64Array;
-  readonly gaugeShown: Float64Array;
-  readonly gaugeGhost: Float64Array;
-  readonly gaugeDropS: Float64Array;
-  /** Of what moves as it comes and goes: 1 while it is there; when that last changed, seconds; how far it had come then, 0..1. */
-  readonly motionIn: Uint8Array;
-  readonly motionS: Float64Array;
-  readonly motionFrom: Float64Array;
-  /** One a row: how it looked before, how it looks (`Look`), and when that last changed, seconds. */
-  readonly lookBefore: Uint8Array;
-  readonly lookNow: Uint8Array;
-  readonly lookS: Float64Array;
-  readonly gates: GateMemory;
-  /** The head in the last frame and in the one before, and the seconds between the two; NaN where there were none. */
-  readonly eye = new Float64Array(3);
-  readonly rotation = new Float64Array(9);
-  readonly wasEye = new Float64Array(3);
-  readonly wasRotation = new Float64Array(9);
-  wasS = Number.NaN;
-
-  constructor(counts: Counts) {
-    this.counts = counts;
-    this.viewIn = new Uint8Array(counts.rows);
-    this.sizeIn = new Uint8Array(counts.rows);
-    this.conditionIn = new Uint8Array(counts.conditions);
-    this.changedS = new Float64Array(counts.conditions).fill(Number.NEGATIVE_INFINITY);
-    this.lastValues = new Array(counts.conditions).fill(undefined);
-    this.heldS = new Float64Array(counts.shows).fill(Number.NEGATIVE_INFINITY);
-    this.gaugeIn = new Uint8Array(counts.gauges);
-    this.gaugeTarget = new Float64Array(counts.gauges);
-    this.gaugeShown = new Float64Array(counts.gauges);
-    this.gaugeGhost = new Float64Array(counts.gauges);
-    this.gaugeDropS = new Float64Array(counts.gauges);
-    this.motionIn = new Uint8Array(counts.motions);
-    this.motionS = new Float64Array(counts.motions).fill(Number.NEGATIVE_INFINITY);
-    this.motionFrom = new Float64Array(counts.motions);
-    this.lookBefore = new Uint8Array(counts.rows);
-    this.lookNow = new Uint8Array(counts.rows);
-    this.lookS = new Float64Array(counts.rows).fill(Number.NEGATIVE_INFINITY);
-    this.gates = new GateMemory(counts.gates, counts.contests);
-  }
-
-  /** Takes over what another of the same counts remembers. */
-  restore(from: Memory): void {
-    this.timeS = from.timeS;
-    this.viewIn.set(from.viewIn);
-    this.sizeIn.set(from.sizeIn);
-    this.conditionIn.set(from.conditionIn);
-    this.changedS.set(from.changedS);
-    for (let k = 0; k < from.lastValues.length; k++) this.lastValues[k] = from.lastValues[k];
-    this.heldS.set(from.heldS);
-    this.gaugeIn.set(from.gaugeIn);
-    this.gaugeTarget.set(from.gaugeTarget);
-    this.gaugeShown.set(from.gaugeShown);
-    this.gaugeGhost.set(from.gaugeGhost);
-    this.gaugeDropS.set(from.gaugeDropS);
-    this.motionIn.set(from.motionIn);
-    this.motionS.set(from.motionS);
-    this.motionFrom.set(from.motionFrom);
-    this.lookBefore.set(from.lookBefore);
-    this.lookNow.set(from.lookNow);
-    this.lookS.set(from.lookS);
-    this.gates.restore(from.gates);
-    this.eye.set(from.eye);
-    this.rotation.set(from.rotation);
-    this.wasEye.set(from.wasEye);
-    this.wasRotation.set(from.wasRotation);
-    this.wasS = from.wasS;
-  }
-
-  copy(): Memory {
-    const copy = new Memory(this.counts);
-    copy.restore(this);
-    return copy;
-  }
 }
 
 export interface Frame {

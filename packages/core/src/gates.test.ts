@@ -4,9 +4,10 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { arrange } from './arrange.ts';
 import { compile } from './compile.ts';
-import { explain } from './explain.ts';
+import { explain } from './explain/explain.ts';
 import { placeOf } from './frame.ts';
 import type { Level } from './level.ts';
+import { factIn } from './outcome.ts';
 import { fixedText as text } from './sample.ts';
 import { type Box, crosses, levelOf } from './sample-level.ts';
 import { makeSolver, type Solver, solve, solveTo } from './solve.ts';
@@ -53,12 +54,16 @@ describe('a prompt with its defaults', () => {
     at(solver, AHEAD);
     expect(verdict(solver)).toBe(Verdict.Shown);
     expect(verdict(solver, 'turn-key')).toBe(Verdict.Shown);
-    const says = Object.fromEntries(explain(solver, 0).map((l) => [l.step, l.says]));
+    const facts = Object.fromEntries(explain(solver, 0).map((l) => [l.step, l.facts]));
     // 2.2 m to the middle of the wheel, less the zone's radius.
-    expect(says.range).toBe('1.90 of 2.90 m');
-    expect(says.view).toBe('2.20 m ahead, 1.3 of 32 deg off');
-    expect(says.sightline).toBe('in full sight');
-    expect(says.claim).toBe('nothing else wants the key');
+    expect(facts.range).toEqual([{ kind: 'distance', distanceM: expect.closeTo(1.9, 9), boundM: 2.9, stays: false }]);
+    // The wheel's middle is 0.05 m under the eye.
+    expect(facts.view).toEqual([
+      { kind: 'ahead', depthM: expect.closeTo(2.2, 9) },
+      { kind: 'cone', angleDeg: expect.closeTo((Math.atan(0.05 / 2.2) * 180) / Math.PI, 6), boundDeg: 32 },
+    ]);
+    expect(facts.sightline).toMatchObject([{ kind: 'sight', freeShare: 1, blockers: [] }]);
+    expect(facts.claim).toEqual([{ kind: 'unrivalled' }]);
   });
 
   const rival = (d: Document, priority: number): Document => {
@@ -114,15 +119,19 @@ describe('a prompt with its defaults', () => {
       levelOf([WHEEL, half]),
     );
     at(wall, AHEAD);
-    const says = explain(wall, 0).find((l) => l.step === 'sightline')?.says ?? '';
-    expect(says).toMatch(/^Door covers (4[5-9]|5[0-5]) %$/);
+    const sight = factIn(explain(wall, 0).find((l) => l.step === 'sightline')?.facts ?? [], 'sight');
+    expect(sight?.blockers).toEqual([{ node: 'Door', share: expect.closeTo(1 - (sight?.freeShare ?? 0), 9) }]);
+    expect(sight?.freeShare).toBeGreaterThan(0.45);
+    expect(sight?.freeShare).toBeLessThan(0.55);
     const lost = ofDocument(rival(wheels(), 1));
     at(lost, AHEAD);
-    const claim = explain(lost, lost.c.ids.indexOf('turn')).find((l) => l.step === 'claim')?.says ?? '';
+    const claim = explain(lost, lost.c.ids.indexOf('turn')).find((l) => l.step === 'claim')?.facts ?? [];
     // By hand: the wheel 1.3 deg off of 25 and 1.9 of 2.9 m; the gauge 18.4 deg off of 25 and 1.897 of 2.9 m, priority 1, held.
     const wheel = (Math.atan(0.05 / 2.2) * 180) / Math.PI / 25 + (Math.hypot(2.2, 0.0) - 0.3) / 2.9;
     const gauge = (Math.atan(0.6 / 1.8) * 180) / Math.PI / 25 + Math.hypot(0.6, 1.8) / 2.9 - 1 - 0.15;
-    expect(claim).toBe(`lost to Read by ${(wheel - gauge).toFixed(2)}`);
+    expect(claim).toEqual([
+      { kind: 'lostTo', rival: 'read', by: expect.closeTo(wheel - gauge, 6), byWithout: expect.closeTo(wheel - gauge - 0.15, 6) },
+    ]);
   });
 
   it('is dimmed or shown through a block where it is set to be', () => {
@@ -136,7 +145,7 @@ describe('a prompt with its defaults', () => {
       expect(solver.f.dimmed[0]).toBe(answer === 'dim' ? 1 : 0);
       expect(explain(solver, 0).find((l) => l.step === 'sightline')).toMatchObject({
         state: 'yes',
-        says: `Pier covers 100 %, ${answer === 'dim' ? 'dimmed' : 'shown through'}`,
+        facts: [{ kind: 'sight', freeShare: 0, blockers: [{ node: 'Pier', share: 1 }], answer }],
       });
     }
   });
@@ -189,7 +198,10 @@ describe('aim', () => {
       levelOf([WHEEL, PIER]),
     );
     at(blocked, AHEAD);
-    expect(explain(blocked, 0).find((l) => l.state === 'no')).toMatchObject({ step: 'view', says: 'aimed at, but Pier is before it' });
+    expect(explain(blocked, 0).find((l) => l.state === 'no')).toMatchObject({
+      step: 'view',
+      facts: [{ kind: 'ahead' }, { kind: 'aimBlocked', node: 'Pier', reachM: 2.5 }],
+    });
   });
 });
 

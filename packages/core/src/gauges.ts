@@ -1,6 +1,6 @@
 /** What a gauge shows of its feed's value: a share of the whole, softened in time, with the loss just suffered behind it. */
 import type { FeedValue, Gauge, ScreenPaint } from '@foreshore/document';
-import type { Work } from './steps/step.ts';
+import type { SolveContext } from './solve-context.ts';
 
 /** How the value of a gauge's feed stands. Whatever is not fine must look like that, never like full or empty. */
 export enum GaugeState {
@@ -35,7 +35,7 @@ export const gaugeColour = (gauge: Gauge, value: number): string =>
  * Moves all gauges on by the step of the frame. The smoothing is exact for a value that runs straight over the step:
  * with v = (x1 − x0)/dt, y1 = x1 − vτ + (y0 − x0 + vτ)·e^(−dt/τ). With empty memory they stand at their value.
  */
-export function moveGauges({ c, f, m }: Work): void {
+export function moveGauges({ c, f, m }: SolveContext): void {
   const fresh = Number.isNaN(m.timeS);
   const dt = fresh ? 0 : f.timeS - m.timeS;
   for (let g = 0; g < c.gauges.length; g++) {
@@ -78,7 +78,7 @@ export function moveGauges({ c, f, m }: Work): void {
 }
 
 /** The ghost stands for its hold after the last drop, then runs off evenly; it is never less than what is shown. */
-function moveGhost(m: Work['m'], g: number, { ghost }: Gauge, timeS: number, dt: number): void {
+function moveGhost(m: SolveContext['m'], g: number, { ghost }: Gauge, timeS: number, dt: number): void {
   const shown = m.gaugeShown[g] as number;
   const runs = ghost ? Math.max(0, Math.min(dt, timeS - (m.gaugeDropS[g] as number) - ghost.holdS)) * ghost.perS : 1;
   m.gaugeGhost[g] = Math.max(shown, (m.gaugeGhost[g] as number) - runs);

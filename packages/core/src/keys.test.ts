@@ -2,7 +2,7 @@
 import { type Action, type Document, insideOf, type Keys, makeDocument, makeGroup, makeKey, makePrompt } from '@foreshore/document';
 import { describe, expect, it } from 'vitest';
 import { compile } from './compile.ts';
-import { actionOfKey, DEFAULT_KEYS, GAMEPAD, HAND, keyLabel, keyName, keysOf } from './keys.ts';
+import { actionOfKey, DEFAULT_KEYS, keyLabel, keysOf } from './keys.ts';
 
 const KEYS: Keys = { keyboard: 'KeyQ', gamepad: 2, touch: 'tap', hand: 0 };
 const action = (name: string, keys?: Keys): Action => ({ name, order: 'a0', reactions: [], ...(keys && { keys }) });
@@ -35,14 +35,6 @@ describe('the key of an action', () => {
     expect(keysOf(document, 'open')).toEqual(DEFAULT_KEYS);
     expect(keysOf(document, null)).toEqual(DEFAULT_KEYS);
     expect(keysOf(document, 'gone')).toEqual(DEFAULT_KEYS);
-  });
-  it('is named for each device by its place', () => {
-    expect(keyName(KEYS, 'keyboard')).toBe('key Q');
-    expect(keyName(KEYS, 'gamepad')).toBe(GAMEPAD[2]);
-    expect(keyName(KEYS, 'hand')).toBe(HAND[0]);
-    expect(keyName(KEYS, 'touch')).toMatch(/tap/i);
-    // The standard mapping of a gamepad has 17 buttons (W3C Gamepad, 2023), each with a name of its own.
-    expect(new Set(GAMEPAD).size).toBe(17);
   });
   it('is that of the nearest element around it that a key acts on, unless it has one of its own', () => {
     const { made } = makePrompt({}, 'wheel', 'Turn', 'turn');

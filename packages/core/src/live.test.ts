@@ -19,9 +19,9 @@ import { describe, expect, it } from 'vitest';
 import { arrange } from './arrange.ts';
 import { compile } from './compile.ts';
 import { drawList, opacityOf } from './draw-list.ts';
-import { explain } from './explain.ts';
+import { explain } from './explain/explain.ts';
 import { GaugeState, gaugeColour } from './gauges.ts';
-import { isRestless } from './motions.ts';
+import { isUnsettled } from './motions.ts';
 import { fixedText as text } from './sample.ts';
 import { makeSolver, type Solver, solve } from './solve.ts';
 import type { Pose } from './spaces/pose.ts';
@@ -83,7 +83,7 @@ describe('an event', () => {
     };
     const row = solver.c.ids.indexOf('always');
     expect(at(0)[row]).toBe(Verdict.Attach);
-    expect(explain(solver, row)[0]?.says).toBe('Surge has not happened yet');
+    expect(explain(solver, row)[0]?.facts).toEqual([{ kind: 'notYet', feed: 'surge' }]);
     expect(at(5)[row]).toBe(Verdict.Shown);
     // By hand: 8 m ahead and 1 m to the right, 1.15 m below the eye.
     expect([...solver.c.anchorWorld.slice(0, 3)]).toEqual([1, 0.5, -8]);
@@ -110,7 +110,10 @@ describe('an event', () => {
     expect(left.anchors.spot).toMatchObject({ kind: 'event', feed: null });
     const solver = solverOf(left);
     step(solver, 6, []);
-    expect(explain(solver, solver.c.ids.indexOf('always'))[0]).toMatchObject({ state: 'no', says: 'no event is chosen for it' });
+    expect(explain(solver, solver.c.ids.indexOf('always'))[0]).toMatchObject({
+      state: 'no',
+      facts: [{ kind: 'lost', fault: { kind: 'noEvent' } }],
+    });
   });
 });
 
@@ -226,7 +229,7 @@ describe('the Phase step', () => {
     step(solver, 0.1, [80], 'paused');
     expect(failedAt(solver)).toBe(Verdict.Phase);
     const link = explain(solver, solver.c.ids.indexOf('bar')).find((l) => l.state === 'no');
-    expect(link).toMatchObject({ step: 'phase', says: 'Tray: hidden in Paused' });
+    expect(link).toMatchObject({ step: 'phase', from: 'tray', facts: [{ kind: 'phase', phase: 'paused', does: 'hides' }] });
   });
 
   it('lets go of dimming with the phase: what is inside is dimmed once with its group, and bright again after', () => {
@@ -247,7 +250,10 @@ describe('the Phase step', () => {
       return failedAt(solver);
     };
     expect(at(0, 36)).toBe(Verdict.Phase);
-    expect(explain(solver, 0)[1]).toMatchObject({ state: 'no', says: 'Warmth 36 %, needs below 35 %' });
+    expect(explain(solver, 0)[1]).toMatchObject({
+      state: 'no',
+      facts: [{ kind: 'conditionFails', condition: { kind: 'compare', condition: { is: 'below', value: 35 }, value: 36, never: false } }],
+    });
     expect(at(0.1, 34)).toBe(Verdict.Shown);
     expect(at(0.2, 39)).toBe(Verdict.Shown);
     expect(at(0.3, 40)).toBe(Verdict.Phase);
@@ -297,7 +303,7 @@ describe('a condition that stops holding without time going on', () => {
         solve(solver, { timeS: 2, head: { position: [0, 0, 0], rotation: [0, 0, 0, 1] }, views: [], depthOrder: true, values: [value] });
       step(true);
       step(false);
-      return [solver.f.failed[0] === Verdict.Shown, isRestless(solver), explain(solver, 0).find((l) => l.step === 'phase')?.state];
+      return [solver.f.failed[0] === Verdict.Shown, isUnsettled(solver), explain(solver, 0).find((l) => l.step === 'phase')?.state];
     };
     expect(at(0)).toEqual([false, false, 'no']);
     expect(at(1)).toEqual([true, true, 'yes']);

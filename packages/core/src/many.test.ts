@@ -4,7 +4,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { arrange } from './arrange.ts';
 import { compile } from './compile.ts';
-import { explain } from './explain.ts';
+import { explain } from './explain/explain.ts';
 import { placeOf } from './frame.ts';
 import type { Level } from './level.ts';
 import { matchingNodes, patternOf } from './match.ts';
@@ -122,6 +122,6 @@ describe('an anchor for many nodes', () => {
   it('that matches nothing is named by the chain', () => {
     const solver = solved(marked('Buoy *'), row(3));
     expect(solver.f.failed[0]).toBe(Verdict.Attach);
-    expect(explain(solver, 0)[0]).toMatchObject({ state: 'no', says: 'no node of the level matches "Buoy *"' });
+    expect(explain(solver, 0)[0]).toMatchObject({ state: 'no', facts: [{ kind: 'lost', fault: { kind: 'noMatch', pattern: 'Buoy *' } }] });
   });
 });

@@ -17,7 +17,7 @@ import { describe, expect, it } from 'vitest';
 import { arrange } from './arrange.ts';
 import { compile } from './compile.ts';
 import { drawList } from './draw-list.ts';
-import { ease, isRestless, playMotion } from './motions.ts';
+import { ease, isUnsettled, playMotion } from './motions.ts';
 import { actingRow, rowUnder } from './pointer.ts';
 import { fixedText as text } from './sample.ts';
 import { makeSolver, type Solver, solve } from './solve.ts';
@@ -45,7 +45,7 @@ it('nothing is on its way while time stands: it is there at once, and gone at on
   const solver = solverOf(documentOf({ card: card() }));
   const stand = (phase: string) => solve(solver, { timeS: 4, head: HEAD, views: [], depthOrder: true, phase, stands: true }).presence[0];
   expect([stand('roaming'), stand('paused'), stand('roaming')]).toEqual([0, 1, 0]);
-  expect(isRestless(solver)).toBe(false);
+  expect(isUnsettled(solver)).toBe(false);
   // Time that goes on takes its time again.
   step(solver, 4, 'paused');
   expect(step(solver, 4.2, 'paused').presence[0]).toBeCloseTo(0.5, 6);
@@ -112,10 +112,10 @@ describe('an element that comes and goes', () => {
     step(solver, 1, 'roaming');
     step(solver, 1.1, 'roaming');
     expect(texts()[0]).toMatchObject({ opacity: expect.closeTo(0.5, 9) });
-    expect(isRestless(solver)).toBe(true);
+    expect(isUnsettled(solver)).toBe(true);
     step(solver, 1.21, 'roaming');
     expect(texts()).toEqual([]);
-    expect(isRestless(solver)).toBe(false);
+    expect(isUnsettled(solver)).toBe(false);
   });
   it('goes on from where it was when it is called back', () => {
     const solver = solverOf(documentOf({ card: card() }));

@@ -1,8 +1,8 @@
 /** How elements come and go: a share of the way, from the time since they came or went alone, so that no frame rate changes it. */
 import type { Element, Motion, Movement } from '@foreshore/document';
+import type { SolveContext } from './solve-context.ts';
 import { Verdict } from './steps/names.ts';
 import { placeAnyway } from './steps/place.ts';
-import type { Work } from './steps/step.ts';
 
 const STEPS = 6;
 
@@ -16,22 +16,22 @@ export function ease(easing: Movement['easing'], t: number): number {
 }
 
 /** The motion of a row: its own, or that of a group that moves its members one after the other. */
-function delayOf({ c }: Work, row: number, movement: Movement): number {
+function delayOf({ c }: SolveContext, row: number, movement: Movement): number {
   const up = c.parent[row] as number;
   const between = up < 0 ? 0 : (c.elements[up]?.motion?.betweenS ?? 0);
   return movement.delayS + (between > 0 ? between * (c.members[up] as readonly number[]).indexOf(row) : 0);
 }
 
 /** How far a motion has come at a time. */
-function presenceAt(work: Work, k: number, timeS: number): number {
-  const { c, m } = work;
+function presenceAt(ctx: SolveContext, k: number, timeS: number): number {
+  const { c, m } = ctx;
   const row = c.motions[k] as number;
   const motion = (c.elements[row] as Element).motion as Motion;
   const coming = m.motionIn[k] === 1;
   const movement = coming ? motion.enter : motion.leave;
   const end = coming ? 1 : 0;
   if (!movement) return end;
-  const t = (timeS - (m.motionS[k] as number) - delayOf(work, row, movement)) / movement.timeS;
+  const t = (timeS - (m.motionS[k] as number) - delayOf(ctx, row, movement)) / movement.timeS;
   const from = m.motionFrom[k] as number;
   // Exactly there at its end, whatever rounding says.
   if (t >= 1) return end;
@@ -43,18 +43,18 @@ const isTakenAway = (verdict: Verdict): boolean =>
   verdict === Verdict.Phase || verdict === Verdict.Range || verdict === Verdict.Sightline || verdict === Verdict.Claim;
 
 /** What is leaving keeps its place in the world while it goes. */
-export function placeLeaving(work: Work): void {
-  const { c, f, m } = work;
+export function placeLeaving(ctx: SolveContext): void {
+  const { c, f, m } = ctx;
   for (let k = 0; k < c.motions.length; k++) {
     const row = c.motions[k] as number;
     if (row >= c.floatingCount) continue;
-    if (isTakenAway(f.failed[row] as number) && (m.motionIn[k] === 1 || (f.presence[k] as number) > 0)) placeAnyway(work, row);
+    if (isTakenAway(f.failed[row] as number) && (m.motionIn[k] === 1 || (f.presence[k] as number) > 0)) placeAnyway(ctx, row);
   }
 }
 
 /** Moves all motions on to the time of the frame: writes `presence` and `leaving`. @param atOnce with empty memory, and while time stands: everything stands as it stays. */
-export function moveMotions(work: Work, atOnce: boolean): void {
-  const { c, f, m } = work;
+export function moveMotions(ctx: SolveContext, atOnce: boolean): void {
+  const { c, f, m } = ctx;
   if (c.motions.length === 0) return;
   f.leaving.fill(0);
   for (let k = 0; k < c.motions.length; k++) {
@@ -65,11 +65,11 @@ export function moveMotions(work: Work, atOnce: boolean): void {
       m.motionS[k] = Number.NEGATIVE_INFINITY;
       m.motionFrom[k] = here;
     } else if (here !== m.motionIn[k]) {
-      m.motionFrom[k] = presenceAt(work, k, f.timeS);
+      m.motionFrom[k] = presenceAt(ctx, k, f.timeS);
       m.motionIn[k] = here;
       m.motionS[k] = f.timeS;
     }
-    f.presence[k] = presenceAt(work, k, f.timeS);
+    f.presence[k] = presenceAt(ctx, k, f.timeS);
     if (!here && isTakenAway(f.failed[row] as number) && (f.presence[k] as number) > 0) f.leaving[row] = 1;
   }
   for (let row = 0; row < c.count; row++) {
@@ -88,8 +88,8 @@ export interface Moved {
 const about = (x: number, y: number, sx: number, sy: number): Moved['matrix'] => [sx, 0, 0, sy, x * (1 - sx), y * (1 - sy)];
 
 /** @param rect the row's box in the frame. Null where the row stands as it stays. */
-export function movedBy(work: Work, row: number, [x, y, w, h]: readonly [number, number, number, number]): Moved | null {
-  const { c, f, m } = work;
+export function movedBy(ctx: SolveContext, row: number, [x, y, w, h]: readonly [number, number, number, number]): Moved | null {
+  const { c, f, m } = ctx;
   const k = c.motions.indexOf(row);
   if (k < 0) return null;
   const motion = (c.elements[row] as Element).motion as Motion;
@@ -109,7 +109,7 @@ export function movedBy(work: Work, row: number, [x, y, w, h]: readonly [number,
 }
 
 /** Plays a row's motion of entering from its beginning. */
-export function playMotion({ c, f, m }: Work, row: number): void {
+export function playMotion({ c, f, m }: SolveContext, row: number): void {
   const k = c.motions.indexOf(row);
   if (k < 0 || f.failed[row] !== Verdict.Shown) return;
   m.motionIn[k] = 1;
@@ -118,7 +118,7 @@ export function playMotion({ c, f, m }: Work, row: number): void {
 }
 
 /** Whether the frame would look otherwise a moment later although nothing else happens: something moves, softens, lingers or changes its look. */
-export function isRestless({ c, f, m }: Work): boolean {
+export function isUnsettled({ c, f, m }: SolveContext): boolean {
   for (let k = 0; k < c.motions.length; k++) {
     const movement = (c.elements[c.motions[k] as number] as Element).motion?.[m.motionIn[k] ? 'enter' : 'leave'];
     if (movement && f.presence[k] !== m.motionIn[k]) return true;
@@ -132,15 +132,15 @@ export function isRestless({ c, f, m }: Work): boolean {
       return true;
   for (let k = 0; k < c.lookers.length; k++) {
     const row = c.lookers[k] as number;
-    if (f.timeS - (m.lookS[row] as number) < (c.elements[row]?.pointer?.changeS ?? 0)) return true;
+    if (f.timeS - (m.stateS[row] as number) < (c.elements[row]?.pointer?.changeS ?? 0)) return true;
   }
   for (let s = 0; s < c.shows.length; s++) {
     const show = c.elements[c.shows[s] as number]?.show;
     if (show && !f.joined[s] && f.timeS - (m.heldS[s] as number) <= show.lingerS && show.lingerS > 0) return true;
   }
   // A gate that waits to go out, a contest that waits to change hands.
-  const { rangeS, lookS, sightS, contestS } = m.gates;
-  for (const since of [rangeS, lookS, sightS, contestS]) for (let k = 0; k < since.length; k++) if (!Number.isNaN(since[k])) return true;
+  const { rangeS, gazeS, sightS, contestS } = m.gates;
+  for (const since of [rangeS, gazeS, sightS, contestS]) for (let k = 0; k < since.length; k++) if (!Number.isNaN(since[k])) return true;
   // A condition that holds for a while after a change.
   for (let k = 0; k < m.changedS.length; k++) if (m.conditionIn[k] && m.changedS[k] !== Number.NEGATIVE_INFINITY) return true;
   return false;

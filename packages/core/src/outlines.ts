@@ -1,7 +1,7 @@
 /** Lines in the world that show a zone and a range, for whoever draws them: each a row of points, three numbers a point. */
-import type { Compiled } from './compile.ts';
+import { type Compiled, ZoneKind } from './compiled.ts';
 import type { Vec3 } from './spaces/pose.ts';
-import { fromAxes, ZoneKind } from './zones.ts';
+import { fromAxes } from './zones.ts';
 
 const TURN = 40;
 

@@ -18,7 +18,8 @@ import { arrange } from './arrange.ts';
 import { compile } from './compile.ts';
 import { drawList, paintedRows } from './draw-list.ts';
 import { placeOf } from './frame.ts';
-import { actingRow, react, rowUnder } from './pointer.ts';
+import { actingRow, rowUnder } from './pointer.ts';
+import { react } from './reactions.ts';
 import { fixedText as text } from './sample.ts';
 import { makeSolver, type Solver, solve } from './solve.ts';
 import { Verdict } from './steps/names.ts';
@@ -121,7 +122,11 @@ describe('an action', () => {
       phase: 'paused',
       forced: {},
       played: [],
-      did: ['Samples 2', 'Samples 5', 'phase Paused'],
+      did: [
+        { kind: 'set', feed: 'samples', value: 2 },
+        { kind: 'set', feed: 'samples', value: 5 },
+        { kind: 'phase', phase: 'paused' },
+      ],
     });
   });
 
@@ -135,7 +140,7 @@ describe('an action', () => {
       phase: null,
       forced: {},
       played: [],
-      did: ['did not add: its condition does not hold'],
+      did: [{ kind: 'conditionFails', reaction: 'add' }],
     });
     expect(react(document, 'pick', { samples: undefined }).values).toEqual({});
   });
@@ -149,7 +154,7 @@ describe('an action', () => {
       ],
     });
     const { did, values } = react(document, 'ebb', { samples: 0 });
-    expect(did.at(-1)).toMatch(/stopped after 32 actions/);
+    expect(did.at(-1)).toEqual({ kind: 'loop', after: 32 });
     expect(values.samples).toBe(16);
   });
 });

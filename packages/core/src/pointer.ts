@@ -1,25 +1,24 @@
 /** Which element has the pointer, how that makes elements look, and what pressing one does. */
-import type { Action, Document, Element, FeedValue, Pointer, Slider } from '@foreshore/document';
-import { formatValue } from './format.ts';
+import type { Element, FeedValue, Pointer, Slider } from '@foreshore/document';
 import { At } from './frame.ts';
+import type { SolveContext } from './solve-context.ts';
 import { Verdict } from './steps/names.ts';
 import { compare } from './steps/phase.ts';
-import type { Work } from './steps/step.ts';
 
 const BLOCKS: Pointer = { takes: 'blocks', action: null, padPx: 0, pointed: {}, pressed: {} };
 const ACTS: Pointer = { ...BLOCKS, takes: 'acts' };
 const PASSES: Pointer = { ...BLOCKS, takes: 'passes' };
 /** What an element does with the pointer: toggles and sliders act by themselves, screen paint lets it pass. */
-export function pointerOf(work: Pick<Work, 'c'>, row: number): Pointer {
-  const element = work.c.elements[row];
+export function pointerOf(ctx: Pick<SolveContext, 'c'>, row: number): Pointer {
+  const element = ctx.c.elements[row];
   if (element?.pointer) return element.pointer;
   if (element?.kind === 'toggle' || element?.kind === 'slider' || element?.press) return ACTS;
   return element?.kind === 'screenPaint' ? PASSES : BLOCKS;
 }
 
 /** Whether an element, or a group around it, is off: it acts on nothing. */
-export function isOff(work: Pick<Work, 'c' | 'f'>, row: number): boolean {
-  const { c, f } = work;
+export function isOff(ctx: Pick<SolveContext, 'c' | 'f'>, row: number): boolean {
+  const { c, f } = ctx;
   for (let at = row; at >= 0; at = c.parent[at] as number) {
     const when = c.elements[at]?.pointer?.offWhen;
     if (when && when.length > 0 && when.every((condition) => compare(condition, f.values[c.feedIds.indexOf(condition.feed)], false)))
@@ -32,20 +31,20 @@ export function isOff(work: Pick<Work, 'c' | 'f'>, row: number): boolean {
  * The row that has the pointer at a place in the viewer's pixels, or −1 where it goes to the world: the front-most shown
  * element that does not pass it on. A group without a plate draws nothing and passes by itself, unless it acts.
  */
-export function rowUnder(work: Work, x: number, y: number): number {
-  const { c, f } = work;
+export function rowUnder(ctx: SolveContext, x: number, y: number): number {
+  const { c, f } = ctx;
   // The glass lies in front of all that floats; within each, what is painted later lies in front.
-  for (let i = c.count - 1; i >= c.floatingCount; i--) if ((c.root[i] as number) >= c.floatingCount && takes(work, i, x, y)) return i;
+  for (let i = c.count - 1; i >= c.floatingCount; i--) if ((c.root[i] as number) >= c.floatingCount && takes(ctx, i, x, y)) return i;
   for (let k = f.orderCount - 1; k >= 0; k--) {
     const top = f.order[k] as number;
-    for (let i = c.count - 1; i >= c.floatingCount; i--) if (c.root[i] === top && takes(work, i, x, y)) return i;
-    if (takes(work, top, x, y)) return top;
+    for (let i = c.count - 1; i >= c.floatingCount; i--) if (c.root[i] === top && takes(ctx, i, x, y)) return i;
+    if (takes(ctx, top, x, y)) return top;
   }
   return -1;
 }
 
 /** Whether an element, or a group around it, is still on its way in: it acts once it has arrived. */
-export function isArriving({ c, f }: Pick<Work, 'c' | 'f'>, row: number): boolean {
+export function isArriving({ c, f }: Pick<SolveContext, 'c' | 'f'>, row: number): boolean {
   if (c.motions.length === 0) return false;
   for (let at = row; at >= 0; at = c.parent[at] as number) {
     const k = c.motions.indexOf(at);
@@ -55,10 +54,10 @@ export function isArriving({ c, f }: Pick<Work, 'c' | 'f'>, row: number): boolea
 }
 
 /** A point of the frame as it would be if neither an element nor the groups around it were turned. */
-export function turnedBack(work: Pick<Work, 'c' | 'f' | 'head'>, row: number, x: number, y: number): [number, number] {
-  const { c, f, head } = work;
+export function turnedBack(ctx: Pick<SolveContext, 'c' | 'f' | 'head'>, row: number, x: number, y: number): [number, number] {
+  const { c, f, head } = ctx;
   const up = c.parent[row] as number;
-  const [px, py] = up >= 0 ? turnedBack(work, up, x, y) : [x, y];
+  const [px, py] = up >= 0 ? turnedBack(ctx, up, x, y) : [x, y];
   const element = c.elements[row];
   const turn = ((element?.turnDeg ?? 0) * Math.PI) / 180;
   if (!element || turn === 0) return [px, py];
@@ -76,61 +75,61 @@ export function turningPoint({ place }: Element, places: Float64Array, at: numbe
 }
 
 /** Whether a point lies in the box of a row, and in what clips it. */
-export function within(work: Pick<Work, 'c' | 'f' | 'head'>, row: number, x: number, y: number, pad = 0): boolean {
-  const { c, f, head } = work;
-  const [px, py] = turnedBack(work, row, x, y);
+export function within(ctx: Pick<SolveContext, 'c' | 'f' | 'head'>, row: number, x: number, y: number, pad = 0): boolean {
+  const { c, f, head } = ctx;
+  const [px, py] = turnedBack(ctx, row, x, y);
   const at = (head + row) * At.Stride;
   const left = (f.places[at + At.RectX] as number) - pad;
   const top = (f.places[at + At.RectY] as number) - pad;
   const [w, h] = [(f.places[at + At.RectW] as number) + 2 * pad, (f.places[at + At.RectH] as number) + 2 * pad];
   if (!(px >= left && py >= top && px < left + w && py < top + h)) return false;
   const clipper = c.clipper[row] as number;
-  return clipper < 0 || within(work, clipper, x, y);
+  return clipper < 0 || within(ctx, clipper, x, y);
 }
 
 /** Shown, but not yet begun to be seen. */
-function isUnseen({ c, f }: Work, row: number): boolean {
+function isUnseen({ c, f }: SolveContext, row: number): boolean {
   const k = c.motions.length === 0 ? -1 : c.motions.indexOf(row);
   return k >= 0 && f.presence[k] === 0;
 }
 
-function takes(work: Work, row: number, x: number, y: number): boolean {
-  const { c, f, a } = work;
-  if (f.failed[row] !== Verdict.Shown || isUnseen(work, row)) return false;
+function takes(ctx: SolveContext, row: number, x: number, y: number): boolean {
+  const { c, f, a } = ctx;
+  if (f.failed[row] !== Verdict.Shown || isUnseen(ctx, row)) return false;
   const element = c.elements[row];
-  const pointer = pointerOf(work, row);
+  const pointer = pointerOf(ctx, row);
   if (
     pointer.takes === 'passes' ||
     (pointer.takes === 'blocks' && element?.kind === 'group' && !element.paint.plate && !element.layout.scroll)
   )
     return false;
-  return within(work, row, x, y, pointer.padPx * (a.fits[row] as number));
+  return within(ctx, row, x, y, pointer.padPx * (a.fits[row] as number));
 }
 
 /** The row that would act when this one is pressed: itself, or the nearest group around it that acts; −1 where none does, or it is off. */
-export function actingRow(work: Pick<Work, 'c' | 'f'>, row: number): number {
-  for (let at = row; at >= 0; at = work.c.parent[at] as number)
-    if (pointerOf(work, at).takes === 'acts') return isOff(work, at) || isArriving(work, at) ? -1 : at;
+export function actingRow(ctx: Pick<SolveContext, 'c' | 'f'>, row: number): number {
+  for (let at = row; at >= 0; at = ctx.c.parent[at] as number)
+    if (pointerOf(ctx, at).takes === 'acts') return isOff(ctx, at) || isArriving(ctx, at) ? -1 : at;
   return -1;
 }
 
 /** The nearest group around a row, or itself, that scrolls and has something to scroll; −1 where there is none. */
-export function scrollingRow(work: Pick<Work, 'c' | 'a'>, row: number): number {
-  for (let at = row; at >= 0; at = work.c.parent[at] as number) {
-    const group = work.c.elements[at];
-    if (group?.kind === 'group' && group.layout.scroll && (work.a.tree.surplus[at] as number) > 0) return at;
+export function scrollingRow(ctx: Pick<SolveContext, 'c' | 'a'>, row: number): number {
+  for (let at = row; at >= 0; at = ctx.c.parent[at] as number) {
+    const group = ctx.c.elements[at];
+    if (group?.kind === 'group' && group.layout.scroll && (ctx.a.tree.surplus[at] as number) > 0) return at;
   }
   return -1;
 }
 
 /** How far a group must be scrolled so that an element inside of it lies in its box, design pixels. */
-export function scrollTo(work: Work, group: number, row: number): number {
-  const { c, f, head } = work;
+export function scrollTo(ctx: SolveContext, group: number, row: number): number {
+  const { c, f, head } = ctx;
   const element = c.elements[group];
   if (element?.kind !== 'group') return 0;
   const along = element.layout.direction === 'row' ? At.RectX : At.RectY;
   const length = element.layout.direction === 'row' ? At.RectW : At.RectH;
-  const unit = work.a.fits[group] as number;
+  const unit = ctx.a.fits[group] as number;
   const of = (which: number, column: number) => f.places[(head + which) * At.Stride + column] as number;
   const before = of(group, along) - of(row, along);
   const after = of(row, along) + of(row, length) - of(group, along) - of(group, length);
@@ -139,13 +138,13 @@ export function scrollTo(work: Work, group: number, row: number): number {
 }
 
 /** What a press does to a toggle's feed, or to a slider's at a point of the frame; null where there is nothing to set. */
-export function valueSet(work: Work, row: number, x: number, y: number): { feed: string; value: FeedValue } | null {
-  const { c, f, head } = work;
+export function valueSet(ctx: SolveContext, row: number, x: number, y: number): { feed: string; value: FeedValue } | null {
+  const { c, f, head } = ctx;
   const element = c.elements[row];
-  if ((element?.kind !== 'toggle' && element?.kind !== 'slider') || element.source === null || isOff(work, row)) return null;
+  if ((element?.kind !== 'toggle' && element?.kind !== 'slider') || element.source === null || isOff(ctx, row)) return null;
   if (element.kind === 'toggle') return { feed: element.source, value: f.values[c.feedIds.indexOf(element.source)] !== true };
   const at = (head + row) * At.Stride;
-  const [px, py] = turnedBack(work, row, x, y);
+  const [px, py] = turnedBack(ctx, row, x, y);
   const [left, top, w, h] = [At.RectX, At.RectY, At.RectW, At.RectH].map((column) => f.places[at + column] as number) as [
     number,
     number,
@@ -166,48 +165,53 @@ export function stepped({ empty, full, step }: Pick<Slider, 'empty' | 'full' | '
 }
 
 /** What a slider's feed becomes by so many steps; null where it has no number. */
-export function valueStepped(work: Pick<Work, 'c' | 'f'>, row: number, by: number): { feed: string; value: number } | null {
-  const element = work.c.elements[row];
-  if (element?.kind !== 'slider' || element.source === null || isOff(work, row)) return null;
-  const value = work.f.values[work.c.feedIds.indexOf(element.source)];
+export function valueStepped(ctx: Pick<SolveContext, 'c' | 'f'>, row: number, by: number): { feed: string; value: number } | null {
+  const element = ctx.c.elements[row];
+  if (element?.kind !== 'slider' || element.source === null || isOff(ctx, row)) return null;
+  const value = ctx.f.values[ctx.c.feedIds.indexOf(element.source)];
   if (typeof value !== 'number') return null;
   return { feed: element.source, value: stepped(element, value + by * element.step * Math.sign(element.full - element.empty)) };
 }
 
-export interface Looks {
+/** What an element's pointer state changes about its paint. */
+export interface StateStyle {
   plate?: string;
   text?: string;
+  /** Of a picture: what is multiplied onto it, and how grey (0) or coloured (1) it is. */
+  tint?: string;
+  saturation?: number;
   opacity: number;
 }
 
-/** How an element may look. */
-enum Look {
+/** What the pointer, or a condition that turns an element off, makes of it. */
+enum PointerState {
   Idle = 0,
   Off = 1,
   Pointed = 2,
   Pressed = 3,
 }
 
-/** Notes when looks change, so that they can take their time over it. */
-export function moveLooks({ c, f, m }: Work): void {
+/** Notes when the pointer states of elements change, so that their paint can take its time over it. */
+export function movePointerStates({ c, f, m }: SolveContext): void {
   const fresh = Number.isNaN(m.timeS);
   for (let k = 0; k < c.lookers.length; k++) {
     const row = c.lookers[k] as number;
-    const now = row === f.pressedRow && row === f.pointedRow ? Look.Pressed : row === f.pointedRow ? Look.Pointed : Look.Idle;
-    const look = c.elements[row]?.pointer?.offWhen && isOff({ c, f }, row) ? Look.Off : now;
-    if (look === m.lookNow[row]) continue;
-    m.lookBefore[row] = m.lookNow[row] as number;
-    m.lookNow[row] = look;
-    m.lookS[row] = fresh ? Number.NEGATIVE_INFINITY : f.timeS;
+    const now =
+      row === f.pressedRow && row === f.pointedRow ? PointerState.Pressed : row === f.pointedRow ? PointerState.Pointed : PointerState.Idle;
+    const state = c.elements[row]?.pointer?.offWhen && isOff({ c, f }, row) ? PointerState.Off : now;
+    if (state === m.stateNow[row]) continue;
+    m.stateBefore[row] = m.stateNow[row] as number;
+    m.stateNow[row] = state;
+    m.stateS[row] = fresh ? Number.NEGATIVE_INFINITY : f.timeS;
   }
 }
 
-const saysOf = (pointer: Pointer, look: Look): Pointer['pointed'] =>
-  look === Look.Off
+const styleFor = (pointer: Pointer, state: PointerState): Pointer['pointed'] =>
+  state === PointerState.Off
     ? (pointer.off ?? {})
-    : look === Look.Pressed
+    : state === PointerState.Pressed
       ? { ...pointer.pointed, ...pointer.pressed }
-      : look === Look.Pointed
+      : state === PointerState.Pointed
         ? pointer.pointed
         : {};
 
@@ -223,20 +227,24 @@ const ownPlate = (element: Element | undefined): string | undefined =>
   element?.kind === 'label' || element?.kind === 'group' ? (element.paint.plate?.colour ?? undefined) : undefined;
 const ownText = (element: Element | undefined): string | undefined => (element?.kind === 'label' ? element.paint.colour : undefined);
 
-/** How an element looks now: what it, or a group around it that is off, pointed at or pressed, says. The inner one goes first. */
-export function lookOf(work: Pick<Work, 'c' | 'f' | 'm'>, row: number): Looks {
-  const out: Looks = { opacity: 1 };
-  const { c, f, m } = work;
+/** A picture that nothing is multiplied onto is as one with white. */
+const ownTint = (element: Element | undefined): string | undefined =>
+  element?.kind === 'picture' ? (element.paint.tint ?? '#FFFFFF') : undefined;
+
+/** What changes the paint of an element now: what it, or a group around it that is off, pointed at or pressed, says. The inner one goes first. */
+export function styleOf(ctx: Pick<SolveContext, 'c' | 'f' | 'm'>, row: number): StateStyle {
+  const out: StateStyle = { opacity: 1 };
+  const { c, f, m } = ctx;
   const element = c.elements[row];
   for (let at = row; at >= 0; at = c.parent[at] as number) {
     const pointer = c.elements[at]?.pointer;
     if (!pointer) continue;
-    const now = saysOf(pointer, m.lookNow[at] as Look);
+    const now = styleFor(pointer, m.stateNow[at] as PointerState);
     const takes = pointer.changeS ?? 0;
-    const share = takes > 0 ? Math.min(1, (f.timeS - (m.lookS[at] as number)) / takes) : 1;
-    const before = share < 1 ? saysOf(pointer, m.lookBefore[at] as Look) : now;
+    const share = takes > 0 ? Math.min(1, (f.timeS - (m.stateS[at] as number)) / takes) : 1;
+    const before = share < 1 ? styleFor(pointer, m.stateBefore[at] as PointerState) : now;
     /** Between what was said before and what is said now; where nothing was said, the element's own colour stands. */
-    const between = (part: 'plate' | 'text', own: string | undefined): string | undefined => {
+    const between = (part: 'plate' | 'text' | 'tint', own: string | undefined): string | undefined => {
       const [from, to] = [before[part] ?? own, now[part] ?? own];
       if (share >= 1 || from === undefined || to === undefined) return now[part];
       return from === to ? now[part] : mixed(from, to, share);
@@ -244,6 +252,11 @@ export function lookOf(work: Pick<Work, 'c' | 'f' | 'm'>, row: number): Looks {
     if (at === row) {
       const plate = between('plate', ownPlate(element));
       if (plate !== undefined) out.plate = plate;
+      const tint = between('tint', ownTint(element));
+      if (tint !== undefined) out.tint = tint;
+      const grey = element?.kind === 'picture' ? element.paint.saturation : 1;
+      if (before.saturation !== undefined || now.saturation !== undefined)
+        out.saturation = (before.saturation ?? grey) * (1 - share) + (now.saturation ?? grey) * share;
       // Groups multiply onto their members anyway.
       const [from, to] = [before.opacity ?? 1, now.opacity ?? 1];
       out.opacity = from + (to - from) * share;
@@ -251,96 +264,5 @@ export function lookOf(work: Pick<Work, 'c' | 'f' | 'm'>, row: number): Looks {
     const text = between('text', ownText(element));
     if (text !== undefined) out.text ??= text;
   }
-  return out;
-}
-
-/** What became of an action: feeds that take on values, the phase, and what was done, in words. */
-export interface Reacted {
-  values: Record<string, FeedValue>;
-  /** Null: unchanged. */
-  phase: string | null;
-  /** Elements shown or hidden, by id. */
-  forced: Record<string, 'shown' | 'hidden'>;
-  /** Elements whose motion of entering is played, by id. */
-  played: string[];
-  /** Feeds that run to a number in so many seconds. */
-  runs: Record<string, { to: number; overS: number }>;
-  did: string[];
-}
-
-/** Actions that send actions end here: it is a loop. */
-const MOST_SENT = 32;
-
-/** The one of two numbers that a value is farther from; the first, where it is no number. */
-const farther = ([a, b]: readonly [number, number], value: FeedValue | undefined): number =>
-  typeof value === 'number' && Math.abs(value - a) < Math.abs(value - b) ? b : a;
-
-/** Works out what the bench does on an action. Reactions run in order, each seeing what those before it did. @param shownNow whether an element is shown before. @param target what the action was sent at. */
-export function react(
-  document: Document,
-  action: string,
-  valuesNow: Readonly<Record<string, FeedValue | undefined>>,
-  shownNow: (element: string) => boolean = () => true,
-  target: string | null = null,
-): Reacted {
-  const out: Reacted = { values: {}, runs: {}, phase: null, forced: {}, played: [], did: [] };
-  let sent = 0;
-  const worth = (feed: string): FeedValue | undefined => out.values[feed] ?? out.runs[feed]?.to ?? valuesNow[feed];
-  const holds = (reaction: Action['reactions'][number]): boolean =>
-    reaction.when.every((condition) => compare(condition, worth(condition.feed), false));
-  const run = (id: string): void => {
-    if (++sent > MOST_SENT) {
-      if (sent === MOST_SENT + 1) out.did.push(`stopped after ${MOST_SENT} actions: they send each other in a loop`);
-      return;
-    }
-    const found = document.actions?.[id];
-    for (const reaction of found?.reactions ?? []) {
-      if (sent > MOST_SENT) return;
-      // What is meant for another target is not worth a word.
-      if (reaction.target !== undefined && reaction.target !== target) continue;
-      if (!holds(reaction)) {
-        out.did.push(`did not ${reaction.kind}: its condition does not hold`);
-        continue;
-      }
-      if (reaction.kind === 'send') run(reaction.action);
-      else if (reaction.kind === 'phase') {
-        out.phase = reaction.phase;
-        out.did.push(`phase ${document.phases[reaction.phase]?.name ?? reaction.phase}`);
-      } else if (reaction.kind === 'show' || reaction.kind === 'motion') {
-        const name = document.elements[reaction.element]?.name ?? reaction.element;
-        if (reaction.kind === 'motion') {
-          out.played.push(reaction.element);
-          out.did.push(`played the motion of ${name}`);
-          continue;
-        }
-        const before = out.forced[reaction.element] ?? (shownNow(reaction.element) ? 'shown' : 'hidden');
-        const now = reaction.shown === 'other' ? (before === 'shown' ? 'hidden' : 'shown') : reaction.shown;
-        out.forced[reaction.element] = now;
-        out.did.push(`${now === 'shown' ? 'showed' : 'hid'} ${name}`);
-      } else {
-        const name = document.feeds[reaction.feed]?.name ?? reaction.feed;
-        const before = worth(reaction.feed);
-        if (reaction.kind === 'add' && typeof before !== 'number') {
-          out.did.push(`did not add to ${name}: it is not a number`);
-          continue;
-        }
-        const value =
-          reaction.kind === 'set'
-            ? reaction.value
-            : reaction.kind === 'add'
-              ? (before as number) + reaction.by
-              : farther(reaction.values, before);
-        const overS = reaction.kind === 'add' ? undefined : reaction.overS;
-        if (overS !== undefined && typeof value === 'number') {
-          out.runs[reaction.feed] = { to: value, overS };
-          out.did.push(`${name} to ${formatValue(value)} in ${overS} s`);
-          continue;
-        }
-        out.values[reaction.feed] = value;
-        out.did.push(`${name} ${formatValue(value)}`);
-      }
-    }
-  };
-  run(action);
   return out;
 }

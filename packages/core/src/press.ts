@@ -1,7 +1,7 @@
 /** Pressing the keys of prompts: at once, held for a time, or several times; cancelled when the prompt loses its claim. */
 import type { Press } from '@foreshore/document';
+import type { SolveContext } from './solve-context.ts';
 import { Verdict } from './steps/names.ts';
-import type { Work } from './steps/step.ts';
 
 /** A press that goes on. */
 export interface Pressing {
@@ -14,7 +14,7 @@ export interface Pressing {
 }
 
 /** The row of the prompt that has a key now: shown, with its claim, its action among those of the key; −1 where there is none. Where several hold keys, the first by id. */
-export function promptFor({ c, f }: Pick<Work, 'c' | 'f'>, isKeyOf: (action: string | null) => boolean): number {
+export function promptFor({ c, f }: Pick<SolveContext, 'c' | 'f'>, isKeyOf: (action: string | null) => boolean): number {
   let found = -1;
   for (let k = 0; k < c.gated.length; k++) {
     const row = c.gated[k] as number;
@@ -33,7 +33,7 @@ export interface Pressed {
 }
 
 /** A key went down on a prompt. @param before what went on until then. */
-export function keyDown({ c }: Pick<Work, 'c'>, row: number, timeS: number, before: Pressing | null): Pressed {
+export function keyDown({ c }: Pick<SolveContext, 'c'>, row: number, timeS: number, before: Pressing | null): Pressed {
   const press = c.elements[row]?.press;
   const id = c.ids[row];
   if (!press || id === undefined) return { now: null, sent: false };
@@ -46,7 +46,7 @@ export function keyDown({ c }: Pick<Work, 'c'>, row: number, timeS: number, befo
 }
 
 /** Time goes on: a held key completes its time, presses that come too slowly are forgotten, a prompt that is not shown any more cancels. */
-export function pressOn({ c, f }: Pick<Work, 'c' | 'f'>, pressing: Pressing, timeS: number): Pressed {
+export function pressOn({ c, f }: Pick<SolveContext, 'c' | 'f'>, pressing: Pressing, timeS: number): Pressed {
   const row = c.ids.indexOf(pressing.row);
   if (row < 0 || f.failed[row] !== Verdict.Shown) return { now: null, sent: false };
   const gone = timeS - pressing.sinceS;
@@ -64,7 +64,7 @@ export const pressShare = ({ press, sinceS, count }: Pressing, timeS: number): n
   press.how === 'hold' ? Math.max(0, Math.min(1, (timeS - sinceS) / press.holdS)) : count / press.times;
 
 /** What an action is sent at: the node that the prompt's anchor is on, or the anchor's own id. */
-export function targetOf({ c }: Pick<Work, 'c'>, row: number): string | null {
+export function targetOf({ c }: Pick<SolveContext, 'c'>, row: number): string | null {
   const gate = c.gateOfRow[c.root[row] as number] as number;
   const anchor = gate < 0 ? -1 : (c.gateAnchor[gate] as number);
   if (anchor < 0) return null;

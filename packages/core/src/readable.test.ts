@@ -3,7 +3,7 @@ import { type Document, type Element, type Label, makeDocument, makeLabel, makeT
 import { describe, expect, it } from 'vitest';
 import { arrange } from './arrange.ts';
 import { compile } from './compile.ts';
-import { explain } from './explain.ts';
+import { explain } from './explain/explain.ts';
 import type { Level } from './level.ts';
 import { measureReadable } from './readable.ts';
 import { fixedText as text } from './sample.ts';
@@ -46,15 +46,22 @@ describe('character height', () => {
     expect(found.capPx).toBeCloseTo(19.6, 9);
     // 27 in of 1920 x 1080 are 3211 px a metre; a degree at 0.6 m is 33.6 px.
     const perDegree = (2 * 0.6 * Math.tan(Math.PI / 360) * Math.hypot(1920, 1080)) / (27 * 0.0254);
-    expect(found.capArcmin).toBeCloseTo((19.6 / perDegree) * 60, 9);
+    // Seen aslant in the corners of its box, a little under that; in the middle of the screen just that.
+    expect(found.capArcmin).toBeLessThan((19.6 / perDegree) * 60);
+    expect(found.capArcmin).toBeGreaterThan((19.6 / perDegree) * 60 * 0.985);
     const small = measureReadable(solved(scene({ a: label({ size: { rule: 'screen', emPx: 12, hideBelowPx: 0, leavePx: 0 } }) })), 0);
-    expect(small.faults[0]?.says).toMatch(/^15 arcmin, too small: needs 16$/);
+    expect(small.faults[0]).toMatchObject({
+      kind: 'small',
+      unit: 'arcmin',
+      value: expect.closeTo(((12 * 0.7) / perDegree) * 60, 0),
+      bound: 16,
+    });
   });
   it('has its bounds in the document', () => {
     const d = scene({ a: label() }, (made) => {
       made.readability = { leastArcmin: 40 };
     });
-    expect(measureReadable(solved(d), 0).faults[0]?.says).toContain('needs 40');
+    expect(measureReadable(solved(d), 0).faults[0]).toMatchObject({ kind: 'small', bound: 40 });
   });
 });
 
@@ -67,7 +74,7 @@ describe('contrast', () => {
     // The same letters on near black: 1.1 : 1 and refused.
     const night = measureReadable(solved(scene({ a: label({}, { colour: '#000000' }) }), coloured([20, 20, 20])), 0);
     expect(night.contrast).toBeLessThan(1.2);
-    expect(night.faults[0]?.says).toMatch(/^1\.1:1 behind it, needs 3$/);
+    expect(night.faults[0]).toMatchObject({ kind: 'contrast', value: night.contrast, bound: 3 });
   });
   it('is with the plate laid over the level, by its opacity', () => {
     const plate = { colour: '#FFFFFF80', padEm: [0.2, 0.2] as [number, number], radiusEm: 0 };
@@ -94,18 +101,19 @@ describe('cover, cut and speed', () => {
     });
     const found = measureReadable(solved(d), 0);
     expect(found.covered).toBeCloseTo(0.5, 1);
-    expect(found.faults).toContainEqual({ kind: 'covered', says: 'Lid covers 50 %' });
+    expect(found.faults).toContainEqual({ kind: 'covered', value: found.covered, bound: 0.1, by: 'lid' });
   });
   it('says how far it is cut off, and how fast it sweeps by while the head turns', () => {
     const out = label({ place: { ownPoint: [0.5, 0.5], offsetPx: [960, 0], stay: 'free', leader: null } });
-    expect(measureReadable(solved(scene({ a: out })), 0).faults[0]?.says).toMatch(/^56 px cut off$/);
+    // 4 em of 28 px, of which half lies beyond the edge.
+    expect(measureReadable(solved(scene({ a: out })), 0).faults[0]).toMatchObject({ kind: 'cut', at: 'screen', value: 56 });
     const solver = solved(scene({ a: label() }));
     // A turn of 1 degree in a thirtieth of a second: 30 degrees a second of the world; the screen shows 60 degrees in 32 at the eye.
     solve(solver, { timeS: 1 / 30, head: lookingPose([0, 1.65, 0], 1, 0), views: [], depthOrder: true });
     const found = measureReadable(solver, 0);
     const px = (960 / (Math.tan(Math.PI / 6) * (16 / 9))) * Math.tan(Math.PI / 180);
-    const perDegree = solver.a.pixelsPerArcmin * 60;
-    expect(found.degPerS).toBeCloseTo((px / perDegree) * 30, 6);
+    // From the screen's middle, as far as the tangent says: the eye is 0.6 m before 3212.16 px a metre.
+    expect(found.degPerS).toBeCloseTo(((Math.atan(px / (0.6 * 3212.16)) * 180) / Math.PI) * 30, 3);
     expect(found.faults.some(({ kind }) => kind === 'speed')).toBe(found.degPerS > 15);
   });
 });

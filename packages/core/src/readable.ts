@@ -6,12 +6,13 @@
  * because pursuit fails as it quickens; pixels and cover are the project's own choice.
  */
 import type { Document, Element, Label } from '@foreshore/document';
-import { channels, contrastRatio, leastContrast, luminance, over, type Rgb } from './contrast.ts';
+import { channels, contrastRatio, type Ink, leastContrastOf, luminance, over, type Rgb } from './contrast.ts';
 import { isSeen, opacityOf, paintedRows } from './draw-list.ts';
-import { formatArcmin, formatPixels } from './format.ts';
 import { At, placeOf } from './frame.ts';
-import { lookOf } from './pointer.ts';
-import type { Work } from './steps/step.ts';
+import type { Shortfall } from './outcome.ts';
+import { styleOf } from './pointer.ts';
+import type { SolveContext } from './solve-context.ts';
+import { degreesBetween, uprightArcmin } from './spaces/screen.ts';
 
 export interface Limits {
   leastArcmin: number;
@@ -24,6 +25,9 @@ export interface Limits {
 }
 export const LIMITS: Limits = { leastArcmin: 16, leastPx: 9, contrast: 4.5, contrastLarge: 3, mostCovered: 0.1, mostDegPerS: 15 };
 export const limitsOf = ({ readability }: Pick<Document, 'readability'>): Limits => ({ ...LIMITS, ...readability });
+
+/** From which em on letters are large, WCAG 2.2, 1.4.3 (18 pt, or 14 pt bold, at 96 px an inch). */
+export const isLarge = (emPx: number, weight: number): boolean => emPx >= (weight >= 700 ? 18.66 : 24);
 
 export interface Readability {
   /** Of the smallest of its texts; infinite where it has none. */
@@ -38,29 +42,47 @@ export interface Readability {
   /** The share of its box that others lie over, and the row of the one that covers the most, or −1. */
   covered: number;
   coveredBy: number;
-  /** How far it reaches out of the screen, or out of the safe area where it is on the glass. */
+  /** How far it is cut off by the screen, the safe area, a group that clips, or a text box: the most of these, pixels. */
   cutPx: number;
   degPerS: number;
-  /** What falls short, the worst first; empty where it can be read. */
+  /** What falls short, in the order above; empty where it can be read. */
   faults: Shortfall[];
 }
-/** What about it falls short, and by how much in words. */
-export interface Shortfall {
-  kind: 'small' | 'contrast' | 'covered' | 'cut' | 'speed';
-  says: string;
-}
 
-/** The rows of texts that are shown in an element. */
-function textsIn(work: Work, row: number): number[] {
-  const { c } = work;
+/** The rows of texts that are shown in an element. @param scrolled those in lists that scroll, too. */
+function textsIn(ctx: SolveContext, row: number, scrolled: boolean): number[] {
+  const { c } = ctx;
   const out: number[] = [];
   const below = (at: number): void => {
-    if (!isSeen(work, at)) return;
-    if (c.elements[at]?.kind === 'label') out.push(at);
+    if (!isSeen(ctx, at)) return;
+    const element = c.elements[at];
+    if (element?.kind === 'label') out.push(at);
+    if (!scrolled && element?.kind === 'group' && element.layout.scroll) return;
     for (const member of c.members[at] ?? []) below(member);
   };
   below(row);
   return out;
+}
+
+/** Whether a label says nothing. */
+const isEmptyText = ({ a }: SolveContext, row: number): boolean => a.blocks[row]?.lines.every(({ text }) => text.trim() === '') === true;
+
+const corner = (v: number, from: number, to: number): number => Math.max(from, Math.min(to, v));
+
+/**
+ * The height of a text's capitals at the player's eye, arcmin: the least of those in the corners of its box, as far as these lie
+ * on the screen. Toward the edges of a flat screen the same pixels are smaller.
+ */
+export function capArcminAt({ a, f }: SolveContext, row: number, capPx: number): number {
+  const [x, y, w, h] = placeOf(f, row, f.viewCount).rect;
+  const { widthPx, heightPx } = a.projection;
+  let least = Number.POSITIVE_INFINITY;
+  for (const at of [x, x + w])
+    for (const top of [y, y + h - capPx]) {
+      const [px, py] = [corner(at, 0, widthPx), corner(top, 0, heightPx - capPx)];
+      least = Math.min(least, uprightArcmin(a.eye, px, py, py + capPx));
+    }
+  return least;
 }
 
 /** Points across a box at which the backdrop is asked for: columns and rows. */
@@ -70,21 +92,31 @@ const origin: [number, number, number] = [0, 0, 0];
 const direction: [number, number, number] = [0, 0, 0];
 const seen: [number, number, number] = [0, 0, 0];
 
+/** What a label's letters are painted with in the frame, the plates under them, the outermost first, and their outline. */
+function inksOf(ctx: SolveContext, row: number): { letters: Ink; plates: Ink[]; outline: Ink | null } {
+  const { c } = ctx;
+  const { paint } = c.elements[row] as Label;
+  const plates: Ink[] = [];
+  for (let at = row; at >= 0; at = c.parent[at] as number) {
+    const element = c.elements[at];
+    if ((element?.kind === 'label' || element?.kind === 'group') && element.paint.plate)
+      plates.unshift({ colour: styleOf(ctx, at).plate ?? element.paint.plate.colour, opacity: opacityOf(ctx, at) });
+  }
+  const opacity = opacityOf(ctx, row);
+  return {
+    letters: { colour: styleOf(ctx, row).text ?? paint.colour, opacity },
+    plates,
+    outline: paint.outline && { colour: paint.outline.colour, opacity },
+  };
+}
+
 /**
  * Contrast of a text with what is really behind it: the level's colour along the ray of each of 24 points, with the plates of
  * the text and of the groups around it laid over. The third worst of the 24 is its worst tenth.
  */
-export function contrastBehind(work: Work, row: number): number {
-  const { c, f, a } = work;
-  const label = c.elements[row] as Label;
-  const plates: { colour: string; opacity: number }[] = [];
-  for (let at = row; at >= 0; at = c.parent[at] as number) {
-    const element = c.elements[at];
-    if ((element?.kind === 'label' || element?.kind === 'group') && element.paint.plate)
-      plates.unshift({ colour: lookOf(work, at).plate ?? element.paint.plate.colour, opacity: opacityOf(work, at) });
-  }
-  const opacity = opacityOf(work, row);
-  const ink = lookOf(work, row).text ?? label.paint.colour;
+export function contrastBehind(ctx: SolveContext, row: number): number {
+  const { c, f, a } = ctx;
+  const { letters, plates, outline } = inksOf(ctx, row);
   const [x, y, w, h] = placeOf(f, row, f.viewCount).rect;
   const { centreX, centreY, focalX, focalY, orthographic } = a.projection;
   const { rotation, eye } = f;
@@ -103,16 +135,15 @@ export function contrastBehind(work: Work, row: number): number {
       c.level?.colourAt(origin, direction, seen);
       let ground: Rgb = c.level ? [seen[0] / 255, seen[1] / 255, seen[2] / 255] : [0.5, 0.5, 0.5];
       for (const plate of plates) ground = over(plate.colour, plate.opacity, ground);
-      const letters = luminance(over(ink, opacity, ground));
-      const plain = contrastRatio(letters, luminance(ground));
-      const { outline } = label.paint;
-      ratios.push(outline ? Math.max(plain, contrastRatio(letters, luminance(over(outline.colour, opacity, ground)))) : plain);
+      const ink = luminance(over(letters.colour, letters.opacity, ground));
+      const plain = contrastRatio(ink, luminance(ground));
+      ratios.push(outline ? Math.max(plain, contrastRatio(ink, luminance(over(outline.colour, outline.opacity, ground)))) : plain);
     }
   return ratios.sort((p, q) => p - q)[Math.floor(ratios.length / 10)] as number;
 }
 
 /** How fast an element moves at the player's eye because the head does, degrees a second: from where its anchor was before. */
-export function sweepOf({ c, f, a, m }: Work, row: number): number {
+export function sweepOf({ c, f, a, m }: SolveContext, row: number): number {
   const top = c.root[row] as number;
   if (top >= c.floatingCount || !(m.wasS > 0)) return 0;
   const anchor = (c.elementAnchor[top] as number) * 3;
@@ -123,13 +154,13 @@ export function sweepOf({ c, f, a, m }: Work, row: number): number {
   const { point } = placeOf(f, top, f.viewCount);
   if (!(depth > a.projection.nearM) || Number.isNaN(point[0])) return 0;
   const scale = a.projection.orthographic ? 1 : 1 / depth;
-  const dx = point[0] - (a.projection.centreX + a.projection.focalX * along(0) * scale);
-  const dy = point[1] - (a.projection.centreY - a.projection.focalY * along(3) * scale);
-  return Math.hypot(dx, dy) / (60 * a.pixelsPerArcmin) / m.wasS;
+  const wasX = a.projection.centreX + a.projection.focalX * along(0) * scale;
+  const wasY = a.projection.centreY - a.projection.focalY * along(3) * scale;
+  return degreesBetween(a.eye, wasX, wasY, point[0], point[1]) / m.wasS;
 }
 
 /** Whether an element paints over what lies behind it: it has a plate, or is one. */
-function paints({ c }: Work, row: number): boolean {
+function paints({ c }: SolveContext, row: number): boolean {
   const element = c.elements[row];
   if (element?.kind === 'label' || element?.kind === 'group')
     return element.paint.plate !== null && (channels(element.paint.plate.colour)[3] as number) > 0.3;
@@ -137,15 +168,15 @@ function paints({ c }: Work, row: number): boolean {
 }
 
 /** The share of an element's box that others painted after it lie over: counted on a grid. */
-function coverOf(work: Work, row: number): { share: number; by: number } {
-  const { c, f } = work;
+function coverOf(ctx: SolveContext, row: number): { share: number; by: number } {
+  const { c, f } = ctx;
   const top = c.root[row] as number;
   const [x, y, w, h] = placeOf(f, row, f.viewCount).rect;
   const over: [number, readonly [number, number, number, number]][] = [];
   let after = false;
-  for (const other of paintedRows(work)) {
+  for (const other of paintedRows(ctx)) {
     if (c.root[other] === top) after = true;
-    else if (after && isSeen(work, other) && paints(work, other)) {
+    else if (after && isSeen(ctx, other) && paints(ctx, other)) {
       const { rect } = placeOf(f, other, f.viewCount);
       if (rect[0] < x + w && rect[0] + rect[2] > x && rect[1] < y + h && rect[1] + rect[3] > y) over.push([other, rect]);
     }
@@ -166,9 +197,48 @@ function coverOf(work: Work, row: number): { share: number; by: number } {
   return { share: covered / (N * M), by };
 }
 
-/** Measures one element of the frame just solved. */
-export function measureReadable(work: Work, row: number): Readability {
-  const { c, f, a } = work;
+type Bounds = { left: number; top: number; right: number; bottom: number };
+const beyond = (rect: readonly number[], { left, top, right, bottom }: Bounds): number => {
+  const [x, y, w, h] = rect as [number, number, number, number];
+  return Math.max(0, left - x, top - y, x + w - right, y + h - bottom);
+};
+/** Less than this is rounding. */
+const LEAST_CUT_PX = 0.5;
+
+/**
+ * What the Place step finds short of one row: cut off by the screen, by the safe area (on the HUD), by a group that clips, or by
+ * its own text box; letters that no font has. Its box must stand in the frame.
+ */
+export function placeShortfalls(ctx: SolveContext, row: number): Shortfall[] {
+  const { c, f, a } = ctx;
+  const out: Shortfall[] = [];
+  const { rect } = placeOf(f, row, f.viewCount);
+  const { mount } = c.elements[row] as Element;
+  const onHud = (c.root[row] as number) >= c.floatingCount;
+  // What is stretched over the screen is meant to reach its edges.
+  const stretched = mount.kind === 'glass' && mount.stretch.some(Boolean);
+  const screen = beyond(rect, { left: 0, top: 0, right: a.projection.widthPx, bottom: a.projection.heightPx });
+  const safe = onHud ? beyond(rect, a.safe) : 0;
+  if (!stretched && screen > LEAST_CUT_PX) out.push({ kind: 'cut', at: 'screen', value: screen });
+  else if (!stretched && safe > LEAST_CUT_PX) out.push({ kind: 'cut', at: 'safeArea', value: safe });
+  for (let by = c.clipper[row] as number; by >= 0; by = c.clipper[by] as number) {
+    const [x, y, w, h] = placeOf(f, by, f.viewCount).rect;
+    const value = beyond(rect, { left: x, top: y, right: x + w, bottom: y + h });
+    if (value > LEAST_CUT_PX) out.push({ kind: 'cut', at: 'group', value, by: c.ids[by] as string });
+  }
+  const over = (a.overflow[row] as number) * (a.fits[row] as number);
+  if (over > 0 || a.blocks[row]?.cut) out.push({ kind: 'cut', at: 'textBox', value: over });
+  const missing = a.blocks[row]?.missing ?? [];
+  if (missing.length > 0) out.push({ kind: 'glyphs', missing });
+  return out;
+}
+
+/**
+ * Measures one row of the frame just solved.
+ * @param contrast false leaves out the contrast with the level, which costs a ray a point.
+ */
+export function measureReadable(ctx: SolveContext, row: number, { contrast: asksLevel = true } = {}): Readability {
+  const { c, f, a } = ctx;
   const limits = limitsOf(c.document);
   let [capArcmin, capPx, contrast, contrastNeeded] = [
     Number.POSITIVE_INFINITY,
@@ -177,33 +247,40 @@ export function measureReadable(work: Work, row: number): Readability {
     limits.contrast,
   ];
   let [smallest, faintest] = [-1, -1];
-  for (const text of textsIn(work, row)) {
+  const texts = textsIn(ctx, row, true);
+  const said = texts.filter((text) => !isEmptyText(ctx, text));
+  for (const text of said) {
     const label = c.elements[text] as Label;
-    const em = f.places[((f.viewCount > 1 ? f.viewCount * f.count : 0) + text) * At.Stride + At.EmPx] as number;
+    const em = f.places[(ctx.head + text) * At.Stride + At.EmPx] as number;
     const cap = em * (a.blocks[text]?.capHeightEm ?? 0.7);
-    if (cap < capPx) [capPx, capArcmin, smallest] = [cap, cap / a.pixelsPerArcmin, text];
-    const needed = em >= (label.paint.weight >= 700 ? 18.66 : 24) ? limits.contrastLarge : limits.contrast;
+    const arcmin = capArcminAt(ctx, text, cap);
+    // The one that is farthest from what is asked, in either unit.
+    const worse =
+      Math.min(arcmin / limits.leastArcmin, cap / limits.leastPx) < Math.min(capArcmin / limits.leastArcmin, capPx / limits.leastPx);
+    if (worse) [capPx, capArcmin, smallest] = [cap, arcmin, text];
+    if (!asksLevel) continue;
+    const needed = isLarge(em, label.paint.weight) ? limits.contrastLarge : limits.contrast;
     // Whatever is behind it, it stands out: no ray is needed to know.
-    const surely = leastContrast(a, text) ?? 1;
-    const found = surely >= needed ? surely : contrastBehind(work, text);
+    const { letters, plates, outline } = inksOf(ctx, text);
+    const surely = leastContrastOf(letters, plates, outline);
+    const found = surely >= needed ? surely : contrastBehind(ctx, text);
     if (faintest < 0 || found / needed < contrast / contrastNeeded) [contrast, contrastNeeded, faintest] = [found, needed, text];
   }
-  const degPerS = sweepOf(work, row);
-  const { share: covered, by: coveredBy } = coverOf(work, row);
-  const [x, y, w, h] = placeOf(f, row, f.viewCount).rect;
-  const bounds =
-    (c.root[row] as number) >= c.floatingCount ? a.safe : { left: 0, top: 0, right: a.projection.widthPx, bottom: a.projection.heightPx };
-  const { mount } = c.elements[row] as Element;
-  const stretched = mount.kind === 'glass' && mount.stretch.some(Boolean);
-  const out = stretched ? 0 : Math.max(0, bounds.left - x, bounds.top - y, x + w - bounds.right, y + h - bounds.bottom);
-  const cutPx = out > 0.5 ? out : 0;
+  const degPerS = sweepOf(ctx, row);
+  const { share: covered, by: coveredBy } = coverOf(ctx, row);
   const faults: Shortfall[] = [];
-  const short = (kind: Shortfall['kind'], says: string) => faults.push({ kind, says });
-  if (capArcmin < limits.leastArcmin) short('small', `${formatArcmin(capArcmin)} arcmin, too small: needs ${limits.leastArcmin}`);
-  else if (capPx < limits.leastPx) short('small', `${formatPixels(capPx)} px, too small: needs ${limits.leastPx}`);
-  if (contrast < contrastNeeded) short('contrast', `${contrast.toFixed(1)}:1 behind it, needs ${contrastNeeded}`);
-  if (covered > limits.mostCovered) short('covered', `${c.elements[coveredBy]?.name} covers ${Math.round(covered * 100)} %`);
-  if (cutPx > 0) short('cut', `${formatPixels(cutPx)} px ${bounds === a.safe ? 'outside the safe area' : 'cut off'}`);
-  if (degPerS > limits.mostDegPerS) short('speed', `moves ${degPerS.toFixed(0)} deg/s, at most ${limits.mostDegPerS}`);
+  if (c.elements[row]?.kind === 'label' && said.length === 0) faults.push({ kind: 'empty' });
+  if (capArcmin < limits.leastArcmin) faults.push({ kind: 'small', unit: 'arcmin', value: capArcmin, bound: limits.leastArcmin });
+  else if (capPx < limits.leastPx) faults.push({ kind: 'small', unit: 'px', value: capPx, bound: limits.leastPx });
+  if (contrast < contrastNeeded) faults.push({ kind: 'contrast', value: contrast, bound: contrastNeeded });
+  if (covered > limits.mostCovered)
+    faults.push({ kind: 'covered', value: covered, bound: limits.mostCovered, by: c.ids[coveredBy] as string });
+  const places = placeShortfalls(ctx, row);
+  // Of a group: what of its texts is cut off. What a list scrolls can be come to.
+  for (const text of textsIn(ctx, row, false))
+    if (text !== row) for (const one of placeShortfalls(ctx, text)) if (!places.some(({ kind }) => kind === one.kind)) places.push(one);
+  faults.push(...places);
+  if (degPerS > limits.mostDegPerS) faults.push({ kind: 'speed', value: degPerS, bound: limits.mostDegPerS });
+  const cutPx = places.reduce((most, one) => (one.kind === 'cut' ? Math.max(most, one.value) : most), 0);
   return { capArcmin, capPx, smallest, faintest, contrast, contrastNeeded, covered, coveredBy, cutPx, degPerS, faults };
 }

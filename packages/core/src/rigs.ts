@@ -27,12 +27,16 @@ export interface WalkState {
   /** Downwards, metres per second. */
   fallMps: number;
   onGround: boolean;
+  /** Where the eye last was over firm ground; a fall into nothing ends there. */
+  safe: Vec3 | null;
 }
 
 const GRAVITY = 9.81;
 const FASTEST_FALL_MPS = 40;
-/** Below this nothing is left to fall on. */
-const ABYSS_M = -60;
+/** So far down ground is looked for under somebody who falls. */
+const DEEPEST_M = 1000;
+/** A fall over nothing goes on for so long, so that it is seen to be one. */
+const ABYSS_FALL_MPS = 6;
 const hit = makeHit();
 const DOWN: Vec3 = [0, -1, 0];
 
@@ -42,6 +46,7 @@ export const walkFrom = (pose: Pose, flying: boolean): WalkState => ({
   flying,
   fallMps: 0,
   onGround: false,
+  safe: null,
 });
 export const walkPose = (state: WalkState): Pose => lookingPose([...state.position], state.yawDeg, state.pitchDeg);
 
@@ -131,9 +136,22 @@ function settle(state: WalkState, dtS: number, body: Body, level: Level | null):
     position[1] += up > 0 ? up * Math.min(1, dtS * 14) : up;
     state.fallMps = 0;
     state.onGround = true;
+    if (Math.abs(up) < body.stepM) state.safe = [position[0], target, position[2]];
+    return;
+  }
+  if (
+    state.safe &&
+    state.fallMps > ABYSS_FALL_MPS &&
+    level &&
+    !level.castRay([position[0], position[1], position[2]], DOWN, DEEPEST_M, hit)
+  ) {
+    // Nothing is left to fall on: back to where there was.
+    for (let k = 0; k < 3; k++) position[k] = state.safe[k] as number;
+    state.fallMps = 0;
+    state.onGround = true;
     return;
   }
   state.onGround = false;
   state.fallMps = Math.min(FASTEST_FALL_MPS, state.fallMps + GRAVITY * dtS);
-  position[1] = Math.max(ABYSS_M, position[1] - state.fallMps * dtS);
+  position[1] -= state.fallMps * dtS;
 }

@@ -2,24 +2,25 @@
 import { type Arranged, refresh } from './arrange.ts';
 import { placeAnchors, placeEvents } from './compile.ts';
 import { type DepthSorter, makeDepthSorter, sortFarthestFirst } from './depth-order.ts';
-import { countsOf, type Frame, headRow, Memory, makeFrame } from './frame.ts';
+import { type Frame, headRow, makeFrame } from './frame.ts';
 import { moveGauges } from './gauges.ts';
+import { countsOf, Memory } from './memory.ts';
 import { moveMotions, placeLeaving } from './motions.ts';
-import { moveLooks } from './pointer.ts';
+import { movePointerStates } from './pointer.ts';
 import { TICK_S } from './route.ts';
+import type { SolveContext } from './solve-context.ts';
 import type { Projection } from './spaces/lens.ts';
 import type { Pose } from './spaces/pose.ts';
-import { aimCamera, attach, type Camera, makeCamera, projectAnchors } from './steps/attach.ts';
+import { aimCamera, type Camera, makeCamera, projectAnchors, runAttach } from './steps/attach.ts';
 import { isTickDue } from './steps/gate.ts';
-import { decideRangeAndLook, decideSightAndClaim } from './steps/gates.ts';
+import { decideRangeAndGaze, decideSightAndClaim } from './steps/gates.ts';
 import { placeMembers } from './steps/members.ts';
 import { Verdict } from './steps/names.ts';
 import { decidePhases } from './steps/phase.ts';
-import { place } from './steps/place.ts';
-import { range } from './steps/range.ts';
-import { size } from './steps/size.ts';
-import type { Work } from './steps/step.ts';
-import { view } from './steps/view.ts';
+import { runPlace } from './steps/place.ts';
+import { runRange } from './steps/range.ts';
+import { runSize } from './steps/size.ts';
+import { runView } from './steps/view.ts';
 import { initialValues, type Values } from './values.ts';
 
 /** One picture of the frame: an eye of a headset, a part of a split screen, or the whole screen. */
@@ -44,7 +45,10 @@ export interface Inputs {
   /** The acting element that has the pointer, by its id, and the one being pressed. */
   pointed?: string | null;
   pressed?: string | null;
-  /** Time does not go on while the camera moves: nothing waits for its dwell. */
+  /**
+   * Time stands: the frame is solved from empty memory, so that it depends on these inputs alone. Nothing waits for a dwell,
+   * lingers or softens, and nothing has changed lately; what is left there is as if one had come here just now.
+   */
   stands?: boolean;
   /** The prompt whose key is being pressed, by its row, and how much of the press is done, 0..1. */
   pressing?: { row: string; share: number } | null;
@@ -56,7 +60,7 @@ export interface Inputs {
 const NOTHING: Readonly<Record<string, never>> = {};
 
 /** What one viewer needs from frame to frame. */
-export interface Solver extends Work {
+export interface Solver extends SolveContext {
   readonly sorter: DepthSorter;
   /** One a view, and one for the head where there are several. */
   readonly cameras: readonly Camera[];
@@ -79,30 +83,31 @@ const BLOCK = 64;
  */
 export function solve(solver: Solver, inputs: Inputs): Frame {
   const { f, m, c, cameras } = solver;
+  if (inputs.stands) m.clear();
   f.timeS = inputs.timeS;
   takeValues(solver, inputs);
   f.isTick = isTickDue(m, inputs);
   decidePhases(solver);
   moveGauges(solver);
-  moveLooks(solver);
+  movePointerStates(solver);
   placeAnchors(c);
   placeEvents(c, f.values);
   aimCameras(solver, inputs);
-  const atOnce = inputs.stands === true || Number.isNaN(m.timeS);
+  const atOnce = Number.isNaN(m.timeS);
   const gated = c.gated.length > 0;
-  if (gated && f.isTick) decideRangeAndLook(solver, atOnce);
+  if (gated && f.isTick) decideRangeAndGaze(solver, atOnce);
   for (let from = 0; from < c.floatingCount; from += BLOCK) {
     const to = Math.min(from + BLOCK, c.floatingCount);
     for (let v = 0; v < cameras.length; v++) projectAnchors(solver, cameras[v] as Camera, v * f.count, from, to);
-    attach.run(solver, from, to);
-    if (gated) range.run(solver, from, to);
-    view.run(solver, from, to);
-    size.run(solver, from, to);
-    if (!gated) place.run(solver, from, to);
+    runAttach(solver, from, to);
+    if (gated) runRange(solver, from, to);
+    runView(solver, from, to);
+    runSize(solver, from, to);
+    if (!gated) runPlace(solver, from, to);
   }
   if (gated) {
     decideSightAndClaim(solver, atOnce);
-    place.run(solver, 0, c.floatingCount);
+    runPlace(solver, 0, c.floatingCount);
   }
   placeLeaving(solver);
   placeMembers(solver);
@@ -115,9 +120,8 @@ export function solve(solver: Solver, inputs: Inputs): Frame {
 }
 
 /** Where the head is, and was before time went on: for how fast things move past it. */
-function keepHead({ f, m }: Solver, { timeS, stands }: Inputs): void {
-  if (stands) m.wasS = Number.NaN;
-  else if (timeS > m.timeS) {
+function keepHead({ f, m }: Solver, { timeS }: Inputs): void {
+  if (timeS > m.timeS) {
     m.wasEye.set(m.eye);
     m.wasRotation.set(m.rotation);
     m.wasS = timeS - m.timeS;

@@ -4,7 +4,8 @@
  */
 import type { Document, Feed, FeedSource, FeedValue, Route } from '@foreshore/document';
 import { inOrder } from '@foreshore/document/order';
-import { type Compiled, placeAnchors } from './compile.ts';
+import { placeAnchors } from './compile.ts';
+import type { Compiled } from './compiled.ts';
 import { clipTimes } from './level.ts';
 import { routePose } from './route.ts';
 import type { Pose, Vec3 } from './spaces/pose.ts';

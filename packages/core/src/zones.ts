@@ -4,21 +4,7 @@
  * A zone turns with its anchor's node but keeps its size in metres; without one, an anchor is a point.
  */
 import type { Zone } from '@foreshore/document';
-import type { Compiled } from './compile.ts';
-
-export enum ZoneKind {
-  Point = 0,
-  Sphere = 1,
-  Box = 2,
-  Capsule = 3,
-  Mesh = 4,
-}
-
-/** Zones as flat tables: a kind and three lengths (a sphere its radius; a box its half lengths; a capsule its radius and half the way between the centres of its ends). */
-export interface Zones {
-  readonly kind: Uint8Array;
-  readonly size: Float64Array;
-}
+import { type Compiled, ZoneKind, type Zones } from './compiled.ts';
 
 export const makeZones = (count: number): Zones => ({ kind: new Uint8Array(count), size: new Float64Array(count * 3) });
 

@@ -155,6 +155,9 @@ const lookSchema = z.strictObject({
   plate: colour.optional(),
   /** In place of the colour of texts, of the element and all that is inside. */
   text: colour.optional(),
+  /** Of a picture: what is multiplied onto it, and how grey (0) or coloured (1) it is. */
+  tint: colour.optional(),
+  saturation: z.number().min(0).max(3).optional(),
   opacity: fraction.optional(),
 });
 

@@ -7,10 +7,10 @@ import type { Engine } from '../engine/engine.ts';
 import { EngineContext } from '../questions/engine-context.ts';
 import { useOpened } from '../questions/use-opened.ts';
 import { Header } from '../shell/header.tsx';
-import { sayFailed } from '../shell/notices.tsx';
 import { Waiting } from '../shell/waiting.tsx';
 import { api } from '../state/api.ts';
 import { LOOK, useAddress, useBench } from '../state/bench.ts';
+import { sayFailed } from '../state/notices.ts';
 import { redo, undo, useProject } from '../state/project.ts';
 import { Chain } from './chain/chain.tsx';
 import { Picture } from './picture/picture.tsx';
@@ -125,10 +125,11 @@ function useShortcuts(engine: Engine | null): void {
           document.querySelector<HTMLElement>('.picture')?.focus();
         },
         KeyF: () => useBench.setState({ flying: !state.flying }),
+        KeyH: () => engine?.camera.toSafety(),
         KeyB: () => useBench.setState({ pose: null }),
         KeyG: () => useBench.setState({ ghosts: !state.ghosts }),
         KeyO: () => {
-          engine?.resetOutside();
+          engine?.camera.resetOutside();
           useBench.setState({ outside: !state.outside, mode: 'look' });
         },
         KeyR: () => document.querySelector<HTMLButtonElement>('[data-action="record"]')?.click(),

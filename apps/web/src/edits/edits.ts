@@ -36,6 +36,15 @@ import {
 import { useBench } from '../state/bench.ts';
 import { change, useProject } from '../state/project.ts';
 
+/** A member of a row or a column is placed by it. */
+export const isMovable = (document: Document, { mount }: Element): boolean => {
+  const group = mount.kind === 'inside' ? document.elements[mount.group] : undefined;
+  return group?.kind !== 'group' || group.layout.direction === 'free';
+};
+
+/** Whether an element can have gates: it stands by itself, and there is an anchor that they can be about. */
+export const isGateable = ({ mount, kind }: Element): boolean => mount.kind !== 'inside' && kind !== 'screenPaint';
+
 /** Replaces one member of a collection; the rest keeps its identity. */
 const put = <K extends 'anchors' | 'elements' | 'routes'>(
   document: Document,
@@ -69,7 +78,14 @@ export const editKind = <K extends Element['kind']>(
   edit: (element: Extract<Element, { kind: K }>) => Element,
 ): boolean => editElement(what, id, (element) => (element.kind === kind ? edit(element as Extract<Element, { kind: K }>) : element));
 
-/** What can be put on the glass or into a group. */
+/** Lets the pointer through an element that only blocks it. */
+export const ignoreInput = (id: string): boolean =>
+  editElement('Ignore input', id, (e) => ({
+    ...e,
+    pointer: { ...(e.pointer ?? { action: null, padPx: 0, pointed: {}, pressed: {} }), takes: 'passes' },
+  }));
+
+/** What can be put on the HUD or into a group. */
 export const KINDS = {
   text: 'Text',
   bar: 'Bar',
@@ -129,11 +145,11 @@ function makeKind(kind: GlassKind, carried: Pick<Label, 'mount' | 'place'>, feed
 /** Puts an element on the glass at a pin, or into a group; selects it. A gauge takes the first feed that is a number. */
 export function placeOnGlass(
   kind: GlassKind,
-  where: { pin: [number, number]; offsetPx: [number, number] } | { group: string },
+  where: { pin: [number, number]; offsetPx: [number, number] } | { group: string; pin?: [number, number]; offsetPx?: [number, number] },
 ): string | null {
   const { document } = useProject.getState();
   if (!document) return null;
-  const carried = 'group' in where ? insideOf(where.group) : onGlass(where.pin, where.offsetPx);
+  const carried = 'group' in where ? insideOf(where.group, where.pin, where.offsetPx) : onGlass(where.pin, where.offsetPx);
   const feed = inOrder(document.feeds).find(([, f]) => f.kind === 'number')?.[0] ?? null;
   const wanted = kind === 'toggle' ? 'flag' : kind === 'slider' ? 'number' : null;
   const bound = wanted && inOrder(document.feeds).find(([, f]) => f.kind === wanted)?.[0];

@@ -1,55 +1,27 @@
 /**
- * What makes the bench's pictures: it holds the level, solves each viewer's frame, draws and reports.
- * It draws on demand; only playing, walking and recording keep it running.
+ * What makes the bench's pictures: it holds the level, the camera and the frames, draws and reports. It draws on demand; only
+ * playing, walking and recording keep it running.
  */
-
-import { Replay } from '@foreshore/checks';
 import {
   type Arranged,
-  arrange,
-  between,
   type Compiled,
-  compile,
-  countsOf,
   drawList,
-  explain,
-  Verdict as Failed,
-  type Going,
-  headRow,
-  type Inputs,
-  type Intent,
-  isRestless,
   isSeen,
-  type Memory,
+  isUnsettled,
   makeHit,
-  makeSolver,
-  measureReadable,
   type Pose,
   type Projection,
   paintedRows,
-  phaseAt,
-  placeLevel,
-  placeOf,
-  poseTowards,
   projector,
-  readValues,
   routeDurationS,
-  routePose,
   type Solver,
-  STEPS,
   screenRay,
-  solve,
-  solveTo,
   type TextShaper,
   type Vec3,
-  type WalkState,
-  walk,
-  walkFrom,
-  walkPose,
   within,
 } from '@foreshore/core';
 import type { Document, Element, FeedValue } from '@foreshore/document';
-import { cameraPose, emptyGround, type LevelModel, readLevel } from '@foreshore/level';
+import { emptyGround, type LevelModel, readLevel } from '@foreshore/level';
 import { paintCanvas } from '@foreshore/paint';
 import type { Recorded } from '../edits/edits.ts';
 import { addFonts, projectShaper } from '../level/fonts.ts';
@@ -57,11 +29,15 @@ import { Pictures } from '../level/pictures.ts';
 import { LevelRenderer, type Quality, SOFTWARE } from '../level/renderer.ts';
 import { LevelScene } from '../level/scene.ts';
 import { api } from '../state/api.ts';
-import { type FrameInfo, type Hover, useBench, type Verdict } from '../state/bench.ts';
+import { type Hover, useBench } from '../state/bench.ts';
 import { useLive } from '../state/live.ts';
+import { Camera } from './camera.ts';
+import { Frames } from './frames.ts';
 import { drawOutside, outsideProjection } from './outside.ts';
-import { Places, rowFor } from './places.ts';
+import { Places } from './places.ts';
 import { Recording } from './recording.ts';
+import { report } from './report.ts';
+import { rowFor } from './rows.ts';
 import { Trying } from './trying.ts';
 
 const REACH_M = 4000;
@@ -72,24 +48,39 @@ const CALM_MS = 600;
 /** Pictures from other places that come after one another as fast as this are one turn of the camera. */
 const TURNING_MS = 250;
 
+/** What of the bench's state the picture shows. */
+const DRAWN = [
+  'viewer',
+  'route',
+  'timeS',
+  'selection',
+  'mode',
+  'outside',
+  'playing',
+  'recording',
+  'flying',
+  'pose',
+  'openStep',
+  'hover',
+  'pointed',
+  'pressed',
+  'ghosts',
+  'cursor',
+  'scrolled',
+  'language',
+  'device',
+] as const;
+
 export class Engine {
-  model: LevelModel;
-  private scene: LevelScene;
-  private readonly text: TextShaper;
-  get shaper(): TextShaper {
-    return this.text;
-  }
+  readonly model: LevelModel;
+  readonly camera: Camera;
+  readonly trying: Trying;
+  readonly places: Places;
+  private readonly frames: Frames;
+  private readonly scene: LevelScene;
   private readonly renderer: LevelRenderer;
-  document: Document;
-  compiled: Compiled;
-  readonly trying = new Trying(this);
-  readonly places = new Places(this);
-  private readonly arranged = new Map<string, Arranged>();
-  private readonly live = new Map<string, Solver>();
-  private readonly replays = new Map<string, Replay>();
   private readonly pictures: Pictures;
-  /** Where the head was in the last frame that was solved with a memory. */
-  private readonly lastHead = new WeakMap<Memory, Pose>();
+  private readonly recording = new Recording();
   /** While trying, time goes on for what softens, lingers and moves, though the route stands still: seconds. */
   tryS = 0;
   private main: HTMLCanvasElement | null = null;
@@ -99,13 +90,6 @@ export class Engine {
   /** Between the last two pictures while moving. */
   private intervalMs = 0;
   private dirty = true;
-  private walker: WalkState | null = null;
-  private speedMps = 0;
-  /** The height from which the walker is coming down, metres. */
-  private highestM = 0;
-  intent: Intent = { right: 0, up: 0, forward: 0, fast: false };
-  private outsidePose: Pose | null = null;
-  private readonly recording = new Recording();
   private tileTurn = 0;
   private readonly unsubscribe: (() => void)[];
   private calm: ReturnType<typeof setTimeout> | undefined;
@@ -128,49 +112,48 @@ export class Engine {
   }
 
   private constructor(document: Document, text: TextShaper, model: LevelModel, scene: LevelScene) {
-    this.document = document;
-    this.text = text;
     this.model = model;
     this.scene = scene;
     this.renderer = new LevelRenderer(() => this.invalidate());
     this.pictures = new Pictures(() => this.invalidate());
     this.pictures.want(document.pictures);
-    this.compiled = compile(document, model);
-    const live = useLive.subscribe(() => {
-      this.replays.clear();
-      this.invalidate();
+    const engine = this;
+    this.camera = new Camera({
+      get document() {
+        return engine.document;
+      },
+      model,
+      invalidate: () => this.invalidate(),
     });
-    const bench = useBench.subscribe((now, before) => {
-      if (
-        now.info !== before.info &&
-        now.hover === before.hover &&
-        now.pose === before.pose &&
-        now.timeS === before.timeS &&
-        now.selection === before.selection &&
-        now.pointed === before.pointed &&
-        now.pressed === before.pressed &&
-        now.cursor === before.cursor &&
-        now.scrolled === before.scrolled &&
-        now.language === before.language &&
-        now.device === before.device
-      )
-        return;
-      if (now.language !== before.language || now.device !== before.device) {
-        this.arranged.clear();
-        this.replays.clear();
-        this.live.clear();
-      }
-      if (now.mode !== before.mode) {
-        this.live.clear();
-        this.tryS = now.timeS;
-        this.trying.end();
-      }
-      if (now.pose === null) this.walker = null;
-      if (now.flying !== before.flying && this.walker) this.walker.flying = now.flying;
-      this.invalidate();
+    this.frames = new Frames(document, model, text, {
+      camera: this.camera,
+      get tryS() {
+        return engine.tryS;
+      },
+      pressing: () => this.trying.share(),
     });
-    this.unsubscribe = [live, bench];
-    this.startPose();
+    this.trying = new Trying(this);
+    this.places = new Places(this);
+    this.unsubscribe = [
+      useLive.subscribe(() => {
+        this.frames.replayAnew();
+        this.invalidate();
+      }),
+      useBench.subscribe((now, before) => {
+        if (DRAWN.every((key) => now[key] === before[key])) return;
+        if (now.language !== before.language || now.device !== before.device) this.frames.rearrange();
+        if (now.mode !== before.mode) {
+          this.frames.forget();
+          this.tryS = now.timeS;
+          this.trying.end();
+        }
+        if (now.pose !== before.pose || now.flying !== before.flying) this.camera.follow(now.pose, now.flying);
+        this.invalidate();
+      }),
+    ];
+    // A project without a route starts with the free camera.
+    const { pose, route } = useBench.getState();
+    if (!pose && !document.routes[route]) useBench.setState({ pose: this.camera.homePose() });
   }
 
   dispose(): void {
@@ -182,45 +165,25 @@ export class Engine {
     this.renderer.dispose();
   }
 
-  /** A project without a route starts where the level's own camera stands, or where everything can be seen. */
-  private startPose(): void {
-    const { pose, route } = useBench.getState();
-    if (pose || this.document.routes[route]) return;
-    useBench.setState({ pose: this.homePose() });
+  get document(): Document {
+    return this.frames.document;
   }
-
-  homePose(): Pose {
-    const camera = this.model.parts.cameras[0];
-    if (camera) return cameraPose(this.model, camera);
-    const bounds = this.document.level ? this.model.bounds() : null;
-    const eye = this.document.body.eyeHeightM;
-    if (!bounds) return poseTowards([0, eye, 12], [0, 1, 0]);
-    const middle = bounds.least.map((v, k) => (v + (bounds.greatest[k] as number)) / 2) as Vec3;
-    const reach = Math.max(bounds.greatest[0] - bounds.least[0], bounds.greatest[2] - bounds.least[2], 4);
-    const from: Vec3 = [middle[0] + reach * 0.35, bounds.least[1] + Math.max(eye, reach * 0.22), middle[2] + reach * 0.55];
-    return poseTowards(from, middle);
+  get compiled(): Compiled {
+    return this.frames.compiled;
+  }
+  get shaper(): TextShaper {
+    return this.frames.text;
   }
 
   setDocument(document: Document): void {
     if (document === this.document) return;
-    this.document = document;
     this.pictures.want(document.pictures);
-    void addFonts(this.text, document).then((any) => {
+    this.frames.setDocument(document);
+    void addFonts(this.shaper, document).then((any) => {
       if (!any) return;
-      this.arranged.clear();
-      this.replays.clear();
-      this.live.clear();
+      this.frames.rearrange();
       this.invalidate();
     });
-    this.compiled = compile(document, this.model);
-    this.arranged.clear();
-    this.replays.clear();
-    for (const [viewer, solver] of this.live) {
-      const same = sameRows(solver.c, this.compiled);
-      const arranged = this.arrangedFor(viewer);
-      if (same && arranged) this.live.set(viewer, makeSolver(arranged, 1, solver.m));
-      else this.live.delete(viewer);
-    }
     this.invalidate();
   }
 
@@ -240,108 +203,34 @@ export class Engine {
     if (!this.request) this.request = requestAnimationFrame(this.tick);
   }
 
-  private arrangedFor(viewer: string): Arranged | null {
-    const known = this.arranged.get(viewer);
-    if (known) return known;
-    const described = this.document.viewers[viewer];
-    if (!described) return null;
-    const { language, device } = useBench.getState();
-    const made = arrange(this.compiled, described, this.text, undefined, language ?? this.document.language, device);
-    this.arranged.set(viewer, made);
-    return made;
-  }
-
-  /** The present frame of a viewer: on the route by replay from its start, with the free camera by going on from the last. */
   frameOf(viewer: string): Solver | null {
-    const arranged = this.arrangedFor(viewer);
-    if (!arranged) return null;
-    const { pose, route, timeS, mode, scrolled } = useBench.getState();
-    const way = this.document.routes[route];
-    if (!pose && way && mode !== 'try') {
-      const key = `${viewer} ${route}`;
-      let replay = this.replays.get(key);
-      if (!replay) {
-        const { held, phase } = useLive.getState();
-        this.replays.set(key, (replay = new Replay(arranged, way, held, phase)));
-      }
-      const { pointed, pressed } = useBench.getState();
-      replay.pointed = pointed;
-      replay.pressed = pressed;
-      replay.forced = useLive.getState().forced;
-      replay.scrolled = scrolled;
-      replay.at(timeS, true);
-      return replay.solver;
-    }
-    let solver = this.live.get(viewer);
-    if (!solver) this.live.set(viewer, (solver = makeSolver(arranged)));
-    const head = this.pose();
-    if (mode === 'try') this.goOn(solver, head, timeS);
-    else solve(solver, this.inputsAt(solver, head, timeS));
-    return solver;
+    return this.frames.frameOf(viewer);
   }
-
-  /** While trying: by way of all ticks since the last picture, so that a slow machine decides as a quick one does. */
-  private goOn(solver: Solver, head: Pose, timeS: number): void {
-    const last = this.lastHead.get(solver.m);
-    const { tryS } = this;
-    const fromS = solver.m.timeS;
-    solveTo(solver, tryS, (atS) => {
-      const way = last && tryS > fromS ? between(last, head, (atS - fromS) / (tryS - fromS)) : head;
-      return this.inputsAt(solver, atS < tryS ? way : head, timeS, atS);
-    });
-    this.lastHead.set(solver.m, head);
-  }
-
-  /** Places the level, and says what a frame is solved with: the feeds and the phase of a time, somewhere off the route. */
-  private inputsAt(solver: Solver, head: Pose, timeS: number, clockS = timeS): Inputs {
-    this.placeLevel(timeS);
-    const { route, pointed, pressed, pose, scrolled, mode, playing } = useBench.getState();
-    const way = this.document.routes[route] ?? null;
-    const { held, phase, forced } = useLive.getState();
-    return {
-      timeS: clockS,
-      head,
-      stands: mode !== 'try' && !playing,
-      views: [],
-      depthOrder: true,
-      values: readValues(solver.c, way, timeS, head, held, undefined, pose ? this.going() : null),
-      pressing: mode === 'try' ? this.trying.share() : null,
-      phase: phase ?? phaseAt(this.document, way, timeS),
-      pointed,
-      pressed,
-      forced,
-      scrolled,
-    };
-  }
-
-  /** How the one who walks is moving now. */
-  private going(): Going {
-    const { walker } = this;
-    return { speedMps: this.speedMps, fallenM: walker ? Math.max(0, this.highestM - walker.position[1]) : 0 };
-  }
-
-  /** The phase in force now. */
   phase(): string | null {
-    const { route, timeS } = useBench.getState();
-    return useLive.getState().phase ?? phaseAt(this.document, this.document.routes[route] ?? null, timeS);
+    return this.frames.phase();
   }
-
-  /** Places the level for a time, with what feeds move of it as they stand. */
   placeLevel(timeS: number): void {
-    const { route } = useBench.getState();
-    placeLevel(this.compiled, this.document.routes[route] ?? null, timeS, this.pose(), useLive.getState().held);
+    this.frames.placeLevel(timeS);
   }
-
-  /** The camera now, wherever it is carried. */
+  valuesNow(): Record<string, FeedValue | undefined> {
+    return this.frames.valuesNow();
+  }
+  solveAt(viewer: string, pose: Pose, timeS: number): ReturnType<Frames['solveAt']> {
+    return this.frames.solveAt(viewer, pose, timeS);
+  }
   pose(): Pose {
-    const { pose } = useBench.getState();
-    return pose ?? this.routePoseNow();
+    return this.camera.pose();
   }
-
-  private routePoseNow(): Pose {
-    const { route, timeS } = useBench.getState();
-    const way = this.document.routes[route];
-    return way ? routePose(way, timeS) : this.homePose();
+  goTo(pose: Pose): void {
+    this.camera.goTo(pose);
+  }
+  turn(yawDeg: number, pitchDeg: number): void {
+    this.camera.turn(yawDeg, pitchDeg);
+  }
+  /** What is walked from now on, −1..1 along the body's axes. */
+  steer(right: number, forward: number, up = 0, fast = false): void {
+    this.camera.intent = { right, up, forward, fast };
+    this.invalidate();
   }
 
   /** Nothing has changed for a moment: one more picture, in full quality. */
@@ -354,15 +243,15 @@ export class Engine {
     this.request = 0;
     this.intervalMs = this.lastMs ? nowMs - this.lastMs : 0;
     const dtS = Math.min(0.1, this.intervalMs / 1000);
-    let restless = this.lastMs > 0 && this.isRestless();
-    const moving = this.advance(dtS) || restless;
+    let unsettled = this.lastMs > 0 && this.isUnsettled();
+    const moving = this.advance(dtS) || unsettled;
     if (this.dirty || moving) {
       this.dirty = false;
       const before = performance.now();
       const quick = moving || !this.fine;
       const pose = this.pose();
       // A camera that is turned by hand moves, too, as long as it is.
-      const turned = this.drawnPose !== null && !samePose(this.drawnPose, pose) && nowMs - this.drawnMs < TURNING_MS;
+      const turned = this.drawnPose !== null && !isSamePose(this.drawnPose, pose) && nowMs - this.drawnMs < TURNING_MS;
       // Where camera and level stand, the level is not drawn again: a press that fills its ring does not make it coarse.
       const { moves } = this.scene;
       this.draw(moving, quick && (turned || this.levelMoves) ? 'coarse' : quick ? 'plain' : 'fine');
@@ -371,13 +260,13 @@ export class Engine {
       this.fine = false;
       clearTimeout(this.calm);
       if (quick && !moving) this.calm = setTimeout(this.refine, CALM_MS);
-      restless = this.isRestless();
-      this.settled = !quick && !restless && this.pictures.complete;
+      unsettled = this.isUnsettled();
+      this.settled = !quick && !unsettled && this.pictures.complete;
       const after = performance.now();
       this.onPicture?.(after - before);
       if (this.main && this.main.width > 1) this.firstPictureMs ??= after;
     }
-    if (moving || restless) {
+    if (moving || unsettled) {
       this.lastMs = nowMs;
       this.request ||= requestAnimationFrame(this.tick);
     } else if (this.lastMs) {
@@ -390,89 +279,30 @@ export class Engine {
   /** Walking, playing and recording; true while anything goes on. */
   private advance(dtS: number): boolean {
     const state = useBench.getState();
-    const { right, up, forward } = this.intent;
+    const trying = state.mode === 'try';
     // A phase that takes the input leaves the walk standing.
-    const still = state.mode === 'try' && this.document.phases[this.phase() ?? '']?.takesInput === true;
-    const steering = !still && (right !== 0 || up !== 0 || forward !== 0);
-    const falling = this.walker !== null && !this.walker.flying && !this.walker.onGround && !state.outside;
-    if (state.outside) {
-      if (steering) this.flyOutside(dtS);
-    } else if (steering || falling) {
-      this.walker ??= walkFrom(this.pose(), state.flying);
-      const before = [...this.walker.position] as Vec3;
-      walk(this.walker, this.intent, dtS, this.document.body, this.model);
-      const { position } = this.walker;
-      if (dtS > 0) this.speedMps = Math.hypot(...position.map((v, k) => v - (before[k] as number))) / dtS;
-      if (position[1] >= before[1]) this.highestM = position[1];
-      useBench.setState({ pose: walkPose(this.walker) });
-    } else this.speedMps = 0;
-    const busy = state.mode === 'try' && this.trying.advance(dtS);
-    if (state.mode === 'try') this.tryS += dtS;
+    const walks = this.camera.advance(dtS, trying && this.trying.takesInput());
+    const busy = trying && this.trying.advance(dtS);
+    if (trying) this.tryS += dtS;
     if (state.playing) {
       const way = this.document.routes[state.route];
       let timeS = state.timeS + dtS;
       if (!state.pose && way && timeS > routeDurationS(way)) timeS = 0;
       useBench.setState({ timeS });
     }
-    if (state.recording) {
-      this.recording.sample(useBench.getState().timeS, this.pose(), this.phase(), this.document);
-    }
-    return steering || falling || busy || state.playing || state.recording;
+    if (state.recording) this.recording.sample(useBench.getState().timeS, this.pose(), this.phase(), this.document);
+    return walks || busy || state.playing || state.recording;
   }
 
   /** While trying: something moves, softens or lingers although nobody does anything. */
-  private isRestless(): boolean {
-    const { mode, viewer } = useBench.getState();
-    const solver = mode === 'try' ? this.live.get(viewer) : undefined;
-    return solver !== undefined && isRestless(solver);
-  }
-
-  /** Turns the camera; the route lets go of it. Degrees, counter-clockwise and up. */
-  turn(yawDeg: number, pitchDeg: number): void {
-    const { outside, flying } = useBench.getState();
-    if (outside) {
-      const state = walkFrom(this.outside(), true);
-      state.yawDeg += yawDeg;
-      state.pitchDeg = Math.max(-89, Math.min(89, state.pitchDeg + pitchDeg));
-      this.outsidePose = walkPose(state);
-      this.invalidate();
-      return;
-    }
-    this.walker ??= { ...walkFrom(this.pose(), flying), onGround: true };
-    this.walker.yawDeg += yawDeg;
-    this.walker.pitchDeg = Math.max(-89, Math.min(89, this.walker.pitchDeg + pitchDeg));
-    useBench.setState({ pose: walkPose(this.walker) });
-  }
-
-  /** Stands with the feet at a place, looking as before. */
-  standAt(place: Vec3): void {
-    const { flying } = useBench.getState();
-    const state = this.walker ?? walkFrom(this.pose(), flying);
-    state.position = [place[0], place[1] + this.document.body.eyeHeightM, place[2]];
-    state.fallMps = 0;
-    state.onGround = true;
-    this.walker = state;
-    useBench.setState({ pose: walkPose(state) });
-  }
-
-  /** A short step ahead or back, for the wheel. */
-  step(direction: 1 | -1): void {
-    const intent: Intent = { right: 0, up: 0, forward: direction, fast: false };
-    if (useBench.getState().outside) {
-      const state = walkFrom(this.outside(), true);
-      walk(state, intent, 0.25, this.document.body, null);
-      this.outsidePose = walkPose(state);
-      this.invalidate();
-      return;
-    }
-    this.walker ??= { ...walkFrom(this.pose(), useBench.getState().flying), onGround: true };
-    walk(this.walker, intent, 0.12, this.document.body, this.model);
-    useBench.setState({ pose: walkPose(this.walker) });
+  private isUnsettled(): boolean {
+    const solver = this.frames.tried(useBench.getState().viewer);
+    return solver !== undefined && isUnsettled(solver);
   }
 
   /** Pixels of a viewer for one design pixel. */
   fitOf(viewer: string): number {
-    return this.arrangedFor(viewer)?.fit ?? 1;
+    return this.frames.arrangedFor(viewer)?.fit ?? 1;
   }
 
   /** Where an element's anchor is in the world now, or null. */
@@ -495,29 +325,6 @@ export class Engine {
       position[2] + normal[2] * reach,
     );
     return tip.inFront ? [(tip.x / arranged.projection.widthPx) * width, (tip.y / arranged.projection.heightPx) * height] : null;
-  }
-
-  /** Puts the camera somewhere outright. */
-  goTo(pose: Pose): void {
-    this.walker = { ...walkFrom(pose, useBench.getState().flying), onGround: true };
-    useBench.setState({ pose });
-  }
-
-  private outside(): Pose {
-    if (this.outsidePose) return this.outsidePose;
-    const { position } = this.pose();
-    this.outsidePose = poseTowards([position[0] + 14, position[1] + 11, position[2] + 16], position);
-    return this.outsidePose;
-  }
-  private flyOutside(dtS: number): void {
-    const state = walkFrom(this.outside(), true);
-    walk(state, { ...this.intent, fast: true }, dtS, this.document.body, null);
-    this.outsidePose = walkPose(state);
-    this.dirty = true;
-  }
-  /** Forgets where the outside camera stood, so that it comes back behind the viewer. */
-  resetOutside(): void {
-    this.outsidePose = null;
   }
 
   startRecording(): void {
@@ -543,15 +350,20 @@ export class Engine {
     const state = useBench.getState();
     const solver = this.frameOf(state.viewer);
     if (!solver) return;
-    const info = this.report(solver, moving, quick);
-    const pose = state.pose ?? this.routePoseNow();
+    const host = {
+      viewers: () => Object.keys(this.document.viewers),
+      frameOf: (viewer: string) => this.frameOf(viewer),
+      pose: () => this.pose(),
+    };
+    const info = report(host, solver, moving, quick);
+    const pose = this.pose();
     const context = this.main?.getContext('2d', { alpha: false });
     if (context && this.main) {
       if (state.outside) {
         const projection = outsideProjection(this.main.width, this.main.height);
         this.placeLevel(state.timeS);
-        this.renderer.draw(this.scene, projection, this.outside(), context, quality);
-        drawOutside(context, projection, this.outside(), solver, pose, state.selection);
+        this.renderer.draw(this.scene, projection, this.camera.outside(), context, quality);
+        drawOutside(context, projection, this.camera.outside(), solver, pose, state.selection);
       } else this.drawViewer(solver, pose, context, quality);
     }
     const others = [...this.tiles.keys()];
@@ -597,33 +409,16 @@ export class Engine {
 
   /** A viewer's picture at a size of its own, from any pose. */
   snapshot(viewer: string, pose: Pose, width: number, height: number, overlay = true): OffscreenCanvas | null {
-    const arranged = this.arrangedFor(viewer);
     const canvas = new OffscreenCanvas(width, height);
     const target = canvas.getContext('2d', { alpha: false });
-    if (!arranged || !target) return null;
-    const solver = makeSolver(arranged);
-    solve(solver, this.inputsAt(solver, pose, useBench.getState().timeS));
+    const solver = this.frames.solvedFrom(viewer, pose, useBench.getState().timeS);
+    if (!solver || !target) return null;
+    const { projection } = solver.a;
     // At a viewer's own size every pixel is one of the viewer's; only small pictures are worth smoothing.
-    this.renderer.draw(this.scene, arranged.projection, pose, target, width >= 1000 ? 'plain' : 'fine');
+    this.renderer.draw(this.scene, projection, pose, target, width >= 1000 ? 'plain' : 'fine');
     if (overlay)
-      paintCanvas(target as unknown as CanvasRenderingContext2D, drawList(solver), width / arranged.projection.widthPx, this.pictures.get);
+      paintCanvas(target as unknown as CanvasRenderingContext2D, drawList(solver), width / projection.widthPx, this.pictures.get);
     return canvas;
-  }
-
-  /** The places of all elements for a viewer and a pose, solved here in the browser. */
-  solveAt(
-    viewer: string,
-    pose: Pose,
-    timeS: number,
-  ): { id: string; failed: number; point: [number, number]; rect: number[]; depthM: number }[] {
-    const arranged = this.arrangedFor(viewer);
-    if (!arranged) return [];
-    const solver = makeSolver(arranged);
-    solve(solver, this.inputsAt(solver, pose, timeS));
-    return this.compiled.ids.map((id, i) => {
-      const { point, rect, depthM } = placeOf(solver.f, i);
-      return { id, failed: solver.f.failed[i] as number, point, rect, depthM };
-    });
   }
 
   /** What is drawn of one row in the present frame, in the viewer's own pixels; for tests. */
@@ -632,65 +427,8 @@ export class Engine {
     return solver ? drawList(solver).items.filter(({ element }) => element === row) : [];
   }
 
-  /** @param moving then what other viewers say stands as it was: at rest it is asked for again. */
-  private report(solver: Solver, moving: boolean, quick: boolean): FrameInfo {
-    const { selection } = useBench.getState();
-    const row = selection === null ? -1 : rowFor(solver, selection);
-    let shownCount = 0;
-    for (let i = 0; i < solver.f.count; i++) if (solver.f.failed[i] === Failed.Shown) shownCount++;
-    const pose = useBench.getState().pose ?? this.routePoseNow();
-    const others = quick ? (useBench.getState().info?.others ?? []) : this.shownByOthers();
-    if (row < 0) return { links: [], verdicts: [], others, shownCount, point: null, rect: null, selectionShown: false, pose };
-    const links = explain(solver, row);
-    const { point, rect } = placeOf(solver.f, row, headRow(solver.f));
-    const inFront = !Number.isNaN(point[0]);
-    const before = useBench.getState().info?.verdicts ?? [];
-    const { viewer: chosen } = useBench.getState();
-    const verdicts = Object.keys(this.document.viewers).flatMap((viewer): Verdict[] => {
-      if (moving && viewer !== chosen) return before.filter((verdict) => verdict.viewer === viewer);
-      const one = this.frameOf(viewer);
-      if (!one) return [];
-      const failed = one.f.failed[row] as number;
-      const chain = viewer === chosen ? links : explain(one, row);
-      const no = chain.find((link) => link.state === 'no');
-      const read = failed === Failed.Shown ? measureReadable(one, row) : null;
-      return [
-        {
-          viewer,
-          shown: failed === Failed.Shown,
-          step: failed === Failed.Shown ? null : (STEPS[failed] ?? null),
-          says: no?.says ?? '',
-          short: read?.faults[0]?.says ?? null,
-          capArcmin: read && Number.isFinite(read.capArcmin) ? read.capArcmin : 0,
-        },
-      ];
-    });
-    // The other viewers moved the shared level to the same time, so the places above still hold.
-    return {
-      links,
-      verdicts,
-      others,
-      shownCount,
-      point: inFront ? point : null,
-      rect: inFront ? rect : null,
-      selectionShown: solver.f.failed[row] === Failed.Shown,
-      pose,
-    };
-  }
-
-  private shownByOthers(): FrameInfo['others'] {
-    const { viewer: chosen } = useBench.getState();
-    return Object.keys(this.document.viewers).flatMap((viewer) => {
-      const one = viewer === chosen ? null : this.frameOf(viewer);
-      if (!one) return [];
-      const shown = new Set<string>();
-      for (let i = 0; i < one.f.count; i++) if (one.f.failed[i] === Failed.Shown) shown.add(one.c.sources[i] as string);
-      return [{ viewer, shown }];
-    });
-  }
-
   private arrangedNow(): Arranged | null {
-    return this.arrangedFor(useBench.getState().viewer);
+    return this.frames.arrangedFor(useBench.getState().viewer);
   }
 
   /** What lies under a point of the picture, given as shares of its width and height. */
@@ -699,7 +437,8 @@ export class Engine {
     const arranged = this.arrangedNow();
     if (!arranged || !this.main) return null;
     const projection = outside ? outsideProjection(this.main.width, this.main.height) : arranged.projection;
-    const ray = screenRay(projection, outside ? this.outside() : this.pose(), u * projection.widthPx, v * projection.heightPx);
+    const from = outside ? this.camera.outside() : this.pose();
+    const ray = screenRay(projection, from, u * projection.widthPx, v * projection.heightPx);
     this.placeLevel(useBench.getState().timeS);
     const hit = makeHit();
     if (!this.model.castRay(ray.origin, ray.direction, REACH_M, hit)) return null;
@@ -729,22 +468,10 @@ export class Engine {
     }
     return found;
   }
-
-  /** What every feed is worth in the present frame. */
-  valuesNow(): Record<string, FeedValue | undefined> {
-    const solver = this.frameOf(useBench.getState().viewer);
-    return Object.fromEntries(solver?.c.feedIds.map((feed, k) => [feed, solver.f.values[k]]) ?? []);
-  }
 }
 
-const samePose = (a: Pose, b: Pose): boolean =>
+const isSamePose = (a: Pose, b: Pose): boolean =>
   a.position.every((v, k) => v === b.position[k]) && a.rotation.every((v, k) => v === b.rotation[k]);
-
-/** Whether what is remembered of one document's rows, gauges and conditions can be gone on with in another. */
-function sameRows(a: Compiled, b: Compiled): boolean {
-  const [counts, others] = [countsOf(a), countsOf(b)];
-  return JSON.stringify(counts) === JSON.stringify(others) && a.ids.every((id, i) => id === b.ids[i]);
-}
 
 async function loadLevel(document: Document): Promise<LevelModel> {
   if (!document.level?.hash) return emptyGround();

@@ -1,6 +1,7 @@
 /** Where things are: boxes in the present frame, anchors on surfaces, places from which to look at them. */
 import {
   approachTo,
+  type Compiled,
   explain,
   Verdict as Failed,
   headRow,
@@ -19,35 +20,28 @@ import {
   type Vec3,
   zoneLines,
 } from '@foreshore/core';
-import { type Anchor, type Element, orderAfter } from '@foreshore/document';
-import { invertAffine } from '@foreshore/level';
+import { type Anchor, type Document, type Element, orderAfter } from '@foreshore/document';
+import { invertAffine, type LevelModel } from '@foreshore/level';
 import type { Spot } from '../edits/edits.ts';
 import { type Hover, useBench } from '../state/bench.ts';
-import type { Engine } from './engine.ts';
+import { rowFor } from './rows.ts';
 
-/** The row of an element: of the many that it may stand for the one that came farthest in the chain, of these the nearest. */
-export function rowFor({ c, f }: Solver, id: string): number {
-  const metresTo = (row: number): number => {
-    const top = c.root[row] as number;
-    if (top >= c.floatingCount) return 0;
-    const anchor = (c.elementAnchor[top] as number) * 3;
-    return Math.hypot(...[0, 1, 2].map((k) => (c.anchorWorld[anchor + k] as number) - (f.eye[k] as number)));
-  };
-  let best = -1;
-  for (let row = c.sources.indexOf(id); row >= 0 && row < c.count; row++) {
-    if (c.sources[row] !== id) continue;
-    // Of an instance, its outermost row stands for it.
-    if (best >= 0 && c.root[row] === c.root[best]) continue;
-    const [mine, other] = [f.failed[row] as number, best < 0 ? -1 : (f.failed[best] as number)];
-    if (mine > other || (mine === other && metresTo(row) < metresTo(best))) best = row;
-  }
-  return best;
+/** What places need of the engine. */
+export interface PlacesHost {
+  readonly document: Document;
+  readonly model: LevelModel;
+  readonly compiled: Compiled;
+  frameOf(viewer: string): Solver | null;
+  pose(): Pose;
+  anchorPlace(element: string): Vec3 | null;
+  placeLevel(timeS: number): void;
 }
 
+/** Where things lie in the chosen viewer's picture and in the world, and what is placed where the pointer is. */
 export class Places {
-  private readonly engine: Engine;
+  private readonly engine: PlacesHost;
 
-  constructor(engine: Engine) {
+  constructor(engine: PlacesHost) {
     this.engine = engine;
   }
 
@@ -77,6 +71,26 @@ export class Places {
     return Number.isNaN(left) ? null : { left, top, right: left + width, bottom: top + height };
   }
 
+  /** The nearest pin of a free group to a point of the picture, and the offset from it, design pixels; nothing where the group places its members itself. */
+  offsetIn(group: string, u: number, v: number): { pin?: [number, number]; offsetPx?: [number, number] } {
+    const solver = this.engine.frameOf(useBench.getState().viewer);
+    const row = solver ? rowFor(solver, group) : -1;
+    const element = solver?.c.elements[row];
+    if (!solver || element?.kind !== 'group' || element.layout.direction !== 'free') return {};
+    const { widthPx, heightPx } = solver.a.projection;
+    const [x, y, w, h] = placeOf(solver.f, row).rect;
+    const unit = solver.a.fits[row] as number;
+    const [l, t, r, b] = element.layout.padPx.map((pad) => pad * unit) as [number, number, number, number];
+    const inner = { left: x + l, top: y + t, width: Math.max(1, w - l - r), height: Math.max(1, h - t - b) };
+    const share = (at: number, from: number, length: number) => Math.max(0, Math.min(1, Math.round(((at - from) / length) * 2) / 2));
+    const pin: [number, number] = [share(u * widthPx, inner.left, inner.width), share(v * heightPx, inner.top, inner.height)];
+    const offsetPx: [number, number] = [
+      Math.round((u * widthPx - inner.left - pin[0] * inner.width) / unit),
+      Math.round((v * heightPx - inner.top - pin[1] * inner.height) / unit),
+    ];
+    return { pin, offsetPx };
+  }
+
   /** The viewer's pixels for one design pixel of an element's offset. */
   unitOf(id: string): number {
     const solver = this.engine.frameOf(useBench.getState().viewer);
@@ -97,17 +111,18 @@ export class Places {
     });
   }
 
-  /** A new anchor where the pointer is: it rides on the surface's node if that moves. */
-  anchorFrom(hover: Hover, name: string, order: string): Anchor {
-    if (!hover.moves) return { kind: 'surface', name, order, node: null, position: hover.position, normal: hover.normal };
+  /** A new anchor where the pointer is, tied to the node under it, or to the world. */
+  anchorFrom(hover: Hover, name: string, order: string, tie: 'node' | 'world' = 'node'): Anchor {
+    if (tie === 'world' || this.engine.model.nodeIndex(hover.node) < 0)
+      return { kind: 'surface', name, order, node: null, position: hover.position, normal: hover.normal };
     const { position, normal } = this.intoNode(hover.node, hover.position, hover.normal);
     return { kind: 'surface', name, order, node: hover.node, position, normal };
   }
 
   /** What is placed where the pointer is stands on a new anchor; and where no route passes it, one is made that does. */
-  spot(hover: Hover): Spot {
+  spot(hover: Hover, tie: 'node' | 'world' = 'node'): Spot {
     return {
-      anchorFrom: (name, order) => this.anchorFrom(hover, name, order),
+      anchorFrom: (name, order) => this.anchorFrom(hover, name, order, tie),
       approach: (document, name) => {
         const { route, viewer } = useBench.getState();
         const way = document.routes[route];
@@ -122,9 +137,49 @@ export class Places {
   /** The anchor moved to a place on a surface; null where its kind cannot be moved by hand. */
   movedAnchor(anchor: Anchor, hover: Hover): Anchor | null {
     if (anchor.kind === 'midpoint' || anchor.kind === 'nodes' || anchor.kind === 'event') return null;
-    if (anchor.kind === 'surface') return this.anchorFrom(hover, anchor.name, anchor.order);
+    if (anchor.kind === 'surface')
+      return {
+        ...this.anchorFrom(hover, anchor.name, anchor.order, anchor.node === null ? 'world' : 'node'),
+        ...(anchor.zone && { zone: anchor.zone }),
+      };
     if (this.engine.model.nodeIndex(anchor.node) < 0) return null;
     return { ...anchor, offset: this.intoNode(anchor.node, hover.position, hover.normal).position };
+  }
+
+  /**
+   * The anchor as one of another kind, at the same place and with the same zone. A node is the one it is on, or the one whose
+   * surface is nearest below it.
+   */
+  anchorAs(kind: 'surface' | 'node' | 'nodes', anchor: Anchor, place: Vec3): Anchor {
+    const { name, order, zone } = anchor;
+    const kept = { name, order, ...(zone && zone.kind !== 'mesh' && { zone }) };
+    const tied = this.nodeOf(anchor) ?? this.nodeNear(place);
+    const normal: Vec3 = anchor.kind === 'surface' ? anchor.normal : [0, 1, 0];
+    if (kind === 'surface') {
+      if (tied === null) return { kind, ...kept, node: null, position: place, normal };
+      // A normal that was given in the node's space stays as it is.
+      const own = anchor.kind === 'surface' && anchor.node === tied;
+      const inNode = this.intoNode(tied, place, normal);
+      return { kind, ...kept, ...(zone && { zone }), node: tied, position: inNode.position, normal: own ? normal : inNode.normal };
+    }
+    const node = tied ?? this.engine.model.nodeIds[0] ?? 'Ground';
+    const offset = this.intoNode(node, place, normal).position;
+    if (kind === 'node') return { kind, ...kept, ...(zone && { zone }), node, offset };
+    return { kind, ...kept, ...(zone && { zone }), pattern: node.replace(/\d+/g, '*'), property: null, offset };
+  }
+
+  private nodeOf(anchor: Anchor): string | null {
+    const node = anchor.kind === 'surface' || anchor.kind === 'node' ? anchor.node : null;
+    return node !== null && this.engine.model.nodeIndex(node) >= 0 ? node : null;
+  }
+
+  /** The node whose surface lies just under, or just above, a place. */
+  private nodeNear(place: Vec3): string | null {
+    const hit = makeHit();
+    for (const way of [-1, 1])
+      if (this.engine.model.castRay([place[0], place[1] - way * 0.02, place[2]], [0, way, 0], 0.5, hit))
+        return this.engine.model.nodeIds[hit.node] ?? null;
+    return null;
   }
 
   private intoNode(node: string, position: Vec3, normal: Vec3): { position: Vec3; normal: Vec3 } {

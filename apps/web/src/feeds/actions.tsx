@@ -7,7 +7,7 @@ import { Comparisons } from '../fields/conditions.tsx';
 import { NumberField } from '../fields/number-field.tsx';
 import { Choice } from '../fields/rows.tsx';
 import { useNear } from '../shell/near.ts';
-import { say } from '../shell/notices.tsx';
+import { say } from '../state/notices.ts';
 import { change } from '../state/project.ts';
 import { KeysFields } from './keys-fields.tsx';
 

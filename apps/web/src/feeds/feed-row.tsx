@@ -1,6 +1,7 @@
 /** One feed: what it is worth now, how it runs over a minute, where its values come from. */
-import { formatValue, isEvent, routePose } from '@foreshore/core';
+import { isEvent, routePose } from '@foreshore/core';
 import { type Feed, type FeedSource, type FeedValue, inOrder, withoutFeed } from '@foreshore/document';
+import { formatValue } from '@foreshore/words';
 import { Select, Switch, Textarea, TextInput } from '@mantine/core';
 import { IconHandStop, IconTrash } from '@tabler/icons-react';
 import { memo, useRef } from 'react';
@@ -8,9 +9,9 @@ import { Line, LineChart, ReferenceLine, XAxis, YAxis } from 'recharts';
 import { NumberField } from '../fields/number-field.tsx';
 import { Choice } from '../fields/rows.tsx';
 import { useNear } from '../shell/near.ts';
-import { sayFailed } from '../shell/notices.tsx';
 import { useBench } from '../state/bench.ts';
 import { hold, letGo, useLive } from '../state/live.ts';
+import { sayFailed } from '../state/notices.ts';
 import { change, useProject } from '../state/project.ts';
 
 const WIDTH = 340;

@@ -1,6 +1,7 @@
 /** Which key of each device sends an action, where a prompt asks for it. */
-import { DEFAULT_KEYS, GAMEPAD, HAND, keyLabel } from '@foreshore/core';
+import { DEFAULT_KEYS, keyLabel } from '@foreshore/core';
 import { type Action, DEVICES, type Device, type Keys } from '@foreshore/document';
+import { GAMEPAD, HAND } from '@foreshore/words';
 import { Select, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { PictureField } from '../fields/picture-field.tsx';

@@ -3,8 +3,8 @@ import { freeId, inOrder, MOST_PICTURE_BYTES, orderAfter } from '@foreshore/docu
 import { Select } from '@mantine/core';
 import { IconPhotoUp } from '@tabler/icons-react';
 import { useRef } from 'react';
-import { say, sayFailed } from '../shell/notices.tsx';
 import { api } from '../state/api.ts';
+import { say, sayFailed } from '../state/notices.ts';
 import { change, shownDocument, useProject } from '../state/project.ts';
 import { harmless } from './sanitize-svg.ts';
 

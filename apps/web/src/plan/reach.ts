@@ -3,7 +3,7 @@ import { fromAxes, type Solver, type Vec3, ZoneKind } from '@foreshore/core';
 import type { Document, Element } from '@foreshore/document';
 import { withAnchor, withElement } from '../edits/edits.ts';
 import { anchorIdOf, zoneResized } from '../edits/zone.ts';
-import { rowFor } from '../engine/places.ts';
+import { rowFor } from '../engine/rows.ts';
 
 export interface ReachHandle {
   what: 'zone x' | 'zone z' | 'enter' | 'leave';

@@ -4,7 +4,7 @@ import type { Document, Route } from '@foreshore/document';
 import { IconFocusCentered, IconMinus, IconPlus, IconRoute } from '@tabler/icons-react';
 import { type KeyboardEvent, type PointerEvent, useEffect, useLayoutEffect, useRef, useState } from 'react';
 import { withAnchor } from '../edits/edits.ts';
-import { rowFor } from '../engine/places.ts';
+import { rowFor } from '../engine/rows.ts';
 import { useEngine } from '../questions/engine-context.ts';
 import { useReadableArea } from '../questions/use-area.ts';
 import { useBench, useBenchPart } from '../state/bench.ts';
@@ -80,7 +80,7 @@ export function Sheet() {
   };
   const hit = makeHit();
   const heightAt = (x: number, z: number, y: number): number =>
-    engine.model.castRay([x, y + 0.5, z], [0, -1, 0], 30, hit) ? hit.position[1] : Number.NaN;
+    engine.model.castRay([x, y + 0.5, z], [0, -1, 0], Math.max(30, y + 100), hit) ? hit.position[1] : Number.NaN;
   const way = document.routes[route];
   const solver = engine.frameOf(viewer);
   const chosen = solver && selection ? placeOnPlan(solver, selection) : null;
@@ -185,7 +185,7 @@ export function Sheet() {
         onDoubleClick={(event) => {
           const [x, z] = place(event);
           const y = heightAt(x, z, HIGH_M);
-          if (!Number.isNaN(y)) engine.standAt([x, y, z]);
+          if (!Number.isNaN(y)) engine.camera.standAt([x, y, z]);
         }}
         onKeyDown={onKey}
       >

@@ -30,6 +30,9 @@ export interface AskOffers {
   pose: Pose;
   timeS: number;
   route: string;
+  /** The camera rides on the route: the frame is one of a replay, with the phase that was chosen by hand. */
+  riding: boolean;
+  chosenPhase: string | null;
   phase: string | null;
   held: Readonly<Record<string, FeedValue>>;
   forced: NonNullable<Inputs['forced']>;
@@ -109,7 +112,8 @@ async function frameAsked(ask: Omit<AskOffers, 'kind' | 'viewer' | 'forced'> & P
         return one ? [[id, arrange(compiled, one, text, undefined, language, device)]] : [];
       }),
     );
-  return { arrangedFor, holding, inputs: holding({}), row: ask.row, text };
+  const replayed = ask.riding && way ? { route: way, held, phase: ask.chosenPhase } : null;
+  return { arrangedFor, holding, inputs: holding({}), row: ask.row, text, ...(replayed && { replayed }) };
 }
 
 async function offers(ask: AskOffers): Promise<Answer> {

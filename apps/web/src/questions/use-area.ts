@@ -3,7 +3,7 @@ import { type Area, areaShare, CONTOURS, contour } from '@foreshore/checks';
 import { limitsOf, type Vec3 } from '@foreshore/core';
 import { useEffect, useRef } from 'react';
 import { create } from 'zustand';
-import { rowFor } from '../engine/places.ts';
+import { rowFor } from '../engine/rows.ts';
 import { useBench, useBenchPart } from '../state/bench.ts';
 import { useLive } from '../state/live.ts';
 import { useProject } from '../state/project.ts';

@@ -3,7 +3,7 @@ import type { Mend, Offer } from '@foreshore/checks';
 import type { Document } from '@foreshore/document';
 import { useEffect, useState } from 'react';
 import type { Engine } from '../engine/engine.ts';
-import { rowFor } from '../engine/places.ts';
+import { rowFor } from '../engine/rows.ts';
 import { useBench, useBenchPart } from '../state/bench.ts';
 import { useLive } from '../state/live.ts';
 import { shownDocument, useProject } from '../state/project.ts';
@@ -13,10 +13,21 @@ import { useEngine } from './engine-context.ts';
 
 /** What a question about the present frame says of it. @param row the row's id. */
 export function frameAsked(engine: Engine, document: Document, row: string) {
-  const { timeS, route, language, device } = useBench.getState();
-  const { held } = useLive.getState();
-  const phase = engine.phase();
-  return { document, language: language ?? document.language, device, row, pose: engine.pose(), timeS, route, phase, held };
+  const { timeS, route, language, device, pose } = useBench.getState();
+  const { held, phase: chosenPhase } = useLive.getState();
+  return {
+    document,
+    language: language ?? document.language,
+    device,
+    row,
+    pose: engine.pose(),
+    timeS,
+    route,
+    riding: pose === null && document.routes[route] !== undefined,
+    chosenPhase,
+    phase: engine.phase(),
+    held,
+  };
 }
 
 /** So long nothing has changed. */
@@ -73,6 +84,6 @@ export function useOffers(): Offer[] | null {
 /** What would make the selection readable, where it is shown but falls short at some viewer. */
 export function useMends(): Mend[] | null {
   const { selection, info } = useBenchPart('selection', 'info');
-  const short = selection !== null && info?.selectionShown === true && info.verdicts.some((verdict) => verdict.short !== null);
+  const short = selection !== null && info?.selectionShown === true && info.verdicts.some(({ faults }) => faults.length > 0);
   return useAsked('mends', short, mendsIn);
 }

@@ -1,5 +1,5 @@
 /** What the bench is looking at and doing. The address carries what a link should restore. */
-import type { Link, Pose, StepName } from '@foreshore/core';
+import type { Link, Pose, Shortfall, StepName } from '@foreshore/core';
 import type { Device } from '@foreshore/document';
 import { useEffect } from 'react';
 import { create } from 'zustand';
@@ -11,11 +11,10 @@ export type Mode = 'look' | 'place' | 'try';
 export interface Verdict {
   viewer: string;
   shown: boolean;
-  /** Step that said no. */
-  step: StepName | null;
-  says: string;
-  /** Why it could not be read, or null; how high its letters are at the eye, 0 where it has none. */
-  short: string | null;
+  /** The link that said no; null where it is shown. */
+  no: Link | null;
+  /** What of it falls short, where it is shown; how high its letters are at the eye, 0 where it has none. */
+  faults: readonly Shortfall[];
   capArcmin: number;
 }
 
@@ -32,6 +31,8 @@ export interface Hover {
 
 /** What the present frame came to, for whoever shows it in words. */
 export interface FrameInfo {
+  /** The row that the selection's chain is of, by its id: of the many that an element may stand for, one. */
+  row: string | null;
   links: Link[];
   verdicts: Verdict[];
   shownCount: number;
@@ -62,6 +63,8 @@ interface BenchStore {
   /** Rows of the strip: one, many, or all at once. */
   strip: 'one' | 'rows' | 'all';
   hover: Hover | null;
+  /** What is placed on a surface is tied to the node there, or to the world. */
+  tie: 'node' | 'world';
   /** While trying: the acting element that the pointer is on, and the one being pressed. */
   pointed: string | null;
   pressed: string | null;
@@ -104,6 +107,7 @@ export const useBench = create<BenchStore>(() => ({
   openStep: null,
   strip: 'rows',
   hover: null,
+  tie: 'node',
   pointed: null,
   pressed: null,
   ghosts: false,

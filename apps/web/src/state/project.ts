@@ -1,7 +1,7 @@
 /** The open project: its document, what has been done to it, and how saving stands. */
 import { type Document, DocumentError, diff, invert, type Patch } from '@foreshore/document';
 import { create } from 'zustand';
-import { say, sayFailed } from '../shell/notices.tsx';
+import { say, sayFailed } from '../state/notices.ts';
 import { api } from './api.ts';
 import { resetLive } from './live.ts';
 import { type SaveState, Sync } from './sync.ts';

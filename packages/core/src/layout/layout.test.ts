@@ -215,17 +215,17 @@ describe('live values', () => {
       },
     );
     const a = arrange(compile(document, null), document.viewers.desk as never, text);
-    const began = { ...a.work };
+    const began = { ...a.made };
     const at = (id: string) => a.compiled.feedIds.indexOf(id);
     const values = [...a.seen];
     refresh(a, values);
-    expect(a.work).toEqual(began);
+    expect(a.made).toEqual(began);
     values[at('tide')] = 12;
     refresh(a, values);
-    expect(a.work).toEqual({ texts: began.texts + 1, trees: began.trees });
+    expect(a.made).toEqual({ texts: began.texts + 1, trees: began.trees });
     values[at('tide')] = 100.25;
     refresh(a, values);
-    expect(a.work).toEqual({ texts: began.texts + 2, trees: began.trees + 1 });
+    expect(a.made).toEqual({ texts: began.texts + 2, trees: began.trees + 1 });
     // 8 characters: "100.25 m", half an em of 28 px each.
     expect(a.boxes[a.compiled.ids.indexOf('readout') * 4 + 2]).toBe(8 * 14);
   });

@@ -18,8 +18,50 @@ export function pixelsPerDegree(viewer: Viewer): number {
   return 2 * viewer.distanceM * Math.tan(Math.PI / 360) * pixelsPerMetre;
 }
 
-/** A length on the viewer's screen as an angle at the player's eye, arcmin. */
-export const arcminOf = (viewer: Viewer, lengthPx: number): number => (lengthPx / pixelsPerDegree(viewer)) * 60;
+/**
+ * Where the player's eye is before the flat screen, in pixels of the screen: straight before its middle.
+ *
+ * Toward the edges of a flat screen the same length is smaller at the eye than in the middle: it is farther away and seen
+ * aslant. So angles are reckoned where a thing stands, never by the pixels per degree of the middle.
+ */
+export interface EyePoint {
+  x: number;
+  y: number;
+  /** Pixels before the screen. */
+  distancePx: number;
+}
+export const eyePoint = (viewer: Viewer): EyePoint => ({
+  x: viewer.widthPx / 2,
+  y: viewer.heightPx / 2,
+  distancePx: (viewer.distanceM * Math.hypot(viewer.widthPx, viewer.heightPx)) / (viewer.diagonalIn * METRES_PER_INCH),
+});
+
+const ARCMIN = (60 * 180) / Math.PI;
+
+/** The angle at the eye of an upright length on the screen, arcmin: the difference of the two elevations seen in the plane through the eye and the length. */
+export function uprightArcmin(eye: EyePoint, x: number, top: number, bottom: number): number {
+  const away = Math.hypot(x - eye.x, eye.distancePx);
+  return Math.abs(Math.atan((bottom - eye.y) / away) - Math.atan((top - eye.y) / away)) * ARCMIN;
+}
+
+/** The angle at the eye between two points of the screen, degrees. */
+export function degreesBetween(eye: EyePoint, x0: number, y0: number, x1: number, y1: number): number {
+  const [ax, ay, bx, by, d] = [x0 - eye.x, y0 - eye.y, x1 - eye.x, y1 - eye.y, eye.distancePx];
+  const cross = Math.hypot(ay * d - by * d, bx * d - ax * d, ax * by - ay * bx);
+  return (Math.atan2(cross, ax * bx + ay * by + d * d) * 180) / Math.PI;
+}
+
+/**
+ * How much longer a small upright length must be at a place of the screen than in its middle to be as large at the eye: with
+ * r the way from the eye to the place and h its part in the horizontal plane, r²/(h·distance).
+ */
+export function scaleForAngle(eye: EyePoint, x: number, y: number): number {
+  const dx = x - eye.x;
+  const dy = y - eye.y;
+  const { distancePx } = eye;
+  const across = dx * dx + distancePx * distancePx;
+  return (across + dy * dy) / (Math.sqrt(across) * distancePx);
+}
 
 export interface Box {
   left: number;

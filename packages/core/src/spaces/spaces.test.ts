@@ -6,7 +6,7 @@ import { describe, expect, it } from 'vitest';
 import { lensFromMatrix, pixelsPerMetre, projectionOf } from './lens.ts';
 import { headingOf, lookingPose, type Pose, poseTowards, rotate, slerp } from './pose.ts';
 import { projectPoint, screenRay, unprojectPoint } from './project.ts';
-import { arcminOf, fitScale, pixelsPerDegree } from './screen.ts';
+import { degreesBetween, eyePoint, fitScale, pixelsPerDegree, scaleForAngle, uprightArcmin } from './screen.ts';
 
 // Matrices in double precision, so that the comparison is not with 32 bits.
 glMatrix.setMatrixArrayType(Array as never);
@@ -188,7 +188,6 @@ describe('screens', () => {
   it('have the pixels per degree that their size and distance give', () => {
     // 27 in at 16:9 is 0.59773 m wide: 3212.2 px/m; 2·0.6·tan(0.5°) = 0.0104722 m.
     expect(pixelsPerDegree(viewers.desk as never)).toBeCloseTo(3212.16 * 0.01047224, 2);
-    expect(arcminOf(viewers.desk as never, pixelsPerDegree(viewers.desk as never))).toBeCloseTo(60, 9);
   });
   it('fit by height, by width, by the smaller ratio', () => {
     const handheld = viewers.handheld as never;
@@ -199,8 +198,63 @@ describe('screens', () => {
   it('fit by the angle at the eye, so that a design pixel is as large on each as on the design screen', () => {
     for (const viewer of Object.values(viewers)) {
       const scale = fitScale({ ...glass, fit: 'angle', designPixelsPerDegree: 40 }, viewer);
-      expect(arcminOf(viewer, scale)).toBeCloseTo(60 / 40, 9);
+      expect((scale / pixelsPerDegree(viewer)) * 60).toBeCloseTo(60 / 40, 9);
     }
+  });
+});
+
+describe('angles at the eye before a flat screen', () => {
+  const { viewers } = makeDocument('x');
+  type Screen = { widthPx: number; heightPx: number; diagonalIn: number; distanceM: number };
+  /** The angle between the ways from the eye to two points of the screen, in metres and by their dot product. */
+  const between = (screen: Screen, a: [number, number], b: [number, number]): number => {
+    const perMetre = Math.hypot(screen.widthPx, screen.heightPx) / (screen.diagonalIn * 0.0254);
+    const [p, q] = [a, b].map(([x, y]) => [
+      (x - screen.widthPx / 2) / perMetre,
+      (y - screen.heightPx / 2) / perMetre,
+      screen.distanceM,
+    ]) as [number[], number[]];
+    const dot = p.reduce((sum, v, k) => sum + v * (q[k] as number), 0);
+    return (Math.acos(Math.min(1, dot / (Math.hypot(...p) * Math.hypot(...q)))) * 180) / Math.PI;
+  };
+  const share = fc.double({ min: 0, max: 1, noNaN: true });
+  it('are those of the ways from the eye, on every viewer (property)', () => {
+    fc.assert(
+      fc.property(fc.constantFrom(...Object.values(viewers)), share, share, share, share, (viewer, u0, v0, u1, v1) => {
+        const screen = viewer as unknown as Screen;
+        const [a, b]: [number, number][] = [
+          [u0 * screen.widthPx, v0 * screen.heightPx],
+          [u1 * screen.widthPx, v1 * screen.heightPx],
+        ];
+        const eye = eyePoint(viewer);
+        const expected = between(screen, a as [number, number], b as [number, number]);
+        expect(degreesBetween(eye, ...(a as [number, number]), ...(b as [number, number]))).toBeCloseTo(expected, 4);
+        const top: [number, number] = [(a as [number, number])[0], v0 * screen.heightPx];
+        const bottom: [number, number] = [(a as [number, number])[0], v1 * screen.heightPx];
+        expect(uprightArcmin(eye, top[0], top[1], bottom[1]) / 60).toBeCloseTo(between(screen, top, bottom), 4);
+      }),
+    );
+  });
+  it('are smaller toward the corners: by a sixth in those of the safe area of a desk monitor', () => {
+    const desk = viewers.desk as unknown as Screen;
+    const eye = eyePoint(viewers.desk as never);
+    const middle = uprightArcmin(eye, 960, 530, 550);
+    const corner = uprightArcmin(eye, 1920 * 0.95, 1080 * 0.95 - 20, 1080 * 0.95);
+    // By hand: 0.268 m to the side, 0.151 m down, 0.6 m away; r = 0.674 m, its level part 0.657 m: 0.6 * 0.657 / 0.674^2.
+    expect(corner / middle).toBeCloseTo(0.868, 1);
+    expect(between(desk, [1824, 1006], [1824, 1026]) * 60).toBeCloseTo(corner, 3);
+  });
+  it('are kept by a length that grows as the scale says (property)', () => {
+    fc.assert(
+      fc.property(fc.constantFrom(...Object.values(viewers)), share, share, (viewer, u, v) => {
+        const screen = viewer as unknown as Screen;
+        const eye = eyePoint(viewer);
+        const [x, y] = [u * screen.widthPx, v * screen.heightPx];
+        const half = (4 * scaleForAngle(eye, x, y)) / 2;
+        const middle = uprightArcmin(eye, screen.widthPx / 2, screen.heightPx / 2 - 2, screen.heightPx / 2 + 2);
+        expect(uprightArcmin(eye, x, y - half, y + half) / middle).toBeCloseTo(1, 3);
+      }),
+    );
   });
 });
 

@@ -1,11 +1,9 @@
 /** Attach: is there a place in the world to stand on, and where is it seen? */
-import { EVENT } from '../compile.ts';
-import { formatMetres, formatShare } from '../format.ts';
 import { At } from '../frame.ts';
+import type { SolveContext } from '../solve-context.ts';
 import type { Projection } from '../spaces/lens.ts';
 import { type Pose, worldToCamera } from '../spaces/pose.ts';
 import { Verdict } from './names.ts';
-import type { Outcome, Step, Work } from './step.ts';
 
 /** A view made ready for many points: rotation, eye and lens as plain numbers. */
 export interface Camera {
@@ -25,9 +23,9 @@ export function aimCamera(camera: Camera, projection: Projection, pose: Pose): v
 }
 
 /** Projects the anchors of elements `from <= i < to` into rows `row + i`; what is not in front of the near plane gets NaN for its point. */
-export function projectAnchors(work: Work, camera: Camera, row: number, from: number, to: number): void {
-  const { places } = work.f;
-  const { anchorWorld, elementAnchor } = work.c;
+export function projectAnchors(ctx: SolveContext, camera: Camera, row: number, from: number, to: number): void {
+  const { places } = ctx.f;
+  const { anchorWorld, elementAnchor } = ctx.c;
   const { rotation, eye } = camera;
   const m0 = rotation[0] as number;
   const m1 = rotation[1] as number;
@@ -63,7 +61,8 @@ export function projectAnchors(work: Work, camera: Camera, row: number, from: nu
   }
 }
 
-function run({ c, f, m }: Work, from: number, to: number): void {
+/** Refuses what has no place, and what its phase hides. Forgets what View and Size remembered of it. */
+export function runAttach({ c, f, m }: SolveContext, from: number, to: number): void {
   const { lost } = c;
   const { failed, hidden } = f;
   for (let i = from; i < to; i++) {
@@ -75,20 +74,3 @@ function run({ c, f, m }: Work, from: number, to: number): void {
     } else failed[i] = Verdict.Shown;
   }
 }
-
-const lostWords = (c: Work['c'], row: number): string =>
-  c.anchorKind[row] === EVENT
-    ? `${c.document.feeds[c.feedIds[c.anchorFirst[row] as number] ?? '']?.name} has not happened yet`
-    : 'its anchor is gone';
-
-function explain({ c }: Work, i: number): Outcome {
-  const mount = c.elements[i]?.mount;
-  if (mount?.kind === 'glass') return { passes: true, says: `on the glass, pin ${mount.pin.map(formatShare).join(', ')}` };
-  if (mount?.kind === 'inside') return { passes: true, says: `in ${c.document.elements[mount.group]?.name ?? mount.group}` };
-  const row = c.elementAnchor[i] as number;
-  if (c.lost[i]) return { passes: false, says: c.anchorFault[row] ?? lostWords(c, row) };
-  const place = [...c.anchorWorld.subarray(row * 3, row * 3 + 3)];
-  return { passes: true, says: `at ${place.map(formatMetres).join(', ')} m` };
-}
-
-export const attach: Step = { name: 'attach', applies: () => true, run, explain };

@@ -4,12 +4,10 @@
  * refuses, at once.
  */
 import type { Element } from '@foreshore/document';
-import { rowName } from '../compile.ts';
-import { gateOf } from './gate.ts';
-import { angleDegTo } from './look.ts';
+import type { SolveContext } from '../solve-context.ts';
+import { angleDegTo } from './gaze.ts';
 import { Verdict } from './names.ts';
 import { rangeM } from './range.ts';
-import type { Outcome, Step, Work } from './step.ts';
 
 /** In place of what a prompt without a cone, or without a range, does not say. */
 export const CONE_DEG = 30;
@@ -17,29 +15,30 @@ export const RANGE_M = 5;
 const ROUNDING = 1e-6;
 
 /** The score of a gate without the holder's bonus. */
-export function scoreOf(work: Work, gate: number): number {
-  const { c } = work;
+export function scoreOf(ctx: SolveContext, gate: number): number {
+  const { c } = ctx;
   const { range, look, claim } = c.elements[c.gated[gate] as number] as Element;
   const cone = look?.by === 'cone' ? look.halfDeg : CONE_DEG;
   const reach = range && range.leaveM > 0 ? range.leaveM : RANGE_M;
-  return angleDegTo(work, c.gateAnchor[gate] as number) / cone + rangeM(work, gate, range?.from ?? 'eye') / reach - (claim?.priority ?? 0);
+  return angleDegTo(ctx, c.gateAnchor[gate] as number) / cone + rangeM(ctx, gate, range?.from ?? 'eye') / reach - (claim?.priority ?? 0);
 }
 
-const bonusOf = ({ c, m }: Work, gate: number): number =>
+/** What is taken off the score of the one that holds the claim. */
+export const bonusOf = ({ c, m }: SolveContext, gate: number): number =>
   m.gates.claimIn[gate] ? ((c.elements[c.gated[gate] as number] as Element).claim?.bonus ?? 0) : 0;
 
 /** Whether one gate comes before another, by the scores that the frame has noted. */
-function beats({ c, f }: Work, one: number, other: number): boolean {
+function beats({ c, f }: SolveContext, one: number, other: number): boolean {
   const [a, b] = [f.claimScore[one] as number, f.claimScore[other] as number];
   return a !== b ? a < b : (c.ids[c.gated[one] as number] as string) < (c.ids[c.gated[other] as number] as string);
 }
 
 /** Runs after Sightline. @param due decide anew; else the last decision stands. */
-export function decideClaims(work: Work, due: boolean, atOnce: boolean): void {
-  const { c, f, m } = work;
+export function decideClaims(ctx: SolveContext, due: boolean, atOnce: boolean): void {
+  const { c, f, m } = ctx;
   for (let group = 0; group < c.contests.length; group++) {
     const gates = c.contests[group] as readonly number[];
-    if (due) decideContest(work, group, gates, atOnce);
+    if (due) decideContest(ctx, group, gates, atOnce);
     for (let i = 0; i < gates.length; i++) {
       const gate = gates[i] as number;
       if (!f.gatePassed[gate] || m.gates.claimIn[gate]) continue;
@@ -50,8 +49,8 @@ export function decideClaims(work: Work, due: boolean, atOnce: boolean): void {
   }
 }
 
-function decideContest(work: Work, group: number, gates: readonly number[], atOnce: boolean): void {
-  const { c, f, m } = work;
+function decideContest(ctx: SolveContext, group: number, gates: readonly number[], atOnce: boolean): void {
+  const { c, f, m } = ctx;
   const { claimIn, contestS } = m.gates;
   const most = c.document.contest?.most ?? 1;
   let held = 0;
@@ -62,18 +61,18 @@ function decideContest(work: Work, group: number, gates: readonly number[], atOn
       f.claimScore[gate] = Number.NaN;
       continue;
     }
-    f.claimScore[gate] = scoreOf(work, gate) - bonusOf(work, gate);
+    f.claimScore[gate] = scoreOf(ctx, gate) - bonusOf(ctx, gate);
     held += claimIn[gate] as number;
   }
   for (; held < most; held++) {
-    const best = extreme(work, gates, false, -1);
+    const best = extreme(ctx, gates, false, -1);
     if (best < 0) break;
     claimIn[best] = 1;
   }
   for (let swaps = 0; swaps < most; swaps++) {
-    const challenger = extreme(work, gates, false, -1);
-    const worst = extreme(work, gates, true, 1);
-    if (challenger < 0 || worst < 0 || !beats(work, challenger, worst)) {
+    const challenger = extreme(ctx, gates, false, -1);
+    const worst = extreme(ctx, gates, true, 1);
+    if (challenger < 0 || worst < 0 || !beats(ctx, challenger, worst)) {
       contestS[group] = Number.NaN;
       return;
     }
@@ -87,37 +86,13 @@ function decideContest(work: Work, group: number, gates: readonly number[], atOn
 }
 
 /** Of those in a contest that hold (or do not), the first (`sign` −1) or the last (1); −1 where there is none. */
-function extreme(work: Work, gates: readonly number[], holding: boolean, sign: 1 | -1): number {
-  const { f, m } = work;
+function extreme(ctx: SolveContext, gates: readonly number[], holding: boolean, sign: 1 | -1): number {
+  const { f, m } = ctx;
   let found = -1;
   for (let i = 0; i < gates.length; i++) {
     const gate = gates[i] as number;
     if (!f.gatePassed[gate] || (m.gates.claimIn[gate] === 1) !== holding) continue;
-    if (found < 0 || beats(work, gate, found) === sign < 0) found = gate;
+    if (found < 0 || beats(ctx, gate, found) === sign < 0) found = gate;
   }
   return found;
 }
-
-const nameOf = ({ c }: Work, gate: number): string => rowName(c, c.gated[gate] as number);
-
-function explain(work: Work, i: number): Outcome {
-  const { c, f, m } = work;
-  const [gate] = gateOf(work, i);
-  const contest = c.contests.find((gates) => gates.includes(gate)) ?? [];
-  const score = (k: number) => scoreOf(work, k) - bonusOf(work, k);
-  const own = score(gate);
-  const others = contest.filter((k) => k !== gate && f.gatePassed[k]);
-  const by = (other: number) => Math.abs(own - score(other)).toFixed(2);
-  if (m.gates.claimIn[gate]) {
-    const next = contest.filter((k) => k !== gate && !Number.isNaN(f.claimScore[k])).sort((p, q) => score(p) - score(q))[0];
-    return { passes: true, says: next === undefined ? 'nothing else wants the key' : `holds, before ${nameOf(work, next)} by ${by(next)}` };
-  }
-  const holders = others.filter((k) => m.gates.claimIn[k]).sort((p, q) => score(q) - score(p));
-  const most = c.document.contest?.most ?? 1;
-  const worst = holders[0];
-  if (holders.length < most || worst === undefined) return { passes: true, says: 'nothing else wants the key' };
-  if (own < score(worst)) return { passes: false, says: `takes over from ${nameOf(work, worst)} in a moment` };
-  return { passes: false, says: `lost to ${nameOf(work, worst)} by ${by(worst)}` };
-}
-
-export const claim: Step = { name: 'claim', applies: ({ c }, i) => c.elements[i]?.claim !== undefined, run: () => {}, explain };

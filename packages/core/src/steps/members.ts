@@ -1,13 +1,13 @@
 /** What is on the glass, and what is inside of groups: boxes that were laid out beforehand are brought to their place in the frame. */
 import type { Element } from '@foreshore/document';
 import { At } from '../frame.ts';
+import type { SolveContext } from '../solve-context.ts';
 import { verdictOfGate } from './gate.ts';
 import { Verdict } from './names.ts';
-import type { Work } from './step.ts';
 
 /** Runs for the rows that do not float over an anchor of their own, after all that do. A group comes before its members. */
-export function placeMembers(work: Work): void {
-  const { c, a, f, m, head } = work;
+export function placeMembers(ctx: SolveContext): void {
+  const { c, a, f, m, head } = ctx;
   const { parent, root, floatingCount } = c;
   const { failed, hidden, places, viewCount, count } = f;
   const { boxes, ems, fits } = a;
@@ -50,10 +50,11 @@ export function placeMembers(work: Work): void {
     }
     if (up >= 0 && failed[up] !== Verdict.Shown) failed[i] = failed[up] as number;
     else if (hidden[i]) failed[i] = Verdict.Phase;
-    else if (up < 0 && (c.gateOfRow[i] as number) >= 0 && verdictOfGate(work, c.gateOfRow[i] as number) !== Verdict.Shown)
-      failed[i] = verdictOfGate(work, c.gateOfRow[i] as number);
-    else if (up < 0 && !onFrame(places, (head + i) * At.Stride, widthPx, heightPx)) failed[i] = Verdict.Place;
-    else if (clippedAway(places, (head + i) * At.Stride, c.clipper[i] as number, head)) failed[i] = Verdict.Place;
+    else if (up < 0 && (c.gateOfRow[i] as number) >= 0 && verdictOfGate(ctx, c.gateOfRow[i] as number) !== Verdict.Shown)
+      failed[i] = verdictOfGate(ctx, c.gateOfRow[i] as number);
+    else if ((up < 0 || (c.members[i] as readonly number[]).length === 0) && !isOnFrame(places, (head + i) * At.Stride, widthPx, heightPx))
+      failed[i] = Verdict.Place;
+    else if ((c.clipper[i] as number) >= 0 && clippingRow(ctx, i) >= 0) failed[i] = Verdict.Place;
     else failed[i] = c.unpainted[i] ? Verdict.Paint : Verdict.Shown;
   }
 }
@@ -62,17 +63,37 @@ export function placeMembers(work: Work): void {
 const scrollsAlong = (group: Element | undefined): number =>
   group?.kind !== 'group' || !group.layout.scroll ? -1 : group.layout.direction === 'row' ? 0 : 1;
 
-/** Whether nothing of a box lies inside the group around it that clips. */
-export function clippedAway(places: Float64Array, at: number, clipper: number, head: number): boolean {
-  if (clipper < 0) return false;
-  const by = (head + clipper) * At.Stride;
-  const apart = (from: number, length: number) =>
-    (places[at + from] as number) >= (places[by + from] as number) + (places[by + length] as number) ||
-    (places[at + from] as number) + (places[at + length] as number) <= (places[by + from] as number);
-  return apart(At.RectX, At.RectW) || apart(At.RectY, At.RectH);
+/**
+ * The row of the group that cuts all of a row away: of those around it that clip, the innermost whose box leaves nothing of what
+ * the ones further in have left; −1 where something is left.
+ */
+export function clippingRow({ c, f, head }: Pick<SolveContext, 'c' | 'f' | 'head'>, row: number): number {
+  const { places } = f;
+  const { clipper } = c;
+  let by = clipper[row] as number;
+  if (by < 0) return -1;
+  const at = (head + row) * At.Stride;
+  let left = places[at + At.RectX] as number;
+  let top = places[at + At.RectY] as number;
+  let right = left + (places[at + At.RectW] as number);
+  let bottom = top + (places[at + At.RectH] as number);
+  const isEmpty = right <= left || bottom <= top;
+  for (; by >= 0; by = clipper[by] as number) {
+    const box = (head + by) * At.Stride;
+    const x = places[box + At.RectX] as number;
+    const y = places[box + At.RectY] as number;
+    left = Math.max(left, x);
+    top = Math.max(top, y);
+    right = Math.min(right, x + (places[box + At.RectW] as number));
+    bottom = Math.min(bottom, y + (places[box + At.RectH] as number));
+    // What has no extent is cut away where it lies outside.
+    if (left > right || top > bottom || (!isEmpty && (left === right || top === bottom))) return by;
+  }
+  return -1;
 }
 
-const onFrame = (places: Float64Array, at: number, widthPx: number, heightPx: number): boolean =>
+/** Whether any of a box lies on the frame. What is painted beyond its parent may be, though the parent is not. */
+export const isOnFrame = (places: Float64Array, at: number, widthPx: number, heightPx: number): boolean =>
   (places[at + At.RectX] as number) < widthPx &&
   (places[at + At.RectY] as number) < heightPx &&
   (places[at + At.RectX] as number) + (places[at + At.RectW] as number) > 0 &&

@@ -1,8 +1,7 @@
-/** The chain: every element passes these in order; the first that says no hides it. */
-export const STEPS = ['attach', 'phase', 'range', 'view', 'size', 'sightline', 'claim', 'place', 'paint', 'readable'] as const;
-export type StepName = (typeof STEPS)[number];
-
-/** What `failed` holds: the index into STEPS of the step that said no, or that none did. */
+/**
+ * The chain: every element passes these steps in order; the first that says no hides it. The order is written here alone.
+ * `Frame.failed` holds the step that said no, or `Shown`.
+ */
 export enum Verdict {
   Attach = 0,
   Phase = 1,
@@ -13,5 +12,16 @@ export enum Verdict {
   Claim = 6,
   Place = 7,
   Paint = 8,
+  Readable = 9,
   Shown = 255,
 }
+
+export type StepName = Uncapitalize<Exclude<keyof typeof Verdict, 'Shown'>>;
+
+/** The steps by their numbers. */
+export const STEPS: readonly StepName[] = Object.keys(Verdict).flatMap((name) =>
+  Number.isNaN(Number(name)) && name !== 'Shown' ? [(name.charAt(0).toLowerCase() + name.slice(1)) as StepName] : [],
+);
+
+/** The step that a row of `Frame.failed` names; null where it is shown. */
+export const stepOf = (verdict: Verdict): StepName | null => STEPS[verdict] ?? null;

@@ -1,7 +1,7 @@
 /** Phase: does the element apply in this state of the game, and do its conditions on feeds hold? */
 import type { Comparison, Condition, FeedValue, Show } from '@foreshore/document';
-import { formatValue, isEvent, sameValue } from '../format.ts';
-import type { Outcome, Step, Work } from './step.ts';
+import { isEvent, sameValue } from '../feed-value.ts';
+import type { SolveContext } from '../solve-context.ts';
 
 /** What a dimmed element keeps of its opacity. */
 export const DIMMED = 0.35;
@@ -41,11 +41,11 @@ function joined(show: Joined, held: Uint8Array, first: number): boolean {
 }
 
 /** Decides whether each condition holds, from `at` on. */
-function decide(conditions: readonly Condition[], { c, f, m }: Work, fresh: boolean): void {
+function decide(conditions: readonly Condition[], { c, f, m }: SolveContext, fresh: boolean): void {
   for (let k = 0; k < conditions.length; k++) {
     const condition = conditions[k] as Condition;
     if (condition.kind === 'group') {
-      decide(condition.conditions, { c, f, m } as Work, fresh);
+      decide(condition.conditions, { c, f, m } as SolveContext, fresh);
       continue;
     }
     const value = f.values[c.conditionFeed[at] as number];
@@ -60,15 +60,15 @@ function decide(conditions: readonly Condition[], { c, f, m }: Work, fresh: bool
 }
 
 /** Decides for all elements that have something to say, before the other steps run: writes `hidden` and `dimmed` of the frame. */
-export function decidePhases(work: Work): void {
-  const { c, f, m } = work;
+export function decidePhases(ctx: SolveContext): void {
+  const { c, f, m } = ctx;
   const fresh = Number.isNaN(m.timeS);
   for (let s = 0; s < c.shows.length; s++) {
     const row = c.shows[s] as number;
     const show = c.elements[row]?.show as Show;
     const first = c.firstCondition[s] as number;
     at = first;
-    decide(show.conditions, work, fresh);
+    decide(show.conditions, ctx, fresh);
     f.joined[s] = joined(show, m.conditionIn, first) ? 1 : 0;
     if (f.joined[s]) m.heldS[s] = f.timeS;
     const says = f.phase === null ? undefined : show.phases[f.phase];
@@ -76,11 +76,11 @@ export function decidePhases(work: Work): void {
     f.hidden[row] = says === 'hidden' || !holds ? 1 : 0;
     f.dimmed[row] = says === 'dimmed' ? 1 : 0;
   }
-  force(work);
+  force(ctx);
 }
 
 /** What a reaction has shown or hidden goes before phases and conditions. */
-function force({ c, f }: Work): void {
+function force({ c, f }: SolveContext): void {
   for (let k = 0; k < f.forcedRows.length; k++) {
     const row = f.forcedRows[k] as number;
     if (c.elements[row]?.show === undefined) f.hidden[row] = 0;
@@ -96,67 +96,3 @@ function force({ c, f }: Work): void {
     }
   }
 }
-
-const WORDS = {
-  below: 'below',
-  atMost: 'at most',
-  above: 'above',
-  atLeast: 'at least',
-  equals: 'equal to',
-  differs: 'other than',
-} as const;
-
-function explain({ c, f, m }: Work, i: number): Outcome {
-  const forced = f.forcedRows.includes(i) ? (f.forced[c.ids[i] as string] ?? f.forced[c.sources[i] as string]) : undefined;
-  if (forced) return { passes: forced === 'shown', says: `${forced} by a reaction` };
-  const show = c.elements[i]?.show;
-  if (!show) return { passes: true, says: 'in every phase' };
-  const phase = f.phase === null ? null : (c.document.phases[f.phase]?.name ?? f.phase);
-  const says = f.phase === null ? undefined : show.phases[f.phase];
-  if (says === 'hidden') return { passes: false, says: `hidden in ${phase}` };
-  const s = c.shows.indexOf(i);
-  const first = c.firstCondition[s] as number;
-  if (!joined(show, m.conditionIn, first)) {
-    at = first;
-    const why = culprit(show, c, f, m) ?? 'its conditions do not hold';
-    const left = show.lingerS - (f.timeS - (m.heldS[s] as number));
-    if (show.lingerS > 0 && left >= 0) return { passes: true, says: `lingers ${left.toFixed(1)} s more: ${why}` };
-    return { passes: false, says: why };
-  }
-  if (says === 'dimmed') return { passes: true, says: `dimmed in ${phase}` };
-  return { passes: true, says: show.conditions.length ? 'its conditions hold' : `shown in ${phase ?? 'every phase'}` };
-}
-
-/** The first condition that keeps the rest from being joined, in words; null where they are. Walks on from `at`. */
-function culprit({ need, conditions }: Joined, c: Work['c'], f: Work['f'], m: Work['m']): string | null {
-  const start = at;
-  const first = at;
-  const holds = joined({ need, conditions }, m.conditionIn, first);
-  const end = at;
-  at = start;
-  let found: string | null = null;
-  for (const condition of conditions) {
-    const began = at;
-    const one = condition.kind === 'group' ? joinedFrom(condition, m.conditionIn) : m.conditionIn[at++] === 1;
-    if (found !== null || one !== (need === 'none')) continue;
-    if (condition.kind === 'group') {
-      const after = at;
-      at = began;
-      found = culprit(condition, c, f, m) ?? 'none of what is joined may hold';
-      at = after;
-    } else found = wordsOf(condition, f.values[c.conditionFeed[began] as number], c, need === 'none');
-  }
-  at = end;
-  return holds ? null : found;
-}
-
-function wordsOf(condition: Exclude<Condition, { kind: 'group' }>, value: FeedValue | undefined, c: Work['c'], never: boolean): string {
-  const feed = c.document.feeds[condition.feed];
-  const name = feed?.name ?? condition.feed;
-  if (condition.kind === 'changed') return `${name} has ${never ? '' : 'not '}changed within ${condition.withinS} s`;
-  const unit = feed?.unit ? ` ${feed.unit}` : '';
-  return `${name} ${value === undefined ? 'has no value' : `${formatValue(value)}${unit}`}, ${never ? 'must not be' : 'needs'} ${WORDS[condition.is]} ${formatValue(condition.value)}${unit}`;
-}
-
-/** `decidePhases` has decided; what is hidden is told to the frame by the steps that begin it (attach, and members for all others). */
-export const phase: Step = { name: 'phase', applies: () => true, run: () => {}, explain };

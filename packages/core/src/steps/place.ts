@@ -1,12 +1,11 @@
 /** Place: where on the frame does its box lie, and is any of it on the frame? Computed for every view; decided from the head's. */
-import { Row } from '../arrange.ts';
-import { formatPixels } from '../format.ts';
-import { At, placeOf } from '../frame.ts';
+import { Row, RowFlag } from '../arrange.ts';
+import { At } from '../frame.ts';
+import type { SolveContext } from '../solve-context.ts';
 import type { Projection } from '../spaces/lens.ts';
 import { type Box, clampSpan } from '../spaces/screen.ts';
 import { Verdict } from './names.ts';
 import { sizeIn } from './size.ts';
-import type { Outcome, Step, Work } from './step.ts';
 
 /** How far a span is moved so that it keeps off a middle; 0 where it does already. */
 function pushOff(from: number, length: number, middle: number, clear: number): number {
@@ -14,6 +13,11 @@ function pushOff(from: number, length: number, middle: number, clear: number): n
   const down = middle + clear - from;
   if (up >= 0 || down <= 0) return 0;
   return -up < down ? up : down;
+}
+
+/** Writes the box of a floating row as the head sees it, from its size as it stands in the frame; true where any of it lies on the frame. */
+export function placeRow({ a, f, head }: SolveContext, i: number): boolean {
+  return placeBox(f.places, (head + i) * At.Stride, a.rows, i * Row.Stride, a.safe, a.projection);
 }
 
 /** Writes the box of one row; true where any of it lies on the frame. */
@@ -34,7 +38,7 @@ function placeBox(places: Float64Array, at: number, rows: Float64Array, row: num
       else y += byY;
     }
   }
-  if (rows[row + Row.Inside]) {
+  if (((rows[row + Row.Flags] as number) & RowFlag.StaysInside) !== 0) {
     x = clampSpan(x, w, safe.left, safe.right);
     y = clampSpan(y, h, safe.top, safe.bottom);
   }
@@ -45,8 +49,8 @@ function placeBox(places: Float64Array, at: number, rows: Float64Array, row: num
   return x < width && y < height && x + w > 0 && y + h > 0;
 }
 
-function run(work: Work, from: number, to: number): void {
-  const { a, c, f, head } = work;
+export function runPlace(ctx: SolveContext, from: number, to: number): void {
+  const { a, c, f, head } = ctx;
   const { unpainted } = c;
   const { failed, viewCount, count, places } = f;
   const { rows, safe, projection } = a;
@@ -61,37 +65,17 @@ function run(work: Work, from: number, to: number): void {
       continue;
     }
     for (let v = 0; viewCount > 1 && v < viewCount; v++) {
-      sizeIn(work, i, v * count);
+      sizeIn(ctx, i, v * count);
       placeBox(places, (v * count + i) * At.Stride, rows, i * Row.Stride, safe, projection);
     }
   }
 }
 
 /** Places an element that an earlier step refused, in all views, for as long as it is still to be seen. */
-export function placeAnyway(work: Work, i: number): void {
-  const { a, f } = work;
+export function placeAnyway(ctx: SolveContext, i: number): void {
+  const { a, f } = ctx;
   for (let v = 0; v < (f.viewCount > 1 ? f.viewCount + 1 : 1); v++) {
-    sizeIn(work, i, v * f.count);
+    sizeIn(ctx, i, v * f.count);
     placeBox(f.places, (v * f.count + i) * At.Stride, a.rows, i * Row.Stride, a.safe, a.projection);
   }
 }
-
-function explain({ a, c, f, head }: Work, i: number): Outcome {
-  const { widthPx, heightPx } = a.projection;
-  // Boxes of the glass and of members are in the frame whether they are shown or not; a floating one is worked out for the asking.
-  if (i < c.floatingCount) placeBox(f.places, (head + i) * At.Stride, a.rows, i * Row.Stride, a.safe, a.projection);
-  const [x, y, w, h] = placeOf(f, i, f.viewCount).rect;
-  if (Number.isNaN(x)) return { passes: false, says: 'has no place behind the viewer' };
-  const box = `${formatPixels(w)} x ${formatPixels(h)} px`;
-  const out = !(x < widthPx && y < heightPx && x + w > 0 && y + h > 0);
-  if (out) return { passes: c.parent[i] !== -1, says: `${box}, wholly outside the frame` };
-  const missing = a.blocks[i]?.missing ?? [];
-  if (missing.length > 0) return { passes: true, says: `${box}, no font has ${missing.map((letter) => `"${letter}"`).join(', ')}` };
-  const over = a.overflow[i] as number;
-  if (over > 0) return { passes: true, says: `${box}, its text needs ${formatPixels(over * (a.fits[i] as number))} px more than its room` };
-  if (a.blocks[i]?.cut) return { passes: true, says: `${box}, its text is cut` };
-  const cut = Math.max(-x, -y, x + w - widthPx, y + h - heightPx);
-  return { passes: true, says: cut > 0.5 ? `${box}, ${formatPixels(cut)} px cut off` : `${box}, whole` };
-}
-
-export const place: Step = { name: 'place', applies: () => true, run, explain };

@@ -1,11 +1,12 @@
 /** Sightline: what share of the lines from the eye to the thing is free? Only what all earlier steps let pass casts rays. */
 import type { Element, Sightline } from '@foreshore/document';
 import { At } from '../frame.ts';
+import type { Blocker } from '../outcome.ts';
+import type { SolveContext } from '../solve-context.ts';
 import { pointsOfZone } from '../zones.ts';
-import { forget, gateOf, hold, isLost } from './gate.ts';
+import { forget, hold, isLost } from './gate.ts';
 import { Verdict } from './names.ts';
 import { placeAnyway } from './place.ts';
-import type { Outcome, Step, Work } from './step.ts';
 
 const MOST = 64;
 /** Where the lines last asked for end, three numbers each; and the node that blocks each, or −1. */
@@ -13,21 +14,21 @@ const ends = new Float64Array(MOST * 3);
 const blockers = new Int32Array(MOST);
 
 /** How many lines there are: one to an anchor without extent. */
-const countOf = ({ to, samples }: Sightline): number => (to === 'anchor' ? 1 : samples);
+export const countOf = ({ to, samples }: Sightline): number => (to === 'anchor' ? 1 : samples);
 
-function endsOf(work: Work, gate: number, sightline: Sightline): void {
-  const { c, f } = work;
+function endsOf(ctx: SolveContext, gate: number, sightline: Sightline): void {
+  const { c, f } = ctx;
   const anchor = c.gateAnchor[gate] as number;
   const count = countOf(sightline);
   if (sightline.to === 'anchor') for (let k = 0; k < 3; k++) ends[k] = c.anchorWorld[anchor * 3 + k] as number;
   else if (sightline.to === 'zone') pointsOfZone(c, anchor, f.eye[0] as number, f.eye[1] as number, f.eye[2] as number, count, ends);
-  else boxPoints(work, c.gated[gate] as number, count);
+  else boxPoints(ctx, c.gated[gate] as number, count);
 }
 
 /** Points of the element's own box, as if it stood at its anchor's distance: in a grid, row by row. */
-function boxPoints(work: Work, row: number, count: number): void {
-  const { f, a, head } = work;
-  placeAnyway(work, row);
+function boxPoints(ctx: SolveContext, row: number, count: number): void {
+  const { f, a, head } = ctx;
+  placeAnyway(ctx, row);
   const at = (head + row) * At.Stride;
   const place = (column: number) => f.places[at + column] as number;
   const { rotation, eye } = f;
@@ -51,12 +52,12 @@ function boxPoints(work: Work, row: number, count: number): void {
 }
 
 /** Casts all lines of a gate; the share that is free. */
-export function freeShare(work: Work, gate: number, sightline: Sightline): number {
-  const { c, f } = work;
+export function freeShare(ctx: SolveContext, gate: number, sightline: Sightline): number {
+  const { c, f } = ctx;
   const count = countOf(sightline);
   const { level } = c;
   if (!level) return 1;
-  endsOf(work, gate, sightline);
+  endsOf(ctx, gate, sightline);
   let free = 0;
   for (let k = 0; k < count; k++) {
     const blocker = level.sightline(
@@ -75,14 +76,14 @@ export function freeShare(work: Work, gate: number, sightline: Sightline): numbe
   return free / count;
 }
 
-/** Of the lines last cast: the node that blocks the most, and how many it blocks; −1 where none does. */
-function worstBlocker(count: number): [node: number, lines: number] {
+/** Of the lines last cast: the nodes that block some, and the share of all lines each blocks, the most first. */
+export function blockersOf({ c }: Pick<SolveContext, 'c'>, count: number): Blocker[] {
   const lines = new Map<number, number>();
   for (let k = 0; k < count; k++) {
     const node = blockers[k] as number;
     if (node >= 0) lines.set(node, (lines.get(node) ?? 0) + 1);
   }
-  return [...lines].sort((p, q) => q[1] - p[1])[0] ?? [-1, 0];
+  return [...lines].sort((p, q) => q[1] - p[1]).map(([node, n]) => ({ node: c.level?.nodeIds[node] ?? '', share: n / count }));
 }
 
 /** A line of sight as far as it goes. */
@@ -93,10 +94,10 @@ export interface SightLine {
   blocker: string | null;
 }
 /** The lines of a row's Sightline step, or the one to its anchor where it has none; for whoever draws them. */
-export function sightLines(work: Work, row: number): SightLine[] {
-  const { c, f } = work;
+export function sightLines(ctx: SolveContext, row: number): SightLine[] {
+  const { c, f } = ctx;
   const gate = c.gateOfRow[row] as number;
-  if (gate < 0 || isLost(work, gate)) return [];
+  if (gate < 0 || isLost(ctx, gate)) return [];
   const sightline: Sightline = c.elements[row]?.sightline ?? {
     to: 'anchor',
     samples: 1,
@@ -105,7 +106,7 @@ export function sightLines(work: Work, row: number): SightLine[] {
     answer: 'hide',
     dwellS: 0,
   };
-  freeShare(work, gate, sightline);
+  freeShare(ctx, gate, sightline);
   const from = [...f.eye] as SightLine['from'];
   return Array.from({ length: countOf(sightline) }, (_, k) => ({
     from,
@@ -115,28 +116,28 @@ export function sightLines(work: Work, row: number): SightLine[] {
 }
 
 /** Whether all that comes before Sightline lets a gate's row pass. */
-function isReached(work: Work, gate: number): boolean {
-  const { c, f, m } = work;
+function isReached(ctx: SolveContext, gate: number): boolean {
+  const { c, f, m } = ctx;
   const row = c.gated[gate] as number;
   if (row < c.floatingCount) return f.failed[row] === Verdict.Shown;
   const { range, look } = c.elements[row] as Element;
-  return !isLost(work, gate) && !f.hidden[row] && (!range || m.gates.rangeIn[gate] === 1) && (!look || m.gates.lookIn[gate] === 1);
+  return !isLost(ctx, gate) && !f.hidden[row] && (!range || m.gates.rangeIn[gate] === 1) && (!look || m.gates.gazeIn[gate] === 1);
 }
 
 /** Runs after Size, for all gates at once. @param due decide anew; else the last decision stands. */
-export function decideSightlines(work: Work, due: boolean, atOnce: boolean): void {
-  const { c, f, m } = work;
+export function decideSightlines(ctx: SolveContext, due: boolean, atOnce: boolean): void {
+  const { c, f, m } = ctx;
   const { gates } = m;
   for (let k = 0; k < c.gated.length; k++) {
     const row = c.gated[k] as number;
     const { sightline, show } = c.elements[row] as Element;
-    const reached = isReached(work, k);
+    const reached = isReached(ctx, k);
     f.gatePassed[k] = reached ? 1 : 0;
     if (!sightline) continue;
     if (due && !reached) forget(gates.sightIn, gates.sightS, k);
     if (!reached) continue;
     if (due) {
-      const share = freeShare(work, k, sightline);
+      const share = freeShare(ctx, k, sightline);
       const needed = gates.sightIn[k] ? sightline.leaveShare : sightline.share;
       hold(gates.sightIn, gates.sightS, k, share >= needed && share > 0, sightline.dwellS, f.timeS, atOnce);
     }
@@ -147,25 +148,3 @@ export function decideSightlines(work: Work, due: boolean, atOnce: boolean): voi
     if (row < c.floatingCount) f.failed[row] = Verdict.Sightline;
   }
 }
-
-const ANSWERS = { hide: '', dim: ', dimmed', through: ', shown through' } as const;
-
-function explain(work: Work, i: number): Outcome {
-  const [gate, { sightline }] = gateOf(work, i);
-  if (!sightline || isLost(work, gate)) return { passes: sightline === undefined, says: 'has no place to see' };
-  const { f } = work;
-  // Asking is no part of the frame.
-  const { rays } = f;
-  const share = freeShare(work, gate, sightline);
-  f.rays = rays;
-  const count = countOf(sightline);
-  const [node, lines] = worstBlocker(count);
-  const held = work.m.gates.sightIn[gate] === 1;
-  const free = share > 0 && share >= (held ? sightline.leaveShare : sightline.share);
-  const covers = node < 0 ? '' : `${work.c.level?.nodeIds[node]} covers ${Math.round((lines / count) * 100)} %`;
-  if (free) return { passes: true, says: covers || 'in full sight' };
-  if (held && sightline.answer === 'hide') return { passes: true, says: `${covers}, stays a moment` };
-  return { passes: sightline.answer !== 'hide', says: `${covers}${ANSWERS[sightline.answer]}` };
-}
-
-export const sightline: Step = { name: 'sightline', applies: ({ c }, i) => c.elements[i]?.sightline !== undefined, run: () => {}, explain };

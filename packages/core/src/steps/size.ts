@@ -1,14 +1,13 @@
-/** Size: how large is it for this viewer, and is that enough to bother? */
-import { Row } from '../arrange.ts';
-import { formatArcmin, formatPixels } from '../format.ts';
+/**
+ * Size: how large is it for this viewer, and is that enough to bother? The em before its limits is so many pixels, plus so many
+ * metres at the anchor's depth; one by angle is larger toward the edges of the screen, where the eye is farther away.
+ */
+import { Row, RowFlag } from '../arrange.ts';
 import { At } from '../frame.ts';
+import type { SolveContext } from '../solve-context.ts';
 import { pixelsPerMetre } from '../spaces/lens.ts';
+import { scaleForAngle } from '../spaces/screen.ts';
 import { Verdict } from './names.ts';
-import type { Outcome, Step, Work } from './step.ts';
-
-/** The em before its limits, pixels. */
-const naturalEm = (rows: Float64Array, row: number, perMetre: number): number =>
-  (rows[row + Row.EmPx] as number) + (rows[row + Row.EmM] as number) * perMetre;
 
 function limit(rows: Float64Array, row: number, natural: number): number {
   const least = rows[row + Row.LeastPx] as number;
@@ -16,17 +15,24 @@ function limit(rows: Float64Array, row: number, natural: number): number {
   return natural < least ? least : Math.min(natural, greatest);
 }
 
-/** Writes the em of an element for one view's row. */
-export function sizeIn({ a, f }: Work, i: number, row: number): void {
+/** The em of a row before its limits, pixels, at its place in one view. @param row the first row of the view. */
+export function naturalEm({ a, f }: Pick<SolveContext, 'a' | 'f'>, i: number, row: number): number {
+  const { rows } = a;
+  const from = i * Row.Stride;
   const at = (row + i) * At.Stride;
-  f.places[at + At.EmPx] = limit(
-    a.rows,
-    i * Row.Stride,
-    naturalEm(a.rows, i * Row.Stride, pixelsPerMetre(a.projection, f.places[at + At.DepthM] as number)),
-  );
+  const perMetre = pixelsPerMetre(a.projection, f.places[at + At.DepthM] as number);
+  const em = (rows[from + Row.EmPx] as number) + (rows[from + Row.EmM] as number) * perMetre;
+  const byAngle = ((rows[from + Row.Flags] as number) & RowFlag.ByAngle) !== 0;
+  return byAngle ? em * scaleForAngle(a.eye, f.places[at + At.PointX] as number, f.places[at + At.PointY] as number) : em;
 }
 
-function run({ a, f, m, head }: Work, from: number, to: number): void {
+/** Writes the em of an element for one view's row. */
+export function sizeIn(ctx: SolveContext, i: number, row: number): void {
+  ctx.f.places[(row + i) * At.Stride + At.EmPx] = limit(ctx.a.rows, i * Row.Stride, naturalEm(ctx, i, row));
+}
+
+/** Refuses what is smaller than its floor. Before it, `At.EmPx` holds the pixels that a metre takes at the anchor; after it, the em. */
+export function runSize({ a, f, m, head }: SolveContext, from: number, to: number): void {
   const { failed, places, isTick } = f;
   const held = m.sizeIn;
   const { rows } = a;
@@ -34,7 +40,9 @@ function run({ a, f, m, head }: Work, from: number, to: number): void {
     if (failed[i] !== Verdict.Shown) continue;
     const row = i * Row.Stride;
     const at = (head + i) * At.Stride;
-    const natural = naturalEm(rows, row, places[at + At.EmPx] as number);
+    let natural = (rows[row + Row.EmPx] as number) + (rows[row + Row.EmM] as number) * (places[at + At.EmPx] as number);
+    if (((rows[row + Row.Flags] as number) & RowFlag.ByAngle) !== 0)
+      natural *= scaleForAngle(a.eye, places[at + At.PointX] as number, places[at + At.PointY] as number);
     if (natural >= (rows[row + (held[i] ? Row.FloorHeldPx : Row.FloorPx)] as number)) {
       places[at + At.EmPx] = limit(rows, row, natural);
       if (isTick) held[i] = 1;
@@ -44,23 +52,3 @@ function run({ a, f, m, head }: Work, from: number, to: number): void {
     }
   }
 }
-
-function explain(work: Work, i: number): Outcome {
-  const { a, c, f, m, head } = work;
-  const says = (em: number): string => {
-    const capEm = a.blocks[i]?.capHeightEm;
-    if (capEm === undefined) return `${formatPixels(em)} px for a design pixel`;
-    return `capitals ${formatPixels(em * capEm)} px, ${formatArcmin((em * capEm) / a.pixelsPerArcmin)} arcmin`;
-  };
-  if (i >= c.floatingCount) return { passes: true, says: says(f.places[(head + i) * At.Stride + At.EmPx] as number) };
-  sizeIn(work, i, head);
-  const [row, at] = [i * Row.Stride, (head + i) * At.Stride];
-  const depthM = f.places[at + At.DepthM] as number;
-  const natural = naturalEm(a.rows, row, pixelsPerMetre(a.projection, depthM));
-  const floor = a.rows[row + (m.sizeIn[i] ? Row.FloorHeldPx : Row.FloorPx)] as number;
-  if (!(depthM > a.projection.nearM)) return { passes: true, says: 'has no size behind the viewer' };
-  if (natural < floor) return { passes: false, says: `text ${formatPixels(natural)} px, hidden below ${formatPixels(floor)} px` };
-  return { passes: true, says: says(f.places[at + At.EmPx] as number) };
-}
-
-export const size: Step = { name: 'size', applies: ({ c }, i) => i < c.floatingCount || c.elements[i]?.kind === 'label', run, explain };

@@ -3,16 +3,16 @@ import { matchingNodes, poseTowards, type Vec3 } from '@foreshore/core';
 import { type Anchor, carried, inOrder } from '@foreshore/document';
 import { Select, TextInput } from '@mantine/core';
 import { editElement, insideAll, reorder, reparent, withAnchor } from '../../edits/edits.ts';
+import type { ElementProps } from '../../fields/element-props.ts';
 import { NumberField } from '../../fields/number-field.tsx';
 import { useEngine } from '../../questions/engine-context.ts';
 import { change } from '../../state/project.ts';
-import type { Props } from './step-settings.tsx';
 import { ZoneSettings } from './zone-settings.tsx';
 
 const AXES = ['x (east)', 'y (up)', 'z (south)'] as const;
 
 /** How the element is carried. */
-function MountSettings({ id, element, document }: Props) {
+function MountSettings({ id, element, document }: ElementProps) {
   const { mount } = element;
   const inner = new Set(insideAll(document, id));
   const groups = inOrder(document.elements).filter(([other, e]) => e.kind === 'group' && other !== id && !inner.has(other));
@@ -81,7 +81,7 @@ function MountSettings({ id, element, document }: Props) {
   );
 }
 
-export function AttachSettings(props: Props) {
+export function AttachSettings(props: ElementProps) {
   return (
     <div className="fields">
       <MountSettings {...props} />
@@ -108,7 +108,7 @@ function Matches({ anchor }: { anchor: Extract<Anchor, { kind: 'nodes' }> }) {
   );
 }
 
-function AnchorSettings({ id, document, anchorId }: Props & { anchorId: string }) {
+function AnchorSettings({ id, document, anchorId }: ElementProps & { anchorId: string }) {
   const engine = useEngine();
   const anchor = document.anchors[anchorId];
   if (!anchor) return null;

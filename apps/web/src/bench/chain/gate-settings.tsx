@@ -1,61 +1,11 @@
 /** Settings of Range, of being looked at, of Sightline and Claim; and of what the key of a prompt does. */
-import { keyName, keysOf } from '@foreshore/core';
-import { type Document, type Element, inOrder, promptGates } from '@foreshore/document';
-import { Select, Switch } from '@mantine/core';
+import type { Element } from '@foreshore/document';
 import { editElement } from '../../edits/edits.ts';
+import type { ElementProps } from '../../fields/element-props.ts';
+import { Gated } from '../../fields/gated.tsx';
 import { NumberField } from '../../fields/number-field.tsx';
-import { Choice, ColourRows, editing, NumberRows } from '../../fields/rows.tsx';
-import { useBench } from '../../state/bench.ts';
+import { Choice, NumberRows } from '../../fields/rows.tsx';
 import { change } from '../../state/project.ts';
-import type { Props } from './step-settings.tsx';
-
-type Gate = 'range' | 'look' | 'sightline' | 'claim' | 'press';
-
-/** Whether an element can have gates: it stands by itself, and there is an anchor that they can be about. */
-export const isGateable = ({ mount, kind }: Element): boolean => mount.kind !== 'inside' && kind !== 'screenPaint';
-
-/** The element with a gate, or without it. On the glass a gate needs an anchor to be about. */
-function withGate(document: Document, element: Element, gate: Gate, on: boolean): Element {
-  const { [gate]: _, ...rest } = element;
-  if (!on) return rest as Element;
-  const about = element.mount.kind === 'glass' ? (element.about ?? inOrder(document.anchors)[0]?.[0]) : undefined;
-  return { ...rest, ...(about !== undefined && { about }), [gate]: promptGates(null)[gate] } as Element;
-}
-
-function Gated({ id, element, document, gate, label, children }: Props & { gate: Gate; label: string; children: React.ReactNode }) {
-  if (!isGateable(element)) return <p className="hint wide">What is inside of a group shows with it: set this on the outermost one.</p>;
-  const anchorless = element.mount.kind === 'glass' && Object.keys(document.anchors).length === 0;
-  return (
-    <>
-      <Switch
-        className="wide"
-        size="xs"
-        label={label}
-        disabled={anchorless}
-        checked={element[gate] !== undefined}
-        onChange={(event) => {
-          const on = event.currentTarget.checked;
-          editElement(`${on ? 'Add' : 'Remove'} ${gate}`, id, (e) => withGate(document, e, gate, on));
-        }}
-      />
-      {element.mount.kind === 'glass' && element[gate] && (
-        <Select
-          className="wide"
-          size="xs"
-          label="About the anchor"
-          searchable
-          allowDeselect={false}
-          value={element.about ?? null}
-          data={inOrder(document.anchors).flatMap(([value, a]) =>
-            a.kind === 'nodes' || a.kind === 'event' ? [] : [{ value, label: `${a.name} (${value})` }],
-          )}
-          onChange={(about) => about && editElement('Change the anchor', id, (e) => ({ ...e, about }))}
-        />
-      )}
-      {element[gate] && children}
-    </>
-  );
-}
 
 const dwell = (dwellS: number, onChange: (dwellS: number) => void) => ({
   label: 'Stays a moment longer',
@@ -67,7 +17,7 @@ const dwell = (dwellS: number, onChange: (dwellS: number) => void) => ({
   onChange,
 });
 
-export function RangeSettings(props: Props) {
+export function RangeSettings(props: ElementProps) {
   const { id, element } = props;
   const { range } = element;
   const edit = (part: Partial<NonNullable<Element['range']>>) =>
@@ -114,7 +64,7 @@ export function RangeSettings(props: Props) {
 }
 
 /** A part of View. */
-export function LookSettings(props: Props) {
+export function LookSettings(props: ElementProps) {
   const { id, element } = props;
   const { look } = element;
   const edit = (next: NonNullable<Element['look']>) => editElement('Change what is looked at', id, (e) => ({ ...e, look: next }));
@@ -171,7 +121,7 @@ export function LookSettings(props: Props) {
   );
 }
 
-export function SightlineSettings(props: Props) {
+export function SightlineSettings(props: ElementProps) {
   const { id, element } = props;
   const { sightline } = element;
   const edit = (part: Partial<NonNullable<Element['sightline']>>) =>
@@ -234,7 +184,7 @@ export function SightlineSettings(props: Props) {
   );
 }
 
-export function ClaimSettings(props: Props) {
+export function ClaimSettings(props: ElementProps) {
   const { id, element, document } = props;
   const { claim } = element;
   const edit = (part: Partial<NonNullable<Element['claim']>>) =>
@@ -290,101 +240,5 @@ export function ClaimSettings(props: Props) {
         )}
       </Gated>
     </div>
-  );
-}
-
-/** What the key does: stands under Content. */
-export function PressContent({ id, element, document }: Props) {
-  const device = useBench((s) => s.device);
-  const { press } = element;
-  if (!isGateable(element)) return null;
-  const edit = (part: Partial<NonNullable<Element['press']>>) =>
-    editElement('Change the press', id, (e) => (e.press ? { ...e, press: { ...e.press, ...part } } : e));
-  return (
-    <section className="section" aria-label="Key">
-      <h2>Key</h2>
-      <div className="fields">
-        <Gated id={id} element={element} document={document} gate="press" label="A key acts on it">
-          {press && (
-            <>
-              <Select
-                size="xs"
-                label="Sends"
-                placeholder="No action"
-                clearable
-                value={press.action}
-                data={inOrder(document.actions ?? {}).map(([value, a]) => ({ value, label: a.name }))}
-                onChange={(action) => edit({ action })}
-              />
-              <Choice
-                label="How"
-                value={press.how}
-                choices={{ press: 'pressed once', hold: 'held', repeat: 'pressed several times' }}
-                onChange={(how) => edit({ how })}
-              />
-              {press.how !== 'press' && (
-                <NumberField
-                  label={press.how === 'hold' ? 'Held for' : 'All within'}
-                  unit="s"
-                  step={0.1}
-                  least={0.1}
-                  greatest={60}
-                  value={press.holdS}
-                  onChange={(holdS) => edit({ holdS })}
-                />
-              )}
-              {press.how === 'repeat' && (
-                <NumberField
-                  label="Presses"
-                  unit=""
-                  least={2}
-                  greatest={100}
-                  value={press.times}
-                  onChange={(v) => edit({ times: Math.round(v) })}
-                />
-              )}
-              <p className="hint wide">
-                Now: {keyName(keysOf(document, press.action), device)}. The keys of each device are set with the action, in Feeds.
-              </p>
-            </>
-          )}
-        </Gated>
-      </div>
-    </section>
-  );
-}
-
-/** A key's own size and colours: stands under Content. */
-export function KeyContent({ id, element, document }: Props) {
-  if (element.kind !== 'key') return null;
-  const { edit, paint, showPaint } = editing('key', id);
-  return (
-    <>
-      <Select
-        size="xs"
-        label="Stands for"
-        placeholder="The action of its prompt"
-        clearable
-        value={element.action}
-        data={inOrder(document.actions ?? {}).map(([value, a]) => ({ value, label: a.name }))}
-        onChange={(action) => edit('Change the key', { action })}
-      />
-      <NumberField
-        label="Height"
-        unit="px"
-        least={4}
-        greatest={2000}
-        value={element.heightPx}
-        onChange={(heightPx) => edit('Resize', { heightPx })}
-      />
-      <ColourRows
-        rows={(['plate', 'ink', 'lit'] as const).map((part) => ({
-          label: { plate: 'Cap', ink: 'Letter and device', lit: 'What is meant, and the ring' }[part],
-          value: element.paint[part],
-          onDraft: (colour) => showPaint({ [part]: colour }),
-          onKeep: (colour) => paint('Change a colour', { [part]: colour }),
-        }))}
-      />
-    </>
   );
 }

@@ -2,11 +2,11 @@
 import { inOrder, type Show } from '@foreshore/document';
 import { editElement } from '../../edits/edits.ts';
 import { ConditionList } from '../../fields/conditions.tsx';
+import type { ElementProps } from '../../fields/element-props.ts';
 import { NumberField } from '../../fields/number-field.tsx';
-import type { Props } from './step-settings.tsx';
 
 const ALWAYS: Show = { phases: {}, need: 'all', conditions: [], lingerS: 0 };
-export function PhaseSettings({ id, element, document }: Props) {
+export function PhaseSettings({ id, element, document }: ElementProps) {
   const show = element.show ?? ALWAYS;
   const edit = (what: string, part: Partial<Show>) =>
     editElement(what, id, ({ show: old, ...rest }) => {

@@ -1,10 +1,10 @@
 /** Readable: the bounds that everything is measured by, each with where it comes from; and the readable area. */
 import { LIMITS, type Limits, limitsOf } from '@foreshore/core';
+import type { ElementProps } from '../../fields/element-props.ts';
 import { Choice, NumberRows } from '../../fields/rows.tsx';
 import { showArea, useArea } from '../../questions/use-area.ts';
 import { useBenchPart } from '../../state/bench.ts';
 import { change } from '../../state/project.ts';
-import type { Props } from './step-settings.tsx';
 
 const BOUNDS: { key: keyof Limits; label: string; unit: string; source: string; scale?: number }[] = [
   { key: 'leastArcmin', label: 'Character height at least', unit: 'arcmin', source: 'ISO 9241-303' },
@@ -15,7 +15,7 @@ const BOUNDS: { key: keyof Limits; label: string; unit: string; source: string; 
   { key: 'mostDegPerS', label: 'Moves at most', unit: 'deg/s', source: 'reading fails as pursuit quickens' },
 ];
 
-export function ReadableSettings({ id, document, element }: Props) {
+export function ReadableSettings({ id, document, element }: ElementProps) {
   const limits = limitsOf(document);
   const { area, areaOf } = useBenchPart('area', 'areaOf');
   const { shown, waiting } = useArea();

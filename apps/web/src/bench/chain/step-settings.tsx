@@ -1,26 +1,21 @@
 /** The settings of one step for the selected element. */
 
 import type { StepName } from '@foreshore/core';
-import type { Document, Element } from '@foreshore/document';
+import type { Element } from '@foreshore/document';
+import { STEP_TITLES, sayLink } from '@foreshore/words';
 import { Select, Switch } from '@mantine/core';
 import { IconX } from '@tabler/icons-react';
 import { editElement } from '../../edits/edits.ts';
+import type { ElementProps } from '../../fields/element-props.ts';
 import { NumberField } from '../../fields/number-field.tsx';
 import { useBench } from '../../state/bench.ts';
 import { shownDocument, useProject } from '../../state/project.ts';
 import { AttachSettings } from './attach-settings.tsx';
-import { STEP_TITLES } from './chain.tsx';
 import { ClaimSettings, LookSettings, RangeSettings, SightlineSettings } from './gate-settings.tsx';
 import { PhaseSettings } from './phase-settings.tsx';
 import { ReadableSettings } from './readable-settings.tsx';
 
-export interface Props {
-  id: string;
-  element: Element;
-  document: Document;
-}
-
-function ViewSettings(props: Props) {
+function ViewSettings(props: ElementProps) {
   const { id, element } = props;
   const edit = (part: Partial<Element['view']>) => editElement('Change View', id, (e) => ({ ...e, view: { ...e.view, ...part } }));
   return (
@@ -44,7 +39,7 @@ function ViewSettings(props: Props) {
   );
 }
 
-function SizeSettings({ id, element }: Props) {
+function SizeSettings({ id, element }: ElementProps) {
   const { size } = element;
   const what = element.kind === 'label' ? 'Text size' : 'One design pixel is';
   const onePx = element.kind === 'label' ? 28 : 1;
@@ -170,7 +165,7 @@ function Nine({ labelledBy, value, onChange }: { labelledBy: string; value: Poin
 }
 
 /** The pin of the parent, and stretching over it: of what does not float. */
-function PinSettings({ id, element, document }: Props) {
+function PinSettings({ id, element, document }: ElementProps) {
   const { mount } = element;
   if (mount.kind === 'floating') return null;
   const group = mount.kind === 'inside' ? document.elements[mount.group] : undefined;
@@ -219,7 +214,7 @@ function PinSettings({ id, element, document }: Props) {
   );
 }
 
-function PlaceSettings({ id, element, document }: Props) {
+function PlaceSettings({ id, element, document }: ElementProps) {
   const { place } = element;
   const edit = (part: Partial<Element['place']>) => editElement('Change Place', id, (e) => ({ ...e, place: { ...e.place, ...part } }));
   return (
@@ -294,7 +289,7 @@ function PlaceSettings({ id, element, document }: Props) {
   );
 }
 
-const SETTINGS: Partial<Record<StepName, (props: Props) => React.ReactNode>> = {
+const SETTINGS: Partial<Record<StepName, (props: ElementProps) => React.ReactNode>> = {
   attach: AttachSettings,
   phase: PhaseSettings,
   range: RangeSettings,
@@ -309,7 +304,8 @@ const SETTINGS: Partial<Record<StepName, (props: Props) => React.ReactNode>> = {
 /** What the step came to in the present frame. */
 function Now({ step }: { step: StepName }) {
   const link = useBench((s) => s.info?.links.find((l) => l.step === step));
-  return link?.state === 'absent' ? null : <p className="hint">Now: {link?.says}</p>;
+  const document = useProject(shownDocument);
+  return !link || !document || link.state === 'absent' ? null : <p className="hint">Now: {sayLink(link, document)}.</p>;
 }
 
 export function StepSettings({ step, id }: { step: StepName; id: string }) {

@@ -8,29 +8,18 @@ import { useEngine } from '../../questions/engine-context.ts';
 import { useShownBands } from '../../questions/use-bands.ts';
 import { useBench, useBenchPart } from '../../state/bench.ts';
 import { shownDocument, useProject } from '../../state/project.ts';
+import { KIND_WORDS } from '../../words/kinds.ts';
 import { unwired } from '../../words/lint.ts';
-import { KeyContent, PressContent } from '../chain/gate-settings.tsx';
 import { FlickerNote } from './flicker-note.tsx';
 import { GaugeContent } from './gauge-content.tsx';
 import { GroupContent } from './group-content.tsx';
+import { KeyContent, PressContent } from './key-content.tsx';
 import { PictureContent, ScreenPaintContent, SliderContent, ToggleContent } from './kind-content.tsx';
 import { LabelContent } from './label-content.tsx';
 import { MotionContent } from './motion-content.tsx';
 import { PointerContent } from './pointer-content.tsx';
 import { Several } from './several.tsx';
 import { duplicateElement, InstanceContent, TemplateContent, UsesContent } from './template-content.tsx';
-
-export const KIND_WORDS: Record<Element['kind'], string> = {
-  label: 'Text',
-  group: 'Group',
-  gauge: 'Gauge',
-  picture: 'Picture',
-  toggle: 'Toggle',
-  slider: 'Slider',
-  key: 'Key',
-  screenPaint: 'Screen paint',
-  instance: 'Instance',
-};
 
 function whereOf(document: Document, { mount }: Element): string {
   if (mount.kind === 'glass') return `on the glass, ${mount.within === 'safe' ? 'safe area' : 'whole screen'}`;

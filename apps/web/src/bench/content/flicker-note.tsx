@@ -2,13 +2,13 @@
 import { flickers, type Stretch } from '@foreshore/checks';
 import { STEPS } from '@foreshore/core';
 import type { Element } from '@foreshore/document';
+import { STEP_TITLES, sayCure } from '@foreshore/words';
 import { useEffect, useState } from 'react';
 import { editElement } from '../../edits/edits.ts';
 import { askWorker } from '../../questions/asks.ts';
 import type { Cured } from '../../questions/asks-job.ts';
 import { useBench, useBenchPart } from '../../state/bench.ts';
 import { useProject } from '../../state/project.ts';
-import { STEP_TITLES } from '../chain/chain.tsx';
 
 const CALM_MS = 1000;
 
@@ -50,9 +50,9 @@ export function FlickerNote({ id, band }: { id: string; band: readonly Stretch[]
               <button
                 type="button"
                 className="link-button"
-                onClick={() => editElement(`Cure a flicker: ${cure.says}`, id, (e) => ({ ...e, ...cure.part }) as Element)}
+                onClick={() => editElement(`Cure a flicker: ${sayCure(cure)}`, id, (e) => ({ ...e, ...cure.part }) as Element)}
               >
-                Cure: {cure.says}
+                Cure: {sayCure(cure)}
               </button>
             )}
             {cures && !cure && 'No leave value of its own cures it.'}

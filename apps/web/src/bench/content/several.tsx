@@ -1,21 +1,15 @@
 /** What can be done with several elements at once. */
 
-import { type Document, type Element, inOrder } from '@foreshore/document';
+import { inOrder } from '@foreshore/document';
 import { Select } from '@mantine/core';
 import { IconTrash } from '@tabler/icons-react';
 import { alignBoxes, SIDES, type Side, spreadBoxes } from '../../edits/align-distribute.ts';
-import { instancesAt, removeElement, withElement } from '../../edits/edits.ts';
+import { instancesAt, isMovable, removeElement, withElement } from '../../edits/edits.ts';
 import type { Places } from '../../engine/places.ts';
 import { useEngine } from '../../questions/engine-context.ts';
-import { say } from '../../shell/notices.tsx';
 import { useBench, useBenchPart } from '../../state/bench.ts';
+import { say } from '../../state/notices.ts';
 import { change, shownDocument, useProject } from '../../state/project.ts';
-
-/** A member of a row or a column is placed by it. */
-export const movable = (document: Document, { mount }: Element): boolean => {
-  const group = mount.kind === 'inside' ? document.elements[mount.group] : undefined;
-  return group?.kind !== 'group' || group.layout.direction === 'free';
-};
 
 export function Several() {
   const engine = useEngine();
@@ -31,7 +25,7 @@ export function Several() {
       const element = document.elements[id];
       // What is stretched has no place of its own.
       const stretched = element?.mount.kind !== 'floating' && element?.mount.stretch.some(Boolean);
-      const box = element && !stretched && movable(document, element) ? engine.places.boxOf(id) : null;
+      const box = element && !stretched && isMovable(document, element) ? engine.places.boxOf(id) : null;
       return box ? [{ id, box }] : [];
     });
     if (able.length < 2) {

@@ -19,8 +19,8 @@ import { IconPlus, IconX } from '@tabler/icons-react';
 import { editElement, editKind, insideAll } from '../../edits/edits.ts';
 import { NumberField } from '../../fields/number-field.tsx';
 import { PictureField } from '../../fields/picture-field.tsx';
-import { say } from '../../shell/notices.tsx';
 import { useBench } from '../../state/bench.ts';
+import { say } from '../../state/notices.ts';
 import { change, shownDocument, useProject } from '../../state/project.ts';
 import { languageName } from '../../words/languages.ts';
 

@@ -1,6 +1,8 @@
 /** The palette at the pointer: what to place there. */
-import { useEffect, useRef } from 'react';
+import { Switch } from '@mantine/core';
+import { useEffect, useLayoutEffect, useRef, useState } from 'react';
 import { type GlassKind, KINDS } from '../../edits/edits.ts';
+import { useBench } from '../../state/bench.ts';
 
 const DRAWN: Record<GlassKind | 'label' | 'prompt', React.ReactNode> = {
   prompt: <path d="M2 4h9v12H2zM5 7v6M5 7h3M5 10h2.5M5 13h3M14 8h10M14 12h7" />,
@@ -52,13 +54,12 @@ const DRAWN: Record<GlassKind | 'label' | 'prompt', React.ReactNode> = {
 };
 
 interface Props {
-  /** Where on the page, from the picture's top left, and how large the picture is. */
+  /** Where on the page, from the picture's top left. */
   at: [number, number];
-  size: [number, number];
   /** The surface under the pointer, or null where there is none. */
   surface: string | null;
   /** A group under the pointer. */
-  group: { id: string; name: string } | null;
+  group: { id: string; name: string; stretched: boolean } | null;
   onLabel: () => void;
   onPrompt: () => void;
   onGlass: (kind: GlassKind) => void;
@@ -69,21 +70,24 @@ interface Props {
   onClose: () => void;
 }
 
-export function Palette({
-  at: [x, y],
-  size: [w, h],
-  surface,
-  group,
-  onLabel,
-  onPrompt,
-  onGlass,
-  onInside,
-  onClose,
-  templates,
-  onInstance,
-}: Props) {
+export function Palette({ at: [x, y], surface, group, onLabel, onPrompt, onGlass, onInside, onClose, templates, onInstance }: Props) {
+  const { tie } = useBench();
   const box = useRef<HTMLDivElement>(null);
   useEffect(() => box.current?.querySelector('button')?.focus(), []);
+  const [place, setPlace] = useState<[number, number]>([x + 12, y + 12]);
+  // Whole inside of the window, whatever it holds.
+  useLayoutEffect(() => {
+    const own = box.current;
+    const parent = own?.offsetParent?.getBoundingClientRect();
+    if (!own || !parent) return;
+    const keep = (at: number, length: number, from: number, to: number) => Math.max(from, Math.min(at, to - length));
+    setPlace([
+      keep(x + 12, own.offsetWidth, 8 - parent.left, window.innerWidth - parent.left - 8),
+      keep(y + 12, own.offsetHeight, 8 - parent.top, window.innerHeight - parent.top - 8),
+    ]);
+  }, [x, y]);
+  // What lies under the whole picture leaves room for what goes beside it.
+  const isVeil = group?.stretched === true;
   const kinds = Object.entries(KINDS) as [GlassKind, string][];
   const button = (kind: GlassKind | 'label' | 'prompt', name: string, run: () => void) => (
     <button key={`${name} ${kind}`} type="button" className="kind" onClick={run}>
@@ -99,7 +103,7 @@ export function Palette({
       className="palette"
       role="dialog"
       aria-label="What to place"
-      style={{ left: Math.max(8, Math.min(x + 12, w - 300)), top: Math.max(8, Math.min(y + 12, h - 330)) }}
+      style={{ left: place[0], top: place[1] }}
       onPointerDown={(event) => event.stopPropagation()}
       onClick={(event) => event.stopPropagation()}
       onKeyDown={(event) => {
@@ -114,6 +118,12 @@ export function Palette({
             {button('label', 'Label', onLabel)}
             {button('prompt', 'Prompt', onPrompt)}
           </div>
+          <Switch
+            size="xs"
+            label={`Tied to ${surface || 'the node'}: moves with it, and it never covers it`}
+            checked={tie === 'node'}
+            onChange={(event) => useBench.setState({ tie: event.currentTarget.checked ? 'node' : 'world' })}
+          />
         </>
       )}
       {group && (
@@ -138,9 +148,9 @@ export function Palette({
           </div>
         </>
       )}
-      {!group && (
+      {(!group || isVeil) && (
         <>
-          <p>On the glass, here</p>
+          <p>On the HUD, here</p>
           <div className="kinds">{kinds.map(([kind, name]) => button(kind, name, () => onGlass(kind)))}</div>
         </>
       )}

@@ -1,11 +1,10 @@
 /** Extremes: every feed at its ends, at every viewer, and what then goes wrong on the glass. */
-import { type End, type Extreme, extremes, valuesAtEnd } from '@foreshore/checks';
+import { type Extreme, extremes } from '@foreshore/checks';
 import { compile } from '@foreshore/core';
-import type { FeedValue } from '@foreshore/document';
 import { useMemo } from 'react';
 import { useEngine } from '../../questions/engine-context.ts';
+import { showEnd } from '../../questions/extremes.ts';
 import { useBench, useBenchPart } from '../../state/bench.ts';
-import { useLive } from '../../state/live.ts';
 import { shownDocument, useProject } from '../../state/project.ts';
 import { languageName } from '../../words/languages.ts';
 
@@ -19,18 +18,6 @@ const SAYS: Record<Extreme['fault'], string> = {
   glyphMissing: 'has letters that no font has',
   contrast: 'has too little contrast:',
 };
-
-/** What was held by hand before the ends were looked at. */
-let heldBefore: Readonly<Record<string, FeedValue>> = {};
-
-/** Shows an end in the picture by holding every feed at it; null: as it was before. */
-export function showEnd(end: End | null): void {
-  const { document } = useProject.getState();
-  if (!document) return;
-  if (useBench.getState().extreme === null) heldBefore = useLive.getState().held;
-  useBench.setState({ extreme: end });
-  useLive.setState({ held: end ? valuesAtEnd(document, end) : heldBefore });
-}
 
 export function ExtremesPanel() {
   const engine = useEngine();

@@ -1,10 +1,14 @@
 /** While trying: what was sent, by which element, and what it did. */
 
-import type { Device } from '@foreshore/document';
+import { type Swallowed, sourceOf } from '@foreshore/core';
+import type { Device, Document } from '@foreshore/document';
+import { feedTitle, rowTitle, sayDone, feedValueText } from '@foreshore/words';
 import { Switch } from '@mantine/core';
+import { ignoreInput } from '../../edits/edits.ts';
 import { Choice } from '../../fields/rows.tsx';
 import { useBench, useBenchPart } from '../../state/bench.ts';
-import { resetLive, useLive } from '../../state/live.ts';
+import { type LogEntry, resetLive, useLive } from '../../state/live.ts';
+import { shownDocument, useProject } from '../../state/project.ts';
 
 const DEVICE_WORDS: Record<Device, string> = {
   keyboard: 'keyboard and pointer',
@@ -16,6 +20,8 @@ const DEVICE_WORDS: Record<Device, string> = {
 export function LiveList() {
   const { log, held, phase } = useLive();
   const { areas, device } = useBenchPart('areas', 'device');
+  const document = useProject(shownDocument);
+  if (!document) return null;
   const changed = Object.keys(held).length > 0 || phase !== null;
   return (
     <section className="section" aria-label="What was sent">
@@ -49,19 +55,59 @@ export function LiveList() {
       {areas && <p className="hint">Filled: acts. Dashed red: blocks. Dotted grey: lets it pass.</p>}
       <ol className="live-list">
         {log.length === 0 && <li className="hint">Nothing has been sent yet.</li>}
-        {log.map(({ id, timeS, action, source, did }) => (
-          <li key={id}>
-            <span className="num">{timeS.toFixed(1)} s</span> <b>{action}</b> from {source}
-            <ul>
-              {did.length === 0 && <li>did nothing: it has no reaction</li>}
-              {did.map((what, k) => (
-                // What was done has no name but its place in the list.
-                <li key={`${k} ${what}`}>{what}</li>
-              ))}
-            </ul>
-          </li>
+        {log.map((entry) => (
+          <Entry key={entry.id} entry={entry} document={document} />
         ))}
       </ol>
     </section>
+  );
+}
+
+const BECAUSE: Record<Swallowed, string> = {
+  blocks: 'it blocks the pointer and does nothing with it',
+  off: 'it is off',
+  arriving: 'it is still on its way in',
+};
+
+/** One press: what got it, and what became of it. */
+function Entry({ entry: { timeS, what }, document }: { entry: LogEntry; document: Document }) {
+  const when = <span className="num">{timeS.toFixed(1)} s</span>;
+  if (what.kind === 'world')
+    return (
+      <li data-played="world">
+        {when} <b>The world</b> got the press: no element is there.
+      </li>
+    );
+  if (what.kind === 'swallowed')
+    return (
+      <li data-played="swallowed">
+        {when} <b>{rowTitle(document, what.by)}</b> got the press: {BECAUSE[what.because]}.{' '}
+        {what.because === 'blocks' && (
+          <button type="button" className="link-button" onClick={() => ignoreInput(sourceOf(what.by))}>
+            Ignore input
+          </button>
+        )}
+      </li>
+    );
+  if (what.kind === 'set')
+    return (
+      <li data-played="set">
+        {when} <b>{rowTitle(document, what.source)}</b> sets {feedTitle(document, what.feed)} {feedValueText(document, what.feed, what.value)}
+      </li>
+    );
+  const name = what.action === null ? 'nothing: it has no action' : (document.actions?.[what.action]?.name ?? what.action);
+  return (
+    <li data-played="sent">
+      {when} <b>{name}</b> from {rowTitle(document, what.source)}
+      {what.target !== null && `, at ${what.target}`}
+      <ul>
+        {what.action !== null && what.did.length === 0 && <li>did nothing: it has no reaction</li>}
+        {what.did.map((done, k) => {
+          const said = sayDone(done, document);
+          // What was done has no name but its place in the list.
+          return <li key={`${k} ${said}`}>{said}</li>;
+        })}
+      </ul>
+    </li>
   );
 }

@@ -6,7 +6,7 @@ import { type DragEvent, type KeyboardEvent, useState } from 'react';
 import { insideAll, reorder, reparent } from '../../edits/edits.ts';
 import { select, useBench } from '../../state/bench.ts';
 import { shownDocument, useProject } from '../../state/project.ts';
-import { KIND_WORDS } from '../content/content.tsx';
+import { KIND_WORDS } from '../../words/kinds.ts';
 
 const DRAGGED = 'application/x-foreshore-element';
 

@@ -5,9 +5,9 @@ import { IconPhotoUp, IconTrash, IconTypography, IconX } from '@tabler/icons-rea
 import { type ReactNode, useRef } from 'react';
 import { bringPicture, PictureField } from '../../fields/picture-field.tsx';
 import { NumberRows } from '../../fields/rows.tsx';
-import { say, sayFailed } from '../../shell/notices.tsx';
 import { api } from '../../state/api.ts';
 import { useBench } from '../../state/bench.ts';
+import { say, sayFailed } from '../../state/notices.ts';
 import { change, shownDocument, useProject } from '../../state/project.ts';
 import { languageName } from '../../words/languages.ts';
 import { weightName } from '../../words/weights.ts';

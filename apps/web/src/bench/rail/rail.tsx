@@ -1,12 +1,11 @@
 /** The rail: the other viewers with their verdicts, then what is selected or the settings of an open step. */
-import { formatArcmin } from '@foreshore/core';
-import { inOrder, type Viewer } from '@foreshore/document';
+import { type Document, inOrder, type Viewer } from '@foreshore/document';
+import { formatArcmin, STEP_TITLES, sayLink, sayShort, sayShortfall, shortLink } from '@foreshore/words';
 import { IconCheck, IconMinus, IconX } from '@tabler/icons-react';
 import { useLayoutEffect, useRef } from 'react';
 import { useEngine } from '../../questions/engine-context.ts';
 import { useBench, useBenchPart, type Verdict } from '../../state/bench.ts';
 import { shownDocument, useProject } from '../../state/project.ts';
-import { STEP_TITLES } from '../chain/chain.tsx';
 import { StepSettings } from '../chain/step-settings.tsx';
 import { Content } from '../content/content.tsx';
 import { ExtremesPanel } from './extremes-panel.tsx';
@@ -15,22 +14,32 @@ import { Order } from './order.tsx';
 import { ProjectSettings } from './project-settings.tsx';
 import { ViewerSettings } from './viewer-settings.tsx';
 
-function verdictOf(verdict: Verdict | undefined, selected: boolean): { kind: 'none' | 'yes' | 'small' | 'no'; text: string } {
-  if (!verdict) return { kind: 'none', text: selected ? 'stands nowhere itself' : 'nothing selected' };
-  if (!verdict.shown) return { kind: 'no', text: `${verdict.step ? STEP_TITLES[verdict.step] : ''}: ${verdict.says}` };
-  if (verdict.short) return { kind: 'small', text: verdict.short };
+type Said = { kind: 'none' | 'yes' | 'small' | 'no'; text: string };
+function verdictOf(verdict: Verdict | undefined, selected: boolean, document: Document): Said {
+  if (!verdict) return { kind: 'none', text: selected ? 'not placed by itself' : 'nothing selected' };
+  if (verdict.no) return { kind: 'no', text: `${STEP_TITLES[verdict.no.step]}: ${shortLink(verdict.no, document)}` };
+  if (!verdict.shown) return { kind: 'no', text: 'not shown' };
+  if (verdict.faults.length > 0) return { kind: 'small', text: sayShort(verdict.faults) };
   return { kind: 'yes', text: verdict.capArcmin > 0 ? `${formatArcmin(verdict.capArcmin)} arcmin` : 'shown' };
+}
+
+/** The same in full, for its title. */
+function inFull(verdict: Verdict | undefined, document: Document, short: string): string {
+  if (verdict?.no) return `${STEP_TITLES[verdict.no.step]}: ${sayLink(verdict.no, document)}`;
+  return verdict?.faults.length ? verdict.faults.map((fault) => sayShortfall(fault, document)).join('; ') : short;
 }
 
 /** What a viewer's present frame says of the selection; it alone is made anew with every picture. */
 function VerdictText({ viewer }: { viewer: string }) {
   const verdict = useBench((s) => s.info?.verdicts.find((v) => v.viewer === viewer));
-  const { kind, text } = verdictOf(verdict, useBench.getState().selection !== null);
+  const document = useProject(shownDocument);
+  if (!document) return null;
+  const { kind, text } = verdictOf(verdict, useBench.getState().selection !== null, document);
   const Icon = kind === 'yes' ? IconCheck : kind === 'no' ? IconX : IconMinus;
   return (
-    <span className="verdict" data-verdict={kind} title={text}>
+    <span className="verdict" data-verdict={kind} title={inFull(verdict, document, text)}>
       {kind !== 'none' && <Icon size={13} stroke={2.6} aria-hidden="true" />}
-      <span style={{ overflow: 'hidden', textOverflow: 'ellipsis' }}>{text}</span>
+      <span>{text}</span>
     </span>
   );
 }

@@ -1,14 +1,14 @@
 /** The strip: time along the route, and for each element a band of when it is shown. It is also the list of elements. */
 
-import { flickers, readableShare, type Shortcoming, type Stretch, shownShare } from '@foreshore/checks';
-import { routeDurationS, STEPS, Verdict } from '@foreshore/core';
+import { flickers, readableShare, type Stretch, shownShare } from '@foreshore/checks';
+import { routeDurationS, type Shortfall, STEPS, Verdict } from '@foreshore/core';
 import { type Document, inOrder } from '@foreshore/document';
+import { STEP_TITLES } from '@foreshore/words';
 import { IconArrowBackUp, IconBaselineDensitySmall, IconMenu2, IconMinus, IconPlayerPause, IconPlayerPlay } from '@tabler/icons-react';
 import { type KeyboardEvent, memo, type PointerEvent, useEffect, useMemo, useRef, useState } from 'react';
 import { useBands } from '../../questions/use-bands.ts';
 import { useBench, useBenchPart } from '../../state/bench.ts';
 import { shownDocument, useProject } from '../../state/project.ts';
-import { STEP_TITLES } from '../chain/chain.tsx';
 
 const NAME_PX = 220;
 /** Shares of the route from here on are all of it. */
@@ -23,12 +23,15 @@ const bandTitle = (name: string, band: readonly Stretch[], durationS: number): s
   return `${name}: shown ${share} % of ${durationS.toFixed(0)} s${hidden.size ? `; hidden by ${[...hidden].join(', ')}` : ''}`;
 };
 
-const SHORT: Record<Shortcoming, string> = {
+const SHORT: Record<Shortfall['kind'], string> = {
+  empty: 'without a text',
+  faint: 'too faint to read',
+  glyphs: 'with letters that no font has',
   small: 'too small to read',
   contrast: 'too little contrast',
   covered: 'covered by another',
   cut: 'cut off',
-  fast: 'too fast to read',
+  speed: 'too fast to read',
 };
 /** A tick for every other viewer: high where it shows the element now, low where it does not. */
 function Others({ id }: { id: string }) {

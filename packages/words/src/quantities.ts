@@ -1,8 +1,5 @@
-/** The one place that turns quantities into words. The unit is written beside it by the caller. */
+/** Quantities as text, rounded for reading. The unit is written beside it by the caller. */
 import type { FeedValue } from '@foreshore/document';
-
-export type EventValue = Extract<FeedValue, { number: number }>;
-export const isEvent = (value: FeedValue | undefined): value is EventValue => typeof value === 'object' && !Array.isArray(value);
 
 const digits = (value: number, places: number): string => {
   const text = value.toFixed(places);
@@ -15,6 +12,15 @@ export const formatArcmin = (arcmin: number): string => digits(arcmin, arcmin < 
 export const formatSeconds = (s: number): string => digits(s, 1);
 /** A fraction of a length. */
 export const formatShare = (share: number): string => String(Number(share.toFixed(3)));
+/** A share in percent: never 0 or 100 unless it is. */
+export const formatPercent = (share: number): string => {
+  const percent = share * 100;
+  if (percent > 0 && percent < 1) return 'under 1';
+  if (percent > 99 && percent < 100) return '99';
+  return digits(percent, 0);
+};
+/** A number as somebody would type it. */
+export const formatNumber = (value: number): string => String(Number(value.toFixed(4)));
 /** A feed's value, as a person would write it. */
 export const formatValue = (value: FeedValue): string => {
   if (typeof value === 'number') return String(Number(value.toFixed(3)));
@@ -23,12 +29,3 @@ export const formatValue = (value: FeedValue): string => {
     return value.number === 0 ? 'not yet' : `no. ${value.number} at ${value.place.map(formatMetres).join(', ')} m`;
   return Array.isArray(value) ? `${value.length} ${value.length === 1 ? 'line' : 'lines'}` : `"${value}"`;
 };
-
-/** Lists are the same where their lines are; an event is the same as long as no other has happened. */
-export function sameValue(a: FeedValue | undefined, b: FeedValue | undefined): boolean {
-  if (a === b) return true;
-  if (isEvent(a) && isEvent(b)) return a.number === b.number && a.place.every((v, k) => v === b.place[k]);
-  if (!Array.isArray(a) || !Array.isArray(b) || a.length !== b.length) return false;
-  for (let k = 0; k < a.length; k++) if (a[k] !== b[k]) return false;
-  return true;
-}

@@ -1,11 +1,10 @@
 /** Looked at: within a cone about the viewer's forward axis, or met by it within reach. A part of View. */
 import type { Look } from '@foreshore/document';
-import { formatDegrees, formatMetres } from '../format.ts';
+import type { SolveContext } from '../solve-context.ts';
 import { alongToZone } from '../zones.ts';
-import type { Outcome, Work } from './step.ts';
 
 /** Degrees between the viewer's forward axis and the way to an anchor. */
-export function angleDegTo({ c, f }: Pick<Work, 'c' | 'f'>, anchor: number): number {
+export function angleDegTo({ c, f }: Pick<SolveContext, 'c' | 'f'>, anchor: number): number {
   const x = (c.anchorWorld[anchor * 3] as number) - (f.eye[0] as number);
   const y = (c.anchorWorld[anchor * 3 + 1] as number) - (f.eye[1] as number);
   const z = (c.anchorWorld[anchor * 3 + 2] as number) - (f.eye[2] as number);
@@ -16,7 +15,7 @@ export function angleDegTo({ c, f }: Pick<Work, 'c' | 'f'>, anchor: number): num
 }
 
 /** What the aim ray finds: metres to the zone, infinite where it does not meet it within reach; and the node that is in the way, or −1. */
-export function aimed({ c, f }: Pick<Work, 'c' | 'f'>, gate: number, reachM: number): { distanceM: number; blocker: number } {
+export function aimed({ c, f }: Pick<SolveContext, 'c' | 'f'>, gate: number, reachM: number): { distanceM: number; blocker: number } {
   const at = (v: Float64Array, k: number) => v[k] as number;
   const { eye, forward } = f;
   const distanceM = alongToZone(
@@ -36,21 +35,8 @@ export function aimed({ c, f }: Pick<Work, 'c' | 'f'>, gate: number, reachM: num
   return { distanceM, blocker };
 }
 
-export function isLookedAt(work: Pick<Work, 'c' | 'f'>, gate: number, look: Look, held: boolean): boolean {
-  if (look.by === 'cone') return angleDegTo(work, work.c.gateAnchor[gate] as number) <= (held ? look.leaveDeg : look.halfDeg);
-  const { distanceM, blocker } = aimed(work, gate, look.reachM);
+export function isLookedAt(ctx: Pick<SolveContext, 'c' | 'f'>, gate: number, look: Look, held: boolean): boolean {
+  if (look.by === 'cone') return angleDegTo(ctx, ctx.c.gateAnchor[gate] as number) <= (held ? look.leaveDeg : look.halfDeg);
+  const { distanceM, blocker } = aimed(ctx, gate, look.reachM);
   return distanceM <= look.reachM && blocker < 0;
-}
-
-export function explainLook(work: Work, gate: number, look: Look): Outcome {
-  const held = work.m.gates.lookIn[gate] === 1;
-  const passes = isLookedAt(work, gate, look, held) || held;
-  if (look.by === 'cone') {
-    const angle = angleDegTo(work, work.c.gateAnchor[gate] as number);
-    return { passes, says: `${formatDegrees(angle)} of ${formatDegrees(held ? look.leaveDeg : look.halfDeg)} deg off` };
-  }
-  const { distanceM, blocker } = aimed(work, gate, look.reachM);
-  if (blocker >= 0) return { passes, says: `aimed at, but ${work.c.level?.nodeIds[blocker]} is before it` };
-  if (!Number.isFinite(distanceM)) return { passes, says: 'not aimed at' };
-  return { passes, says: `aimed at, ${formatMetres(distanceM)} of ${formatMetres(look.reachM)} m` };
 }

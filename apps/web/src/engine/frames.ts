@@ -1,0 +1,210 @@
+/** Frames of the open document: one solver a viewer, on the route by replay from its start, else from the free camera. */
+import { Replay } from '@foreshore/checks';
+import {
+  type Arranged,
+  arrange,
+  between,
+  type Compiled,
+  compile,
+  countsOf,
+  type Inputs,
+  type Memory,
+  makeSolver,
+  type Pose,
+  phaseAt,
+  placeLevel,
+  placeOf,
+  readValues,
+  type Solver,
+  solve,
+  solveTo,
+  type TextShaper,
+} from '@foreshore/core';
+import type { Document, FeedValue } from '@foreshore/document';
+import type { LevelModel } from '@foreshore/level';
+import { useBench } from '../state/bench.ts';
+import { useLive } from '../state/live.ts';
+import type { Camera } from './camera.ts';
+
+/** What frames need of the engine. */
+export interface FramesHost {
+  readonly camera: Camera;
+  /** Seconds on the clock of trying. */
+  readonly tryS: number;
+  /** How much of a press is done, of the prompt it is on. */
+  pressing(): Inputs['pressing'];
+}
+
+export class Frames {
+  document: Document;
+  compiled: Compiled;
+  readonly text: TextShaper;
+  private readonly model: LevelModel;
+  private readonly host: FramesHost;
+  private readonly arranged = new Map<string, Arranged>();
+  private readonly live = new Map<string, Solver>();
+  private readonly replays = new Map<string, Replay>();
+  /** Where the head was in the last frame that was solved with a memory. */
+  private readonly lastHead = new WeakMap<Memory, Pose>();
+
+  constructor(document: Document, model: LevelModel, text: TextShaper, host: FramesHost) {
+    this.document = document;
+    this.model = model;
+    this.text = text;
+    this.host = host;
+    this.compiled = compile(document, model);
+  }
+
+  setDocument(document: Document): void {
+    this.document = document;
+    this.compiled = compile(document, this.model);
+    this.arranged.clear();
+    this.replays.clear();
+    for (const [viewer, solver] of this.live) {
+      const same = hasSameRows(solver.c, this.compiled);
+      const arranged = this.arrangedFor(viewer);
+      if (same && arranged) this.live.set(viewer, makeSolver(arranged, 1, solver.m));
+      else this.live.delete(viewer);
+    }
+  }
+
+  /** Everything is worked out anew: fonts, the language or the device are others. */
+  rearrange(): void {
+    this.arranged.clear();
+    this.replays.clear();
+    this.live.clear();
+  }
+  /** What is held by hand has changed: routes replay otherwise. */
+  replayAnew(): void {
+    this.replays.clear();
+  }
+  /** The free camera's frames begin with empty memory. */
+  forget(): void {
+    this.live.clear();
+  }
+
+  arrangedFor(viewer: string): Arranged | null {
+    const known = this.arranged.get(viewer);
+    if (known) return known;
+    const described = this.document.viewers[viewer];
+    if (!described) return null;
+    const { language, device } = useBench.getState();
+    const made = arrange(this.compiled, described, this.text, undefined, language ?? this.document.language, device);
+    this.arranged.set(viewer, made);
+    return made;
+  }
+
+  /** The present frame of a viewer; the solver's own, until the next call. */
+  frameOf(viewer: string): Solver | null {
+    const arranged = this.arrangedFor(viewer);
+    if (!arranged) return null;
+    const { pose, route, timeS, mode, scrolled, pointed, pressed } = useBench.getState();
+    const way = this.document.routes[route];
+    if (!pose && way && mode !== 'try') {
+      const key = `${viewer} ${route}`;
+      let replay = this.replays.get(key);
+      if (!replay) {
+        const { held, phase } = useLive.getState();
+        this.replays.set(key, (replay = new Replay(arranged, way, held, phase)));
+      }
+      replay.pointed = pointed;
+      replay.pressed = pressed;
+      replay.forced = useLive.getState().forced;
+      replay.scrolled = scrolled;
+      replay.at(timeS, true);
+      return replay.solver;
+    }
+    let solver = this.live.get(viewer);
+    if (!solver) this.live.set(viewer, (solver = makeSolver(arranged)));
+    const head = this.host.camera.pose();
+    if (mode === 'try') this.goOn(solver, head, timeS);
+    else solve(solver, this.inputsAt(solver, head, timeS));
+    return solver;
+  }
+
+  /** The frame that a viewer is being tried in, as last solved; undefined where none is. */
+  tried(viewer: string): Solver | undefined {
+    return useBench.getState().mode === 'try' ? this.live.get(viewer) : undefined;
+  }
+
+  /** While trying: by way of all ticks since the last picture, so that a slow machine decides as a quick one does. */
+  private goOn(solver: Solver, head: Pose, timeS: number): void {
+    const last = this.lastHead.get(solver.m);
+    const { tryS } = this.host;
+    const fromS = solver.m.timeS;
+    solveTo(solver, tryS, (atS) => {
+      const way = last && tryS > fromS ? between(last, head, (atS - fromS) / (tryS - fromS)) : head;
+      return this.inputsAt(solver, atS < tryS ? way : head, timeS, atS);
+    });
+    this.lastHead.set(solver.m, head);
+  }
+
+  /** Places the level, and says what a frame is solved with: the feeds and the phase of a time, somewhere off the route. */
+  private inputsAt(solver: Solver, head: Pose, timeS: number, clockS = timeS): Inputs {
+    this.placeLevel(timeS);
+    const { route, pointed, pressed, pose, scrolled, mode, playing } = useBench.getState();
+    const way = this.document.routes[route] ?? null;
+    const { held, phase, forced } = useLive.getState();
+    return {
+      timeS: clockS,
+      head,
+      stands: mode !== 'try' && !playing,
+      views: [],
+      depthOrder: true,
+      values: readValues(solver.c, way, timeS, head, held, undefined, pose ? this.host.camera.going() : null),
+      pressing: mode === 'try' ? this.host.pressing() : null,
+      phase: phase ?? phaseAt(this.document, way, timeS),
+      pointed,
+      pressed,
+      forced,
+      scrolled,
+    };
+  }
+
+  /** Places the level for a time, with what feeds move of it as they stand. */
+  placeLevel(timeS: number): void {
+    const { route } = useBench.getState();
+    placeLevel(this.compiled, this.document.routes[route] ?? null, timeS, this.host.camera.pose(), useLive.getState().held);
+  }
+
+  /** The phase in force now. */
+  phase(): string | null {
+    const { route, timeS } = useBench.getState();
+    return useLive.getState().phase ?? phaseAt(this.document, this.document.routes[route] ?? null, timeS);
+  }
+
+  /** What every feed's value is in the present frame. */
+  valuesNow(): Record<string, FeedValue | undefined> {
+    const solver = this.frameOf(useBench.getState().viewer);
+    return Object.fromEntries(solver?.c.feedIds.map((feed, k) => [feed, solver.f.values[k]]) ?? []);
+  }
+
+  /** A frame of its own, from any pose. */
+  solvedFrom(viewer: string, pose: Pose, timeS: number): Solver | null {
+    const arranged = this.arrangedFor(viewer);
+    if (!arranged) return null;
+    const solver = makeSolver(arranged);
+    solve(solver, this.inputsAt(solver, pose, timeS));
+    return solver;
+  }
+
+  /** The places of all elements for a viewer and a pose, solved here in the browser. */
+  solveAt(
+    viewer: string,
+    pose: Pose,
+    timeS: number,
+  ): { id: string; failed: number; point: [number, number]; rect: number[]; depthM: number }[] {
+    const solver = this.solvedFrom(viewer, pose, timeS);
+    if (!solver) return [];
+    return solver.c.ids.map((id, i) => {
+      const { point, rect, depthM } = placeOf(solver.f, i);
+      return { id, failed: solver.f.failed[i] as number, point, rect, depthM };
+    });
+  }
+}
+
+/** Whether what is remembered of one document's rows, gauges and conditions can be gone on with in another. */
+function hasSameRows(a: Compiled, b: Compiled): boolean {
+  const [counts, others] = [countsOf(a), countsOf(b)];
+  return JSON.stringify(counts) === JSON.stringify(others) && a.ids.every((id, i) => id === b.ids[i]);
+}

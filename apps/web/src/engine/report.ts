@@ -1,0 +1,69 @@
+/** What the present frame comes to for whoever shows it: the selection's chain, and every viewer's verdict on it. */
+import { explain, headRow, measureReadable, type Pose, placeOf, type Solver, Verdict as Step } from '@foreshore/core';
+import { type FrameInfo, useBench, type Verdict } from '../state/bench.ts';
+import { rowFor } from './rows.ts';
+
+/** What a report needs of the frames. */
+export interface ReportHost {
+  viewers(): string[];
+  frameOf(viewer: string): Solver | null;
+  pose(): Pose;
+}
+
+/**
+ * @param moving then what other viewers say stands as it was: at rest it is asked for again.
+ * @param quick the other viewers' own lists are left as they were.
+ */
+export function report(host: ReportHost, solver: Solver, moving: boolean, quick: boolean): FrameInfo {
+  const { selection, viewer: chosen, info: last } = useBench.getState();
+  const row = selection === null ? -1 : rowFor(solver, selection);
+  let shownCount = 0;
+  for (let i = 0; i < solver.f.count; i++) if (solver.f.failed[i] === Step.Shown) shownCount++;
+  const pose = host.pose();
+  const others = quick ? (last?.others ?? []) : shownByOthers(host, chosen);
+  const nothing = { row: null, links: [], verdicts: [], point: null, rect: null, selectionShown: false };
+  if (row < 0) return { ...nothing, others, shownCount, pose };
+  const links = explain(solver, row);
+  const { point, rect } = placeOf(solver.f, row, headRow(solver.f));
+  const inFront = !Number.isNaN(point[0]);
+  const verdicts = host.viewers().flatMap((viewer): Verdict[] => {
+    if (moving && viewer !== chosen) return last?.verdicts.filter((verdict) => verdict.viewer === viewer) ?? [];
+    const one = host.frameOf(viewer);
+    return one ? [verdictOf(one, row, viewer, viewer === chosen ? links : null)] : [];
+  });
+  // The other viewers moved the shared level to the same time, so the places above still hold.
+  return {
+    row: solver.c.ids[row] as string,
+    links,
+    verdicts,
+    others,
+    shownCount,
+    point: inFront ? point : null,
+    rect: inFront ? rect : null,
+    selectionShown: solver.f.failed[row] === Step.Shown,
+    pose,
+  };
+}
+
+function verdictOf(solver: Solver, row: number, viewer: string, known: FrameInfo['links'] | null): Verdict {
+  const shown = solver.f.failed[row] === Step.Shown;
+  const read = shown ? measureReadable(solver, row) : null;
+  const no = shown ? undefined : (known ?? explain(solver, row)).find(({ state }) => state === 'no');
+  return {
+    viewer,
+    shown,
+    no: no ?? null,
+    faults: read?.faults ?? [],
+    capArcmin: read && Number.isFinite(read.capArcmin) ? read.capArcmin : 0,
+  };
+}
+
+function shownByOthers(host: ReportHost, chosen: string): FrameInfo['others'] {
+  return host.viewers().flatMap((viewer) => {
+    const one = viewer === chosen ? null : host.frameOf(viewer);
+    if (!one) return [];
+    const shown = new Set<string>();
+    for (let i = 0; i < one.f.count; i++) if (one.f.failed[i] === Step.Shown) shown.add(one.c.sources[i] as string);
+    return [{ viewer, shown }];
+  });
+}

@@ -1,0 +1,61 @@
+/** Whether a change makes something less readable: what any mend must not do. */
+import { measureReadable, type Readability, type Shortfall, type Solver, Verdict } from '@foreshore/core';
+
+/** What tells two shortfalls of one element apart. */
+const keyOf = (fault: Shortfall): string => `${fault.kind} ${'at' in fault ? fault.at : ''} ${'by' in fault ? fault.by : ''}`;
+
+/** How far a shortfall is from what is asked: the greater, the worse. */
+function severity(fault: Shortfall): number {
+  switch (fault.kind) {
+    case 'small':
+    case 'contrast':
+    case 'faint':
+      return fault.bound / Math.max(fault.value, 1e-9);
+    case 'covered':
+    case 'cut':
+    case 'speed':
+      return fault.value;
+    case 'glyphs':
+      return fault.missing.length;
+    case 'empty':
+      return 1;
+  }
+}
+/** Rounding of sums and of points in a grid. */
+const ROUNDING = 1e-6;
+
+/** Whether something falls short that did not before, or falls shorter. */
+export function isWorse(before: readonly Shortfall[], after: readonly Shortfall[]): boolean {
+  const was = new Map(before.map((fault) => [keyOf(fault), severity(fault)]));
+  return after.some((fault) => {
+    const old = was.get(keyOf(fault));
+    return old === undefined || severity(fault) > old * (1 + ROUNDING) + ROUNDING;
+  });
+}
+
+/** What falls short of every text and every outermost element that a frame shows, by row id; contrast with the level is left out. */
+export function shortfallsAll(solver: Solver): Map<string, readonly Shortfall[]> {
+  const { c, f } = solver;
+  const out = new Map<string, readonly Shortfall[]>();
+  for (let row = 0; row < c.count; row++) {
+    if (f.failed[row] !== Verdict.Shown || c.elements[row]?.kind === 'screenPaint') continue;
+    if ((c.parent[row] as number) >= 0 && c.elements[row]?.kind !== 'label') continue;
+    const read: Readability = measureReadable(solver, row, { contrast: false });
+    out.set(c.ids[row] as string, read.faults);
+  }
+  return out;
+}
+
+/** Whether any element that was shown is gone, or less readable. @param but a row that is judged by itself. */
+export function othersWorse(
+  before: ReadonlyMap<string, readonly Shortfall[]>,
+  after: ReadonlyMap<string, readonly Shortfall[]>,
+  but: string,
+): boolean {
+  for (const [id, faults] of before) {
+    if (id === but) continue;
+    const now = after.get(id);
+    if (!now || isWorse(faults, now)) return true;
+  }
+  return false;
+}

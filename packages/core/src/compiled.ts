@@ -1,0 +1,123 @@
+/** What compiling gives: the tables that everything later reads. */
+import type { Document, Element } from '@foreshore/document';
+import type { ParameterTranslations, ParameterValue } from '@foreshore/document/template';
+import type { Level } from './level.ts';
+
+export const ON_NODE = 0;
+export const MIDPOINT = 1;
+export const EVENT = 2;
+
+/** The parameters of a template where it stands, by name. */
+export interface Parameters {
+  readonly values: Readonly<Record<string, ParameterValue>>;
+  readonly translations: ParameterTranslations;
+  /** Those whose value is the id of a feed. */
+  readonly feeds: ReadonlySet<string>;
+}
+
+export enum ZoneKind {
+  Point = 0,
+  Sphere = 1,
+  Box = 2,
+  Capsule = 3,
+  Mesh = 4,
+}
+
+/** Zones as flat tables: a kind and three lengths (a sphere its radius; a box its half lengths; a capsule its radius and half the way between the centres of its ends). */
+export interface Zones {
+  readonly kind: Uint8Array;
+  readonly size: Float64Array;
+}
+
+/** Why an anchor has no place in the world. */
+export type AnchorFault =
+  | { kind: 'noLevel' }
+  /** The level has no node of that name. */
+  | { kind: 'noNode'; node: string }
+  /** No node of the level matches that pattern. */
+  | { kind: 'noMatch'; pattern: string }
+  /** It stands where an event was, and no event is chosen. */
+  | { kind: 'noEvent' };
+
+/**
+ * The document and the level as flat tables: one row an element (or one of the many places of one), one row an anchor. Made by
+ * `compile`; steps and painters read it.
+ */
+export interface Compiled {
+  readonly document: Document;
+  readonly level: Level | null;
+  readonly count: number;
+  /** Rows before this float over an anchor of their own; the rest stand on the glass or inside a group. */
+  readonly floatingCount: number;
+  /** The row of the group an element is inside of, or −1. A group's row is smaller than its members'. */
+  readonly parent: Int32Array;
+  /** The row of the outermost element; its own where it is inside of nothing. */
+  readonly root: Int32Array;
+  /** The row of the nearest group around an element that clips it, or −1. */
+  readonly clipper: Int32Array;
+  /** Rows of a group's members, in order. */
+  readonly members: readonly (readonly number[])[];
+  readonly feedIds: readonly string[];
+  /** Rows of the gauges, and of screen paint, which follows a feed as they do. */
+  readonly gauges: Int32Array;
+  /** The feed of each gauge, or −1. */
+  readonly gaugeFeed: Int32Array;
+  /** Rows with something to say about when they apply, and the first of each one's conditions among all conditions. */
+  readonly shows: Int32Array;
+  readonly firstCondition: Int32Array;
+  readonly conditionFeed: Int32Array;
+  /** One a row. A row that stands at one of many nodes is called `element@node`. */
+  readonly ids: readonly string[];
+  /** The document's id of the element that a row is, or is one of. */
+  readonly sources: readonly string[];
+  /**
+   * The document's id of the element whose fields a row has: its own; of a member of a template, the one in the template; of an
+   * instance, the instance. What a setting of a row is changed in.
+   */
+  readonly definitions: readonly string[];
+  /** The node a row stands at, where its element stands at many; else −1. */
+  readonly nodeOf: Int32Array;
+  /** Of a row that stands in a template or an instance of one, its parameters; else null. */
+  readonly parameters: readonly (Parameters | null)[];
+  /** 1 where nothing of an element is painted. */
+  readonly unpainted: Uint8Array;
+  readonly zones: Zones;
+  /** Rows that range, look, sightline or claim decide about; of each row its number among them, or −1. */
+  readonly gated: Int32Array;
+  readonly gateOfRow: Int32Array;
+  /** One a gate: the anchor it is about; the nodes that do not block the sight of it, because they are the thing itself. */
+  readonly gateAnchor: Int32Array;
+  readonly ownNodes: readonly (Uint8Array | null)[];
+  /** Gates that contend with one another, contest by contest. */
+  readonly contests: readonly (readonly number[])[];
+  /** Rows that look otherwise while they are off, pointed at or pressed. */
+  readonly lookers: Int32Array;
+  /** Rows that move as they come and go. */
+  readonly motions: Int32Array;
+  readonly elements: readonly Element[];
+  readonly anchorIds: readonly string[];
+  /** Places in the world, three numbers an anchor; rows of moving anchors are written by `placeAnchors`. */
+  readonly anchorWorld: Float64Array;
+  /** Why an anchor has no place, or null. */
+  readonly anchorFault: readonly (AnchorFault | null)[];
+  readonly moving: Int32Array;
+  readonly anchorKind: Uint8Array;
+  /** A node's index, the row of a midpoint's first end, or an event's feed. */
+  readonly anchorFirst: Int32Array;
+  readonly anchorSecond: Int32Array;
+  readonly anchorLocal: Float64Array;
+  readonly elementAnchor: Int32Array;
+  /** Anchors that stand where an event was, to be placed by its feed's value. */
+  readonly eventAnchors: Int32Array;
+  /** 1 where the element's anchor has no place; of anchors at events as the frame has it. */
+  readonly lost: Uint8Array;
+}
+
+/** What a row is called in words: its element, and the node where it stands at many. */
+export function rowName({ elements, nodeOf, level }: Compiled, row: number): string {
+  const node = nodeOf[row] as number;
+  return node < 0 ? (elements[row]?.name ?? '') : `${elements[row]?.name} at ${level?.nodeIds[node]}`;
+}
+
+/** The document's id of a row's element, from the row's id. */
+export const sourceOf = (rowId: string): string => rowId.split(/[@.]/)[0] as string;

@@ -1,0 +1,17 @@
+/** Attach: what an element stands on. */
+import { EVENT } from '../compiled.ts';
+import type { Outcome } from '../outcome.ts';
+import type { SolveContext } from '../solve-context.ts';
+import type { Vec3 } from '../spaces/pose.ts';
+
+export function explainAttach({ c }: SolveContext, i: number): Outcome {
+  const mount = c.elements[i]?.mount;
+  if (mount?.kind === 'glass') return { passes: true, facts: [{ kind: 'onHud', pin: mount.pin }] };
+  if (mount?.kind === 'inside') return { passes: true, facts: [{ kind: 'inGroup', group: c.ids[c.parent[i] as number] as string }] };
+  const row = c.elementAnchor[i] as number;
+  if (!c.lost[i]) return { passes: true, facts: [{ kind: 'at', place: [...c.anchorWorld.subarray(row * 3, row * 3 + 3)] as Vec3 }] };
+  const fault = c.anchorFault[row];
+  if (fault) return { passes: false, facts: [{ kind: 'lost', fault }] };
+  const feed = c.anchorKind[row] === EVENT ? c.feedIds[c.anchorFirst[row] as number] : undefined;
+  return { passes: false, facts: [feed === undefined ? { kind: 'lost', fault: { kind: 'noLevel' } } : { kind: 'notYet', feed }] };
+}

@@ -1,0 +1,71 @@
+/** Reasons: the chain of one element in the frame just solved. Solving needs nothing of this folder. */
+import type { Link, Outcome } from '../outcome.ts';
+import type { SolveContext } from '../solve-context.ts';
+import { STEPS, type StepName } from '../steps/names.ts';
+import { explainAttach } from './attach.ts';
+import { explainClaim } from './claim.ts';
+import { explainPaint } from './paint.ts';
+import { explainPhase } from './phase.ts';
+import { explainPlace } from './place.ts';
+import { explainRange } from './range.ts';
+import { explainReadable } from './readable.ts';
+import { explainSightline } from './sightline.ts';
+import { explainSize } from './size.ts';
+import { explainView } from './view.ts';
+
+interface Explainer {
+  /** Whether the element can be refused by this step at all; the others get a stub. */
+  applies(ctx: SolveContext, row: number): boolean;
+  /** What the step comes to for the element itself, as if all steps before had passed. Changes no memory. */
+  explain(ctx: SolveContext, row: number): Outcome;
+}
+const always = (): boolean => true;
+const hasGate =
+  (gate: 'range' | 'sightline' | 'claim') =>
+  ({ c }: SolveContext, row: number): boolean =>
+    c.elements[row]?.[gate] !== undefined;
+const notScreenPaint = ({ c }: SolveContext, row: number): boolean => c.elements[row]?.kind !== 'screenPaint';
+
+const EXPLAINERS: Record<StepName, Explainer> = {
+  attach: { applies: always, explain: explainAttach },
+  phase: { applies: always, explain: explainPhase },
+  range: { applies: hasGate('range'), explain: explainRange },
+  view: { applies: ({ c }, row) => row < c.floatingCount || c.elements[row]?.look !== undefined, explain: explainView },
+  size: { applies: ({ c }, row) => row < c.floatingCount || c.elements[row]?.kind === 'label', explain: explainSize },
+  sightline: { applies: hasGate('sightline'), explain: explainSightline },
+  claim: { applies: hasGate('claim'), explain: explainClaim },
+  place: { applies: notScreenPaint, explain: explainPlace },
+  paint: { applies: notScreenPaint, explain: explainPaint },
+  readable: { applies: notScreenPaint, explain: explainReadable },
+};
+
+type Found = Outcome & { row: number };
+
+/** What a step comes to for an element: its own no, or that of a group around it. Null where it applies to neither. */
+function outcomeOf(step: Explainer, name: StepName, ctx: SolveContext, row: number): Found | null {
+  // What falls short of a group is told of the group; cover and letters of a member are its own.
+  const up = name === 'readable' ? -1 : (ctx.c.parent[row] as number);
+  const around = up >= 0 ? outcomeOf(step, name, ctx, up) : null;
+  const own = step.applies(ctx, row) ? { ...step.explain(ctx, row), row } : null;
+  // Its own place lies in that of the group: where both refuse, the outer one is what must change first.
+  if (around && !around.passes) return around;
+  return own;
+}
+
+/**
+ * The chain of one row. Call after `solve`, before the level or the solver moves on. It writes the row's place into the frame
+ * even where the frame hides it.
+ */
+export function explain(ctx: SolveContext, row: number): Link[] {
+  let refused = false;
+  return STEPS.map((step): Link => {
+    const found = outcomeOf(EXPLAINERS[step], step, ctx, row);
+    if (!found) return { step, state: 'absent', facts: [], from: null };
+    const { passes, facts, short = false } = found;
+    const from = found.row === row ? null : (ctx.c.ids[found.row] as string);
+    if (step === 'readable') return { step, state: refused ? 'wouldSayYes' : short ? 'short' : 'yes', facts, from };
+    const state = refused ? (passes ? 'wouldSayYes' : 'wouldSayNo') : passes ? (short ? 'short' : 'yes') : 'no';
+    if (!passes) refused = true;
+    return { step, state, facts, from };
+  });
+}

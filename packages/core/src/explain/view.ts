@@ -1,0 +1,42 @@
+/** View: where the anchor lies about the frame, and whether it is looked at. */
+import type { Look } from '@foreshore/document';
+import { Row } from '../arrange.ts';
+import { placeOf } from '../frame.ts';
+import type { Fact, Outcome } from '../outcome.ts';
+import type { SolveContext } from '../solve-context.ts';
+import { aimed, angleDegTo, isLookedAt } from '../steps/gaze.ts';
+import { rangeM } from '../steps/range.ts';
+import { isWithin } from '../steps/view.ts';
+
+export function explainView(ctx: SolveContext, i: number): Outcome {
+  const framed: Outcome = i < ctx.c.floatingCount ? explainFrame(ctx, i) : { passes: true, facts: [] };
+  const gate = ctx.c.gateOfRow[i] as number;
+  const look = ctx.c.elements[i]?.look;
+  if (!framed.passes || gate < 0 || !look) return framed;
+  const held = ctx.m.gates.gazeIn[gate] === 1;
+  return { passes: isLookedAt(ctx, gate, look, held) || held, facts: [...framed.facts, gazeFact(ctx, gate, look, held)] };
+}
+
+function gazeFact(ctx: SolveContext, gate: number, look: Look, held: boolean): Fact {
+  const { c } = ctx;
+  const angleDeg = angleDegTo(ctx, c.gateAnchor[gate] as number);
+  if (look.by === 'cone') return { kind: 'cone', angleDeg, boundDeg: held ? look.leaveDeg : look.halfDeg };
+  const { reachM } = look;
+  const { distanceM, blocker } = aimed(ctx, gate, Number.POSITIVE_INFINITY);
+  if (!Number.isFinite(distanceM)) return { kind: 'notAimed', missDeg: angleDeg, distanceM: rangeM(ctx, gate, 'eye'), reachM };
+  if (blocker >= 0) return { kind: 'aimBlocked', node: c.level?.nodeIds[blocker] ?? '', distanceM, reachM };
+  return { kind: 'aimed', distanceM, reachM };
+}
+
+function explainFrame({ a, f, m }: SolveContext, i: number): Outcome {
+  const { point, depthM } = placeOf(f, i, f.viewCount);
+  const [x, y] = point;
+  const { widthPx, heightPx, nearM } = a.projection;
+  if (!(depthM > nearM))
+    return { passes: false, facts: [depthM < 0 ? { kind: 'behind', byM: -depthM } : { kind: 'beforeNear', aheadM: depthM, nearM }] };
+  const allowedPx = a.rows[i * Row.Stride + (m.viewIn[i] ? Row.StayPx : Row.EnterPx)] as number;
+  const outPx = Math.max(-x, x - widthPx, -y, y - heightPx);
+  const passes = isWithin(x, y, widthPx, heightPx, allowedPx);
+  // Inside of the frame, and yet not far enough inside of it.
+  return { passes, facts: [outPx > 0 || !passes ? { kind: 'outside', outPx, allowedPx } : { kind: 'ahead', depthM }] };
+}

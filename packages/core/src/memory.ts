@@ -1,0 +1,170 @@
+/**
+ * What is remembered of a viewer from frame to frame: which thresholds were passed, since when, where smoothed values stood.
+ *
+ * Empty memory is the state at the start of a route and while time stands: nothing has come in, smoothed values stand at their
+ * target, nothing has changed lately.
+ */
+import type { FeedValue } from '@foreshore/document';
+import type { Compiled } from './compiled.ts';
+
+/** How many of everything there are, for what is kept a row, a gauge, a condition. */
+export interface Counts {
+  rows: number;
+  gauges: number;
+  shows: number;
+  conditions: number;
+  motions: number;
+  gates: number;
+  contests: number;
+}
+export const countsOf = (c: Compiled): Counts => ({
+  rows: c.count,
+  gauges: c.gauges.length,
+  shows: c.shows.length,
+  conditions: c.conditionFeed.length,
+  motions: c.motions.length,
+  gates: c.gated.length,
+  contests: c.contests.length,
+});
+
+type Column = Uint8Array | Float64Array;
+const NEVER = Number.NEGATIVE_INFINITY;
+const NONE = Number.NaN;
+
+/** Columns with the number that stands in them while memory is empty. */
+class Columns {
+  private readonly all: { column: Column; empty: number }[] = [];
+
+  protected flags(length: number): Uint8Array {
+    const column = new Uint8Array(length);
+    this.all.push({ column, empty: 0 });
+    return column;
+  }
+  protected numbers(length: number, empty = 0): Float64Array {
+    const column = new Float64Array(length).fill(empty);
+    this.all.push({ column, empty });
+    return column;
+  }
+  clear(): void {
+    for (let k = 0; k < this.all.length; k++) {
+      const one = this.all[k] as { column: Column; empty: number };
+      one.column.fill(one.empty);
+    }
+  }
+  /** Takes over what another of the same counts remembers. */
+  restore(from: this): void {
+    for (let k = 0; k < this.all.length; k++) (this.all[k] as { column: Column }).column.set((from.all[k] as { column: Column }).column);
+  }
+}
+
+/** One of each a gate. */
+export class GateMemory extends Columns {
+  readonly rangeIn: Uint8Array;
+  readonly rangeS: Float64Array;
+  readonly gazeIn: Uint8Array;
+  readonly gazeS: Float64Array;
+  readonly sightIn: Uint8Array;
+  readonly sightS: Float64Array;
+  readonly claimIn: Uint8Array;
+  /** One a contest: since when somebody else would win. */
+  readonly contestS: Float64Array;
+
+  constructor(gates: number, contests: number) {
+    super();
+    this.rangeIn = this.flags(gates);
+    this.rangeS = this.numbers(gates, NONE);
+    this.gazeIn = this.flags(gates);
+    this.gazeS = this.numbers(gates, NONE);
+    this.sightIn = this.flags(gates);
+    this.sightS = this.numbers(gates, NONE);
+    this.claimIn = this.flags(gates);
+    this.contestS = this.numbers(contests, NONE);
+  }
+}
+
+/** A class, because engines write a changing number into a field of one without allocating. */
+export class Memory extends Columns {
+  /** NaN while empty. */
+  timeS = NONE;
+  readonly counts: Counts;
+  /** 1 while the View step holds the element in, and the Size step likewise. */
+  readonly viewIn: Uint8Array;
+  readonly sizeIn: Uint8Array;
+  /** 1 while a condition holds; when its feed last changed, seconds; what the feed's value was then. */
+  readonly conditionIn: Uint8Array;
+  readonly changedS: Float64Array;
+  readonly lastValues: (FeedValue | undefined)[];
+  /** When an element's conditions last held, seconds. */
+  readonly heldS: Float64Array;
+  /** 1 while a gauge has a number; shares of the whole: where it should stand, where it stands, and the loss behind it; when it last dropped, seconds. */
+  readonly gaugeIn: Uint8Array;
+  readonly gaugeTarget: Float64Array;
+  readonly gaugeShown: Float64Array;
+  readonly gaugeGhost: Float64Array;
+  readonly gaugeDropS: Float64Array;
+  /** Of what moves as it comes and goes: 1 while it is there; when that last changed, seconds; how far it had come then, 0..1. */
+  readonly motionIn: Uint8Array;
+  readonly motionS: Float64Array;
+  readonly motionFrom: Float64Array;
+  /** One a row: its pointer state before, its pointer state now (`PointerState`), and when that last changed, seconds. */
+  readonly stateBefore: Uint8Array;
+  readonly stateNow: Uint8Array;
+  readonly stateS: Float64Array;
+  readonly gates: GateMemory;
+  /** The head in the last frame and in the one before, and the seconds between the two; NaN where there were none. */
+  readonly eye = new Float64Array(3);
+  readonly rotation = new Float64Array(9);
+  readonly wasEye = new Float64Array(3);
+  readonly wasRotation = new Float64Array(9);
+  wasS = NONE;
+
+  constructor(counts: Counts) {
+    super();
+    this.counts = counts;
+    this.viewIn = this.flags(counts.rows);
+    this.sizeIn = this.flags(counts.rows);
+    this.conditionIn = this.flags(counts.conditions);
+    this.changedS = this.numbers(counts.conditions, NEVER);
+    this.lastValues = new Array(counts.conditions).fill(undefined);
+    this.heldS = this.numbers(counts.shows, NEVER);
+    this.gaugeIn = this.flags(counts.gauges);
+    this.gaugeTarget = this.numbers(counts.gauges);
+    this.gaugeShown = this.numbers(counts.gauges);
+    this.gaugeGhost = this.numbers(counts.gauges);
+    this.gaugeDropS = this.numbers(counts.gauges);
+    this.motionIn = this.flags(counts.motions);
+    this.motionS = this.numbers(counts.motions, NEVER);
+    this.motionFrom = this.numbers(counts.motions);
+    this.stateBefore = this.flags(counts.rows);
+    this.stateNow = this.flags(counts.rows);
+    this.stateS = this.numbers(counts.rows, NEVER);
+    this.gates = new GateMemory(counts.gates, counts.contests);
+  }
+
+  /** Forgets everything. */
+  override clear(): void {
+    super.clear();
+    this.gates.clear();
+    this.timeS = NONE;
+    this.wasS = NONE;
+    for (let k = 0; k < this.lastValues.length; k++) this.lastValues[k] = undefined;
+  }
+
+  override restore(from: this): void {
+    super.restore(from);
+    this.gates.restore(from.gates);
+    this.timeS = from.timeS;
+    for (let k = 0; k < from.lastValues.length; k++) this.lastValues[k] = from.lastValues[k];
+    this.eye.set(from.eye);
+    this.rotation.set(from.rotation);
+    this.wasEye.set(from.wasEye);
+    this.wasRotation.set(from.wasRotation);
+    this.wasS = from.wasS;
+  }
+
+  copy(): Memory {
+    const copy = new Memory(this.counts);
+    copy.restore(this);
+    return copy;
+  }
+}

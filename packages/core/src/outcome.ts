@@ -1,0 +1,138 @@
+/**
+ * What a step of the chain came to for one element, in exact numbers and ids. Words are made of it at the edge
+ * (`packages/words`), and offers and mends are worked out from it; nothing here is rounded.
+ */
+import type { Comparison, FeedValue, Sightline } from '@foreshore/document';
+import type { AnchorFault } from './compiled.ts';
+import type { Vec3 } from './spaces/pose.ts';
+import type { StepName } from './steps/names.ts';
+
+/** A condition that keeps an element from showing. `never`: it holds, and must not. */
+export type FailedCondition =
+  | { kind: 'compare'; condition: Comparison; value: FeedValue | null; never: boolean }
+  | { kind: 'changed'; feed: string; withinS: number; never: boolean }
+  /** None of what is joined may hold, and some does. */
+  | { kind: 'joined' };
+
+/** What covers a part of the sight lines: a node of the level, and the share of all lines that it blocks first. */
+export interface Blocker {
+  node: string;
+  share: number;
+}
+
+/** What about an element that is shown falls short of being readable. `value` is what was found, `bound` what is asked. */
+export type Shortfall =
+  /** A text that says nothing. */
+  | { kind: 'empty' }
+  /** How opaque its letters are, 0..1. */
+  | { kind: 'faint'; value: number; bound: number }
+  /** Height of its capitals. */
+  | { kind: 'small'; unit: 'arcmin' | 'px'; value: number; bound: number }
+  | { kind: 'contrast'; value: number; bound: number }
+  /** The share of its box that others lie over; `by` is the row id of the one that covers the most. */
+  | { kind: 'covered'; value: number; bound: number; by: string }
+  /** Pixels that are cut off by the edge of the screen, by the safe area, by the group of row id `by`, or by its own text box. */
+  | { kind: 'cut'; at: 'screen' | 'safeArea' | 'textBox'; value: number }
+  | { kind: 'cut'; at: 'group'; value: number; by: string }
+  /** Characters that no font has. */
+  | { kind: 'glyphs'; missing: readonly string[] }
+  /** Degrees a second at the player's eye. */
+  | { kind: 'speed'; value: number; bound: number };
+
+/** Lengths are metres, viewer's pixels, degrees or arcmin as the names say; shares are 0..1; rows are named by their ids. */
+export type Fact =
+  // Attach
+  | { kind: 'onHud'; pin: readonly [number, number] }
+  | { kind: 'inGroup'; group: string }
+  | { kind: 'at'; place: Vec3 }
+  | { kind: 'lost'; fault: AnchorFault }
+  | { kind: 'notYet'; feed: string }
+  // Phase
+  | { kind: 'always' }
+  | { kind: 'forced'; shown: boolean }
+  | { kind: 'phase'; phase: string | null; does: 'shows' | 'dims' | 'hides' }
+  | { kind: 'conditionsHold' }
+  | { kind: 'conditionFails'; condition: FailedCondition | null }
+  /** Its conditions stopped holding; it stays so much longer. */
+  | { kind: 'lingers'; leftS: number; condition: FailedCondition | null }
+  // Range
+  | { kind: 'anyDistance' }
+  | { kind: 'noPlace' }
+  /** `stays`: it is beyond the bound, and within its dwell. */
+  | { kind: 'distance'; distanceM: number; boundM: number; stays: boolean }
+  // View
+  | { kind: 'behind'; byM: number }
+  | { kind: 'beforeNear'; aheadM: number; nearM: number }
+  | { kind: 'outside'; outPx: number; allowedPx: number }
+  | { kind: 'ahead'; depthM: number }
+  | { kind: 'cone'; angleDeg: number; boundDeg: number }
+  | { kind: 'aimed'; distanceM: number; reachM: number }
+  | { kind: 'aimBlocked'; node: string; distanceM: number; reachM: number }
+  /** The aim ray passes the zone; `missDeg` is the angle from it to the anchor. */
+  | { kind: 'notAimed'; missDeg: number; distanceM: number; reachM: number }
+  // Size
+  | { kind: 'designPixel'; px: number }
+  | { kind: 'capitals'; px: number; arcmin: number }
+  | { kind: 'noSizeBehind' }
+  | { kind: 'belowFloor'; px: number; floorPx: number }
+  // Sightline
+  | { kind: 'noPlaceToSee' }
+  | {
+      kind: 'sight';
+      freeShare: number;
+      neededShare: number;
+      lines: number;
+      blockers: readonly Blocker[];
+      answer: Sightline['answer'];
+      stays: boolean;
+    }
+  // Claim
+  | { kind: 'unrivalled' }
+  | { kind: 'holds'; rival: string; by: number }
+  | { kind: 'takesOver'; rival: string }
+  /** `by` counts the holder's bonus, `byWithout` does not: the scores apart as if nobody held the claim. */
+  | { kind: 'lostTo'; rival: string; by: number; byWithout: number }
+  // Place
+  | { kind: 'noPlaceBehind' }
+  | { kind: 'box'; widthPx: number; heightPx: number }
+  | { kind: 'offFrame'; byPx: number }
+  | { kind: 'clippedAway'; group: string }
+  // Paint
+  | { kind: 'opaque'; share: number; because: 'dimmed' | 'pointer' | null }
+  /** `row` is the one whose opacity is 0: itself or a group around it. */
+  | { kind: 'transparent'; row: string }
+  // Readable
+  | { kind: 'notShown' }
+  | { kind: 'nothingToRead' }
+  | { kind: 'reads'; arcmin: number; px: number; contrast: number }
+  | { kind: 'short'; of: Shortfall };
+
+export type FactKind = Fact['kind'];
+export type FactOf<K extends FactKind> = Extract<Fact, { kind: K }>;
+
+/** Evaluated as if all steps before had passed. */
+export interface Outcome {
+  passes: boolean;
+  /** It passes, and still falls short of what one wants: it is cut off, say. */
+  short?: boolean;
+  facts: readonly Fact[];
+}
+
+export type LinkState = 'yes' | 'no' | 'short' | 'wouldSayYes' | 'wouldSayNo' | 'absent';
+
+/** One link of the chain of an element. */
+export interface Link {
+  step: StepName;
+  /**
+   * `absent`: this step does not apply to the element. `no` is the first that refused; what comes after it tells what it would
+   * have said. `short`: it passes, but something about it falls short.
+   */
+  state: LinkState;
+  facts: readonly Fact[];
+  /** The row id of the group around the element whose no this is; null where it is the element's own. */
+  from: string | null;
+}
+
+/** The first fact of a kind in a list. */
+export const factIn = <K extends FactKind>(facts: readonly Fact[], kind: K): FactOf<K> | undefined =>
+  facts.find((fact): fact is FactOf<K> => fact.kind === kind);

@@ -1,0 +1,236 @@
+/** Outcomes of the chain in words: `short` for a link, at most a dozen characters, and `full` for its title and the opened step. */
+import type { AnchorFault, Blocker, Fact, FactKind, FactOf, FailedCondition, Link, LinkState, Shortfall } from '@foreshore/core';
+import type { Document } from '@foreshore/document';
+import { COMPARISONS, feedTitle, feedValueText, phaseTitle, rowTitle } from './names.ts';
+import {
+  formatArcmin,
+  formatDegrees,
+  formatMetres,
+  formatNumber,
+  formatPercent,
+  formatPixels,
+  formatSeconds,
+  formatShare,
+} from './quantities.ts';
+
+interface Words<K extends FactKind> {
+  short(fact: FactOf<K>, document: Document): string;
+  full(fact: FactOf<K>, document: Document): string;
+}
+
+const FAULTS: { [K in AnchorFault['kind']]: (fault: Extract<AnchorFault, { kind: K }>) => string } = {
+  noLevel: () => 'there is no level',
+  noNode: ({ node }) => `the level has no node "${node}"`,
+  noMatch: ({ pattern }) => `no node of the level matches "${pattern}"`,
+  noEvent: () => 'no event is chosen for its anchor',
+};
+export const sayAnchorFault = (fault: AnchorFault): string => FAULTS[fault.kind](fault as never);
+
+export function sayCondition(failed: FailedCondition | null, document: Document): string {
+  if (failed === null) return 'its conditions do not hold';
+  if (failed.kind === 'joined') return 'none of the joined conditions may hold';
+  if (failed.kind === 'changed')
+    return `${feedTitle(document, failed.feed)} has ${failed.never ? '' : 'not '}changed within ${formatNumber(failed.withinS)} s`;
+  const { condition, value, never } = failed;
+  const now = value === null ? 'has no value' : feedValueText(document, condition.feed, value);
+  const bound = feedValueText(document, condition.feed, condition.value);
+  return `${feedTitle(document, condition.feed)} ${now}, ${never ? 'must not be' : 'needs'} ${COMPARISONS[condition.is]} ${bound}`;
+}
+
+/** Who blocks, and how much all of them do. */
+function sayBlockers(blockers: readonly Blocker[], blocked: number): string {
+  const [first, ...others] = blockers;
+  if (!first) return 'in full sight';
+  const who = others.length === 0 ? first.node : `${first.node} (${formatPercent(first.share)} %) and ${others.length} more`;
+  return `${who} ${others.length === 0 ? 'covers' : 'cover'} ${formatPercent(blocked)} %`;
+}
+
+const CUT: Record<'screen' | 'safeArea', string> = { screen: 'cut off by the screen', safeArea: 'outside the safe area' };
+
+const SHORTFALLS: {
+  [K in Shortfall['kind']]: {
+    short: (s: Extract<Shortfall, { kind: K }>) => string;
+    full: (s: Extract<Shortfall, { kind: K }>, d: Document) => string;
+  };
+} = {
+  empty: { short: () => 'no text', full: () => 'it has no text' },
+  faint: {
+    short: ({ value }) => `${formatPercent(value)} % opaque`,
+    full: ({ value, bound }) => `${formatPercent(value)} % opaque, needs ${formatPercent(bound)} %`,
+  },
+  small: {
+    short: ({ value, unit }) => `${unit === 'px' ? formatPixels(value) : formatArcmin(value)} ${unit}`,
+    full: ({ value, bound, unit }) =>
+      `${unit === 'px' ? formatPixels(value) : formatArcmin(value)} ${unit}, too small: needs ${formatNumber(bound)}`,
+  },
+  contrast: {
+    short: ({ value }) => `${value.toFixed(1)}:1`,
+    full: ({ value, bound }) => `${value.toFixed(1)}:1 contrast behind it, needs ${formatNumber(bound)}:1`,
+  },
+  covered: {
+    short: ({ value }) => `${formatPercent(value)} % under`,
+    full: ({ value, by }, d) => `${rowTitle(d, by)} covers ${formatPercent(value)} %`,
+  },
+  cut: {
+    short: ({ value }) => (value > 0 ? `cut ${formatPixels(value)} px` : 'text cut'),
+    full: (s, d) => {
+      if (s.at === 'group') return `${formatPixels(s.value)} px cut off by ${rowTitle(d, s.by)}`;
+      if (s.at === 'textBox')
+        return s.value > 0 ? `its text needs ${formatPixels(s.value)} px more than its box` : 'its text is shortened with an ellipsis';
+      return `${formatPixels(s.value)} px ${CUT[s.at]}`;
+    },
+  },
+  glyphs: { short: () => 'no glyph', full: ({ missing }) => `no font has ${missing.map((letter) => `"${letter}"`).join(', ')}` },
+  speed: {
+    short: ({ value }) => `${value.toFixed(0)} deg/s`,
+    full: ({ value, bound }) => `moves ${value.toFixed(0)} deg/s, at most ${formatNumber(bound)}`,
+  },
+};
+export const shortShortfall = (shortfall: Shortfall): string => SHORTFALLS[shortfall.kind].short(shortfall as never);
+export const sayShortfall = (shortfall: Shortfall, document: Document): string =>
+  SHORTFALLS[shortfall.kind].full(shortfall as never, document);
+
+const ANSWERS = { hide: '', dim: ', dimmed', through: ', shown through' } as const;
+const DOES = { shows: 'shown', dims: 'dimmed', hides: 'hidden' } as const;
+
+const FACTS: { [K in FactKind]: Words<K> } = {
+  onHud: { short: () => 'on the HUD', full: ({ pin }) => `on the HUD, pin ${pin.map(formatShare).join(', ')}` },
+  inGroup: { short: () => 'in a group', full: ({ group }, d) => `in ${rowTitle(d, group)}` },
+  at: { short: () => 'placed', full: ({ place }) => `at ${place.map(formatMetres).join(', ')} m` },
+  lost: { short: () => 'nowhere', full: ({ fault }) => sayAnchorFault(fault) },
+  notYet: { short: () => 'not yet', full: ({ feed }, d) => `${feedTitle(d, feed)} has not happened yet` },
+  always: { short: () => 'always', full: () => 'in every phase' },
+  forced: { short: ({ shown }) => (shown ? 'shown' : 'hidden'), full: ({ shown }) => `${shown ? 'shown' : 'hidden'} by a reaction` },
+  phase: {
+    short: ({ does }) => DOES[does],
+    full: ({ phase, does }, d) => `${DOES[does]} in ${phase === null ? 'every phase' : phaseTitle(d, phase)}`,
+  },
+  conditionsHold: { short: () => 'holds', full: () => 'its conditions hold' },
+  conditionFails: { short: () => 'condition', full: ({ condition }, d) => sayCondition(condition, d) },
+  lingers: {
+    short: ({ leftS }) => `${formatSeconds(leftS)} s more`,
+    full: ({ leftS, condition }, d) => `stays ${formatSeconds(leftS)} s more: ${sayCondition(condition, d)}`,
+  },
+  anyDistance: { short: () => 'any', full: () => 'at any distance' },
+  noPlace: { short: () => 'nowhere', full: () => 'has no place to be near to' },
+  distance: {
+    short: ({ distanceM }) => (distanceM === 0 ? 'in its zone' : `${formatMetres(distanceM)} m`),
+    full: ({ distanceM, boundM, stays }) =>
+      distanceM === 0 ? 'in its zone' : `${formatMetres(distanceM)} of ${formatMetres(boundM)} m${stays ? ', stays a moment' : ''}`,
+  },
+  behind: { short: () => 'behind', full: ({ byM }) => `${formatMetres(byM)} m behind` },
+  beforeNear: {
+    short: () => 'too near',
+    full: ({ aheadM, nearM }) => `${formatMetres(aheadM)} m ahead, before the near plane at ${formatMetres(nearM)} m`,
+  },
+  outside: {
+    short: ({ outPx }) => (outPx > 0 ? `${formatPixels(outPx)} px out` : 'at the edge'),
+    full: ({ outPx, allowedPx }) =>
+      outPx > 0
+        ? `${formatPixels(outPx)} px outside the frame${allowedPx > 0 ? `, ${formatPixels(allowedPx)} allowed` : ''}`
+        : `${formatPixels(-outPx)} px inside the frame, needs ${formatPixels(-allowedPx)}`,
+  },
+  ahead: { short: ({ depthM }) => `${formatMetres(depthM)} m`, full: ({ depthM }) => `${formatMetres(depthM)} m ahead` },
+  cone: {
+    short: ({ angleDeg }) => `${formatDegrees(angleDeg)} deg`,
+    full: ({ angleDeg, boundDeg }) => `${formatDegrees(angleDeg)} of ${formatDegrees(boundDeg)} deg off`,
+  },
+  aimed: {
+    short: ({ distanceM }) => `${formatMetres(distanceM)} m`,
+    full: ({ distanceM, reachM }) => `aimed at, ${formatMetres(distanceM)} of ${formatMetres(reachM)} m`,
+  },
+  aimBlocked: { short: () => 'blocked', full: ({ node }) => `aimed at, but ${node} is before it` },
+  notAimed: {
+    short: ({ missDeg }) => `${formatDegrees(missDeg)} deg off`,
+    full: ({ missDeg }) => `not aimed at: ${formatDegrees(missDeg)} deg off`,
+  },
+  designPixel: { short: ({ px }) => `${formatPixels(px)} px`, full: ({ px }) => `${formatPixels(px)} px for a design pixel` },
+  capitals: {
+    short: ({ arcmin }) => `${formatArcmin(arcmin)} arcmin`,
+    full: ({ px, arcmin }) => `capitals ${formatPixels(px)} px, ${formatArcmin(arcmin)} arcmin`,
+  },
+  noSizeBehind: { short: () => 'none', full: () => 'has no size behind the viewer' },
+  belowFloor: {
+    short: ({ px }) => `${formatPixels(px)} px`,
+    full: ({ px, floorPx }) => `text ${formatPixels(px)} px, hidden below ${formatPixels(floorPx)} px`,
+  },
+  noPlaceToSee: { short: () => 'nowhere', full: () => 'has no place to see' },
+  sight: {
+    short: ({ freeShare }) => (freeShare === 1 ? 'free' : `${formatPercent(freeShare)} % free`),
+    full: ({ freeShare, neededShare, blockers, answer, stays }) => {
+      const said = sayBlockers(blockers, 1 - freeShare);
+      const blocked = freeShare < neededShare || freeShare === 0;
+      const needs = blocked && answer === 'hide' ? `; ${formatPercent(freeShare)} % is free, needs ${formatPercent(neededShare)} %` : '';
+      return `${said}${blocked ? ANSWERS[answer] : ''}${stays ? ', stays a moment' : needs}`;
+    },
+  },
+  unrivalled: { short: () => 'only one', full: () => 'nothing else wants the key' },
+  holds: { short: () => 'holds', full: ({ rival, by }, d) => `holds, before ${rowTitle(d, rival)} by ${by.toFixed(2)}` },
+  takesOver: { short: () => 'soon', full: ({ rival }, d) => `takes over from ${rowTitle(d, rival)} in a moment` },
+  lostTo: { short: () => 'lost', full: ({ rival, by }, d) => `lost to ${rowTitle(d, rival)} by ${by.toFixed(2)}` },
+  noPlaceBehind: { short: () => 'none', full: () => 'has no place behind the viewer' },
+  box: {
+    short: ({ widthPx, heightPx }) => `${widthPx.toFixed(0)} x ${heightPx.toFixed(0)}`,
+    full: ({ widthPx, heightPx }) => `${formatPixels(widthPx)} x ${formatPixels(heightPx)} px`,
+  },
+  offFrame: { short: () => 'off screen', full: ({ byPx }) => `wholly outside the frame, by ${formatPixels(byPx)} px` },
+  clippedAway: { short: () => 'clipped', full: ({ group }, d) => `wholly clipped by ${rowTitle(d, group)}` },
+  opaque: {
+    short: ({ share }) => (share > 0.999 ? 'opaque' : `${formatPercent(share)} %`),
+    full: ({ share, because }) =>
+      share > 0.999
+        ? 'opaque'
+        : `${formatPercent(share)} % opaque${because === 'dimmed' ? ', dimmed' : because === 'pointer' ? ', by its pointer state' : ''}`,
+  },
+  transparent: { short: () => '0 % opaque', full: ({ row }, d) => `${rowTitle(d, row)} is 0 % opaque` },
+  notShown: { short: () => 'not shown', full: () => 'told once it is shown' },
+  nothingToRead: { short: () => 'no text', full: () => 'nothing to read, nothing over it' },
+  reads: {
+    short: ({ arcmin }) => `${formatArcmin(arcmin)} arcmin`,
+    full: ({ arcmin, px, contrast }) =>
+      `${formatArcmin(arcmin)} arcmin, ${formatPixels(px)} px${Number.isFinite(contrast) ? `, ${contrast.toFixed(1)}:1` : ''}`,
+  },
+  short: { short: ({ of }) => shortShortfall(of), full: ({ of }, d) => sayShortfall(of, d) },
+};
+
+export const sayFact = (fact: Fact, document: Document): string => FACTS[fact.kind].full(fact as never, document);
+
+/** Facts that only say that nothing is wrong give way to those that say what is. */
+const isFault = (fact: Fact): boolean => fact.kind === 'short' || fact.kind === 'offFrame' || fact.kind === 'clippedAway';
+
+/** A link's outcome in full: its facts, behind the name of the group whose outcome it is. */
+export function sayLink({ facts, from, state }: Pick<Link, 'facts' | 'from' | 'state'>, document: Document): string {
+  if (state === 'absent') return 'does not apply';
+  const said = facts.map((fact) => sayFact(fact, document)).join(', ');
+  return from === null ? said : `${rowTitle(document, from)}: ${said}`;
+}
+
+/** A link's outcome in at most a dozen characters. */
+export function shortLink({ facts }: Pick<Link, 'facts'>, document: Document): string {
+  const fact = facts.find(isFault) ?? facts.at(-1);
+  return fact ? FACTS[fact.kind].short(fact as never, document) : '';
+}
+
+const TILE_WORDS: Record<Shortfall['kind'], string> = {
+  empty: '',
+  faint: '',
+  small: ' small',
+  contrast: '',
+  covered: '',
+  cut: '',
+  glyphs: '',
+  speed: '',
+};
+/** What falls short, in the room of a tile: the first of it, and how much more there is. */
+export const sayShort = ([first, ...others]: readonly Shortfall[]): string =>
+  first ? `${shortShortfall(first)}${TILE_WORDS[first.kind]}${others.length ? `, +${others.length}` : ''}` : '';
+
+/** What is said of a link's state to those who do not see its sign. */
+export const STATES: Record<LinkState, string> = {
+  yes: 'passes',
+  no: 'refused',
+  short: 'falls short',
+  wouldSayYes: 'would pass',
+  wouldSayNo: 'would refuse',
+  absent: 'does not apply',
+};

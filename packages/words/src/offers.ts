@@ -1,0 +1,92 @@
+/** Offers, mends and cures in words. */
+import type { Cure, CureField, GameState, Mend, MendChange, Offer, Setting } from '@foreshore/checks';
+import type { Document } from '@foreshore/document';
+import { COMPARISONS, feedTitle, feedValueText, phaseTitle, rowTitle } from './names.ts';
+import { formatNumber, formatPercent } from './quantities.ts';
+
+const amount = (value: number, unit: string): string => `${value.toFixed(value < 10 ? 1 : 0)} ${unit}`;
+
+/** Eighths of the circle, clockwise from straight ahead. */
+const WAYS = ['ahead', 'ahead and right', 'right', 'back and right', 'back', 'back and left', 'left', 'ahead and left'];
+const wayOf = (degrees: number): string => WAYS[((Math.round(degrees / 45) % 8) + 8) % 8] as string;
+
+type SettingOf<F extends Setting['field']> = Extract<Setting, { field: F }>;
+const SETTINGS: { [F in Setting['field']]: (setting: SettingOf<F>, document: Document) => string } = {
+  phase: ({ phase }, d) => `shown in ${phaseTitle(d, phase)}`,
+  bound: ({ feed, is, value }, d) => `${feedTitle(d, feed)} ${COMPARISONS[is]} ${feedValueText(d, feed, value)}`,
+  condition: ({ feed }, d) => `without the condition on ${feedTitle(d, feed)}`,
+  enterM: ({ value }) => `within ${formatNumber(value)} m`,
+  halfDeg: ({ value }) => `a cone of ${formatNumber(value)} deg`,
+  reachM: ({ value }) => `a reach of ${formatNumber(value)} m`,
+  outsidePx: ({ value }) => `${formatNumber(value)} px outside the frame`,
+  hideBelowPx: ({ value }) => `hidden below ${formatNumber(value)} px`,
+  share: ({ value }) => `${formatPercent(value)} % free is enough`,
+  priority: ({ value }) => `priority ${formatNumber(value)}`,
+  cone: ({ value }) => `looked at within ${formatNumber(value)} deg, not aimed at`,
+  through: () => 'shown through what is in the way',
+  stay: () => 'kept inside the safe area',
+  offset: () => 'put on its pin, without offset',
+  clip: () => 'its group does not clip',
+  scroll: () => 'its group does not scroll',
+  hug: () => 'its group as large as its members',
+  opacity: () => '100 % opaque',
+  node: ({ node }) => `on the node "${node}"`,
+  event: ({ feed }, d) => `where ${feedTitle(d, feed)} was`,
+};
+
+const sayState = (state: GameState, d: Document): string =>
+  'feed' in state
+    ? `${feedTitle(d, state.feed)} ${feedValueText(d, state.feed, state.value)}`
+    : 'phase' in state
+      ? `in ${phaseTitle(d, state.phase)}`
+      : `${rowTitle(d, state.released)} let go by its reaction`;
+
+export function sayOffer(offer: Offer, document: Document): string {
+  switch (offer.kind) {
+    case 'place':
+      return `${amount(Math.max(0.1, offer.distanceM), 'm')} ${wayOf(offer.wayDeg)}`;
+    case 'turn': {
+      const { leftDeg, upDeg } = offer;
+      const way = Math.abs(leftDeg) >= Math.abs(upDeg) ? (leftDeg > 0 ? 'to the left' : 'to the right') : upDeg > 0 ? 'up' : 'down';
+      return `${amount(Math.hypot(leftDeg, upDeg), 'deg')} ${way}`;
+    }
+    case 'state':
+      return sayState(offer.state, document);
+    case 'setting':
+      return SETTINGS[offer.setting.field](offer.setting as never, document);
+  }
+}
+
+type ChangeOf<K extends MendChange['kind']> = Extract<MendChange, { kind: K }>;
+const sized = ({ of, value }: { of: 'letters' | 'designPixel'; value: number }): string =>
+  of === 'letters' ? `letters of ${formatNumber(value)} px` : `${formatNumber(value)} px for a design pixel`;
+const MENDS: { [K in MendChange['kind']]: (change: ChangeOf<K>) => string } = {
+  everyScreen: ({ arcmin }) => `${formatNumber(arcmin)} arcmin on every screen`,
+  px: sized,
+  arcmin: ({ value }) => `${formatNumber(value)} arcmin`,
+  neverUnder: (change) => `never under ${sized(change)}`,
+  outline: ({ tone }) => `a ${tone} outline`,
+  plate: ({ tone }) => `a ${tone} plate`,
+  opaque: () => '100 % opaque',
+  stayInside: () => 'kept inside the safe area',
+  atPin: () => 'put on its pin, without offset',
+  textBox: ({ widthPx }) => `a text box of ${formatNumber(widthPx)} px, shrunk to fit`,
+  moreLines: () => 'as many lines as it takes',
+  hug: () => 'its group as large as its members',
+  unclip: () => 'its group does not clip',
+};
+export const sayMend = ({ change }: Pick<Mend, 'change'>): string => MENDS[change.kind](change as never);
+
+const CURES: Record<CureField, (value: string) => string> = {
+  leaveM: (v) => `leaves beyond ${v} m`,
+  leaveDeg: (v) => `leaves beyond ${v} deg`,
+  leavePx: (v) => `leaves ${v} px farther out`,
+  sizeLeavePx: (v) => `leaves ${v} px smaller`,
+  leaveShare: (v) => `stays with ${v} % free`,
+  sightDwellS: (v) => `stays ${v} s longer`,
+  reachDwellS: (v) => `stays ${v} s longer`,
+  claimDwellS: (v) => `takes over after ${v} s`,
+  lingerS: (v) => `stays ${v} s longer`,
+};
+export const sayCure = ({ field, value }: Pick<Cure, 'field' | 'value'>): string =>
+  CURES[field](field === 'leaveShare' ? formatPercent(value) : formatNumber(value));
