@@ -2,7 +2,7 @@
 
 import type { EventValue } from '@foreshore/core';
 import { type Arranged, arrange, type Compiled, leastContrast, refresh, type TextShaper, type Values, wanted } from '@foreshore/core';
-import type { Document, Feed, FeedValue } from '@foreshore/document';
+import { type Document, type Feed, type FeedValue, isOnHud } from '@foreshore/document';
 
 export type End = 'least' | 'greatest';
 
@@ -160,7 +160,7 @@ function faultsOf(a: Arranged, viewer: string, end: End, phase: string | null): 
       continue;
     }
     // A veil is meant to cover everything.
-    const veil = element.mount.kind === 'glass' && element.mount.within === 'screen' && element.mount.stretch.some(Boolean);
+    const veil = isOnHud(element.mount) && element.mount.within === 'screen' && element.mount.stretch.some(Boolean);
     if (veil) continue;
     roots.push(row);
     const off = beyond(box, whole);

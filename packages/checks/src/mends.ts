@@ -20,7 +20,7 @@ import {
   type TextShaper,
   Verdict,
 } from '@foreshore/core';
-import type { Element, Group, Label } from '@foreshore/document';
+import { type Element, type Group, KINDS, type Label } from '@foreshore/document';
 import { roundUp } from './rounding.ts';
 import { isWorse, othersWorse, shortfallsAll } from './worse.ts';
 
@@ -166,8 +166,9 @@ function larger({ c, a, f }: Solver, row: number, { capArcmin, capPx, smallest }
   if (!element || (sized !== top && c.parameters[sized])) return [];
   const { size } = element;
   const id = c.definitions[sized] as string;
-  const of = element.kind === 'label' ? 'letters' : 'designPixel';
-  const step = element.kind === 'label' ? 0.5 : 0.01;
+  const isText = KINDS[element.kind].size === 'em';
+  const of = isText ? 'letters' : 'designPixel';
+  const step = isText ? 0.5 : 0.01;
   const grown = (make: (growth: number) => { change: MendChange; size: Element['size'] }): Change[] =>
     GROWTH.map((growth) => {
       const { change, size: next } = make(growth);

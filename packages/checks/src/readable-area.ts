@@ -21,7 +21,7 @@ import {
   type Vec3,
   Verdict,
 } from '@foreshore/core';
-import type { Document, Element } from '@foreshore/document';
+import { type Document, type Element, isMember } from '@foreshore/document';
 
 export interface Area {
   /** The corner of the first cell, metres; cells go along x, then along z. */
@@ -53,7 +53,7 @@ function alone({ document, level, sources, root }: Compiled, row: number): Compi
           keep.add(e.of);
           grown = true;
         }
-      } else if (e.mount.kind === 'inside' && keep.has(e.mount.group)) {
+      } else if (isMember(e.mount) && keep.has(e.mount.group)) {
         keep.add(id);
         grown = true;
       }

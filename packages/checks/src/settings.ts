@@ -1,6 +1,6 @@
 /** Changes of one setting of the step that refuses an element, each as small as it may be; whether it helps is for solving again to say. */
 import { type Fact, type FactKind, type FactOf, factIn, type Link, type Solver, type StepName, type Vec3 } from '@foreshore/core';
-import type { Anchor, Comparison, Condition, Element, Feed } from '@foreshore/document';
+import { type Anchor, type Comparison, type Condition, type Element, type Feed, isMember } from '@foreshore/document';
 import { meeting } from './game-states.ts';
 import type { Setting, SettingOffer, Target } from './offers.ts';
 import { roundDown, roundUp } from './rounding.ts';
@@ -250,7 +250,7 @@ function placeSettings(refusal: Refusal): Draft[] {
   const { element, solver } = refusal;
   const { place, mount } = element;
   const out: Draft[] = [];
-  if (mount.kind !== 'inside' && place.stay === 'free')
+  if (!isMember(mount) && place.stay === 'free')
     out.push({ setting: { field: 'stay' }, cost: 0.5, target: inElement(refusal, { place: { ...place, stay: 'inside' } }) });
   if (place.offsetPx.some((v) => v !== 0))
     out.push({ setting: { field: 'offset' }, cost: 0.8, target: inElement(refusal, { place: { ...place, offsetPx: [0, 0] } }) });

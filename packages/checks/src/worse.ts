@@ -1,5 +1,7 @@
 /** Whether a change makes something less readable: what any mend must not do. */
+
 import { measureReadable, type Readability, type Shortfall, type Solver, Verdict } from '@foreshore/core';
+import { type Element, KINDS } from '@foreshore/document';
 
 /** What tells two shortfalls of one element apart. */
 const keyOf = (fault: Shortfall): string => `${fault.kind} ${'at' in fault ? fault.at : ''} ${'by' in fault ? fault.by : ''}`;
@@ -38,7 +40,7 @@ export function shortfallsAll(solver: Solver): Map<string, readonly Shortfall[]>
   const { c, f } = solver;
   const out = new Map<string, readonly Shortfall[]>();
   for (let row = 0; row < c.count; row++) {
-    if (f.failed[row] !== Verdict.Shown || c.elements[row]?.kind === 'screenPaint') continue;
+    if (f.failed[row] !== Verdict.Shown || !KINDS[(c.elements[row] as Element).kind].hasBox) continue;
     if ((c.parent[row] as number) >= 0 && c.elements[row]?.kind !== 'label') continue;
     const read: Readability = measureReadable(solver, row, { contrast: false });
     out.set(c.ids[row] as string, read.faults);

@@ -1,5 +1,5 @@
 /** A short walk towards a place, so that what was put there can be seen coming near at once; and whether a route passes it. */
-import type { Route, RoutePose } from '@foreshore/document';
+import type { Route, RoutePose } from '@foreshore/document/types';
 import type { Level } from './level.ts';
 import { type Body, type WalkState, walk, walkFrom } from './rigs.ts';
 import { routeDurationS, routePose } from './route.ts';

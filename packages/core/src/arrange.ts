@@ -5,7 +5,8 @@
  *
  * `rows` has `Row.Stride` numbers an element, so that a step finds an element's settings in two cache lines.
  */
-import type { Device, Element, FeedValue, GaugeForm, Key, Label, Viewer } from '@foreshore/document';
+import { type ElementKind, type ElementOf, isAnchored, isMember, isOnHud, KINDS } from '@foreshore/document/kinds';
+import type { Device, Element, FeedValue, GaugeForm, Key, Label, Viewer } from '@foreshore/document/types';
 import type { Compiled } from './compiled.ts';
 import { sameValue } from './feed-value.ts';
 import { actionOfKey, CAP_EM, CAP_PAD, keyLabel, keysOf } from './keys.ts';
@@ -73,7 +74,7 @@ export interface Arranged {
   readonly messageFaults: (Formatted['fault'] | null)[];
   /** Boxes in design pixels, four numbers a row: on the glass from the screen's top left, members from their root's. */
   readonly boxes: Float64Array;
-  /** The em of a label in design pixels, and 1 for all others; of rows that do not float over an anchor of their own. */
+  /** The em of a label in design pixels; of all others how many design pixels one of their own takes, 1 for groups; of rows that do not float over an anchor of their own. */
   readonly ems: Float64Array;
   /** Where the pin of a row is, design pixels from the screen's top left; of rows on the glass and inside of it. */
   readonly pins: Float64Array;
@@ -163,8 +164,11 @@ export function arrange(
   };
   elements.forEach((element, i) => {
     if (element.kind === 'label') writeText(a, i, element);
-    else if (element.kind === 'key') writeKey(a, i, element);
-    else a.tree.natural.set(extentOf(element), i * 2);
+    else {
+      if (KINDS[element.kind].resizes !== 'layout') a.ems[i] = designPixel(a, i, element);
+      const [w, h] = element.kind === 'key' ? keyExtent(a, i, element) : extentOf(element);
+      a.tree.natural.set([w * (a.ems[i] as number), h * (a.ems[i] as number)], i * 2);
+    }
   });
   layOutDirty(a);
   return a;
@@ -200,7 +204,7 @@ function writeText(a: Arranged, row: number, label: Label): void {
 }
 
 /** A key is a square; where a word stands on its cap, it is as wide as that needs. */
-function writeKey(a: Arranged, row: number, { heightPx }: Key): void {
+function keyExtent(a: Arranged, row: number, { heightPx }: Key): [number, number] {
   const { keyboard, pictures } = keysOf(a.compiled.document, actionOfKey(a.compiled, row));
   let widthPx = heightPx;
   if (a.device === 'keyboard' && !keyboard.startsWith('Pointer') && !pictures?.keyboard) {
@@ -208,7 +212,7 @@ function writeKey(a: Arranged, row: number, { heightPx }: Key): void {
     a.blocks[row] = block;
     widthPx = Math.max(heightPx, heightPx * (block.widthEm * CAP_EM + 2 * CAP_PAD));
   }
-  a.tree.natural.set([widthPx, heightPx], row * 2);
+  return [widthPx, heightPx];
 }
 
 /** The box that a row of the HUD is pinned in, pixels. */
@@ -218,14 +222,21 @@ const pinBox = ({ safe, projection }: Arranged, within: 'safe' | 'screen'): Box 
 /** How much larger an em by angle is where an outermost element is pinned than in the screen's middle. */
 function scaleAtPin(a: Arranged, top: number): number {
   const mount = a.compiled.elements[top]?.mount;
-  if (mount?.kind !== 'glass') return 1;
+  if (!isOnHud(mount)) return 1;
   const box = pinBox(a, mount.within);
   return scaleForAngle(a.eye, box.left + mount.pin[0] * (box.right - box.left), box.top + mount.pin[1] * (box.bottom - box.top));
 }
 
-/** The em of a label where it is laid out in design pixels. A label that floats by itself is laid out in em: 1. */
+/** How many design pixels one of an element's own takes, by its size; 1 for what floats by itself, which is laid out in its own. */
+function designPixel(a: Arranged, row: number, { size, mount }: Element): number {
+  if (isAnchored(mount) || size.rule === 'world') return 1;
+  if (size.rule === 'screen') return size.emPx;
+  return (size.emArcmin * a.pixelsPerArcmin * scaleAtPin(a, a.compiled.root[row] as number)) / (a.fits[row] as number);
+}
+
+/** The em of a label where it is laid out A label that floats by itself is laid out in em: 1. */
 function designEm(a: Arranged, row: number, { size, mount }: Label): number {
-  if (mount.kind === 'floating') return 1;
+  if (isAnchored(mount)) return 1;
   if (size.rule === 'angle')
     return (size.emArcmin * a.pixelsPerArcmin * scaleAtPin(a, a.compiled.root[row] as number)) / (a.fits[row] as number);
   return size.rule === 'screen' ? size.emPx : 1;
@@ -324,12 +335,23 @@ export function gaugeExtent(form: GaugeForm): [number, number] {
   return form.vertical ? [form.sizePx, length] : [length, form.sizePx];
 }
 
-/** Width and height of an element that has neither text nor members, design pixels. */
-export function extentOf(element: Element): [number, number] {
-  if (element.kind === 'gauge') return gaugeExtent(element.form);
-  if (element.kind === 'picture' || element.kind === 'toggle' || element.kind === 'slider') return [element.widthPx, element.heightPx];
-  return [0, 0];
-}
+const boxExtent = ({ widthPx, heightPx }: { widthPx: number; heightPx: number }): [number, number] => [widthPx, heightPx];
+/** Without members a group has no extent; what has a text is as large as that. */
+const none = (): [number, number] => [0, 0];
+const EXTENTS: { [K in ElementKind]: (element: ElementOf<K>) => [number, number] } = {
+  label: none,
+  group: none,
+  instance: none,
+  screenPaint: none,
+  gauge: ({ form }) => gaugeExtent(form),
+  picture: boxExtent,
+  toggle: boxExtent,
+  slider: boxExtent,
+  key: ({ heightPx }) => [heightPx, heightPx],
+};
+
+/** Width and height of an element that has neither text nor members, in its own design pixels. */
+export const extentOf = (element: Element): [number, number] => EXTENTS[element.kind](element as never);
 
 function layOutDirty(a: Arranged): void {
   for (const top of a.dirty) layOut(a, top);
@@ -344,7 +366,7 @@ function layOut(a: Arranged, top: number): void {
   measure(tree, rows);
   const element = compiled.elements[top] as Element;
   const { mount } = element;
-  if (mount.kind !== 'glass') {
+  if (!isOnHud(mount)) {
     const [w, h] = [wanted(tree, top, 0), wanted(tree, top, 1)];
     place(tree, top, 0, 0, w, h);
     if (top < compiled.floatingCount)
@@ -374,7 +396,7 @@ function writePin(a: Arranged, row: number, originX: number, originY: number): v
   const up = compiled.parent[row] as number;
   const group = compiled.elements[up];
   const mount = compiled.elements[row]?.mount;
-  if (group?.kind !== 'group' || mount?.kind !== 'inside') return;
+  if (group?.kind !== 'group' || !isMember(mount)) return;
   const [left, top, right, bottom] = group.layout.padPx;
   const inner = up === compiled.root[row] ? [0, 0] : [boxes[up * 4] as number, boxes[up * 4 + 1] as number];
   a.pins[row * 2] = originX + (inner[0] as number) + left + mount.pin[0] * ((boxes[up * 4 + 2] as number) - left - right);

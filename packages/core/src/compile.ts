@@ -4,9 +4,10 @@
  * Anchors stand in such an order that a midpoint comes after both its ends. What does not move has its place
  * in the world computed here once; `moving` lists the rest, to be placed every frame.
  */
-import type { Anchor, Condition, Document, Element, FeedValue, Gauge, ScreenPaint } from '@foreshore/document';
+import { isAnchored, isMember, isOnHud } from '@foreshore/document/kinds';
 import { inOrder } from '@foreshore/document/order';
 import { type ParameterValue, parameterTranslations, parameterValues, standIn, withParameters } from '@foreshore/document/template';
+import type { Anchor, Condition, Document, Element, FeedValue, Gauge, ScreenPaint } from '@foreshore/document/types';
 import { type AnchorFault, type Compiled, EVENT, MIDPOINT, ON_NODE, type Parameters } from './compiled.ts';
 import { isEvent } from './feed-value.ts';
 import { keysOf } from './keys.ts';
@@ -175,9 +176,9 @@ function rowsOf(document: Document, level: Level | null, anchored: readonly Anch
   const carriedAlone = { parent: -1, node: -1, anchor: '', parameters: null };
   for (const [id, element] of inOrder(document.elements)) {
     const { mount } = element;
-    if (mount.kind === 'inside') listed(inside, mount.group).push([id, element]);
+    if (isMember(mount)) listed(inside, mount.group).push([id, element]);
     else if (element.kind === 'group' && element.template?.only) continue;
-    else if (mount.kind === 'glass') glass.push([id, element]);
+    else if (isOnHud(mount)) glass.push([id, element]);
     else {
       const anchor = document.anchors[mount.anchor];
       const places = anchor && many.get(anchor);
@@ -328,7 +329,7 @@ export function compile(document: Document, level: Level | null): Compiled {
   const gated = Int32Array.from(
     [...elements.keys()].filter((i) => {
       const { mount, about, range, look, sightline, claim, press } = elements[i] as Element;
-      const isAbout = mount.kind === 'floating' || (mount.kind === 'glass' && about !== undefined);
+      const isAbout = isAnchored(mount) || (isOnHud(mount) && about !== undefined);
       return isAbout && (range ?? look ?? sightline ?? claim ?? press) !== undefined;
     }),
   );
@@ -379,7 +380,7 @@ export function compile(document: Document, level: Level | null): Compiled {
   };
   for (let k = 0; k < gated.length; k++) compiled.gateOfRow[gated[k] as number] = k;
   rows.forEach((row, i) => {
-    if (row.element.mount.kind !== 'floating') return;
+    if (!isAnchored(row.element.mount)) return;
     const anchor = rowOf.get(row.anchor) ?? -1;
     compiled.elementAnchor[i] = Math.max(anchor, 0);
     compiled.lost[i] = anchor < 0 || anchorFault[anchor] ? 1 : 0;

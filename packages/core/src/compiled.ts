@@ -1,6 +1,7 @@
 /** What compiling gives: the tables that everything later reads. */
-import type { Document, Element } from '@foreshore/document';
+
 import type { ParameterTranslations, ParameterValue } from '@foreshore/document/template';
+import type { Document, Element } from '@foreshore/document/types';
 import type { Level } from './level.ts';
 
 export const ON_NODE = 0;

@@ -1,5 +1,5 @@
 /** Toggles and sliders as items of the draw list. */
-import type { Slider, Toggle } from '@foreshore/document';
+import type { Slider, Toggle } from '@foreshore/document/types';
 import { type DrawItem, partOf, pushBorder, pushStrike, type Rect } from './draw-items.ts';
 import { GaugeState, gaugeState, shareOf } from './gauges.ts';
 import type { StateStyle } from './pointer.ts';

@@ -1,5 +1,5 @@
 /** Gauges as items of the draw list: bars, rings and rows of pips. */
-import type { Gauge, GaugeForm } from '@foreshore/document';
+import type { Gauge, GaugeForm } from '@foreshore/document/types';
 import { type DrawItem, partOf, pushBorder, pushStrike, type Rect } from './draw-items.ts';
 import { contained, PLAIN, pushPicture } from './draw-picture.ts';
 import { GaugeState, gaugeColour } from './gauges.ts';

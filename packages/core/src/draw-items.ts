@@ -1,5 +1,5 @@
 /** The items of a draw list: all that painters know. Lengths are pixels of the viewer. */
-import type { ScreenPaint } from '@foreshore/document';
+import type { ScreenPaint } from '@foreshore/document/types';
 import type { TextBlock } from './text.ts';
 
 export interface PlateItem {

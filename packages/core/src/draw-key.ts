@@ -1,5 +1,5 @@
 /** Keys as items of the draw list: a cap with its letter, or the device with the part that is meant lit. */
-import type { Device, Key } from '@foreshore/document';
+import type { Device, Key } from '@foreshore/document/types';
 import { type DrawItem, pushBorder, type Rect } from './draw-items.ts';
 import { PLAIN, pushPicture } from './draw-picture.ts';
 import { actionOfKey, CAP_EM, keysOf } from './keys.ts';

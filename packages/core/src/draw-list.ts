@@ -1,5 +1,6 @@
 /** What is to be painted, back to front, in the viewer's own pixels. Painters know nothing of elements or steps. */
-import type { Element, Group, Label } from '@foreshore/document';
+import type { ElementKind, ElementOf } from '@foreshore/document/kinds';
+import type { Element, Group, Label } from '@foreshore/document/types';
 import { drawSlider, drawToggle } from './draw-control.ts';
 import { drawGauge } from './draw-gauge.ts';
 import { type DrawItem, type LineItem, type PushItem, pushBorder, type Rect } from './draw-items.ts';
@@ -55,7 +56,8 @@ export function drawList(ctx: SolveContext, view = 0, pointer: readonly [number,
     if (element.place.leader) drawLeader(items, ctx, row, element.place.leader, place, own);
     const turned = (element.turnDeg ?? 0) !== 0;
     if (turned) items.push({ kind: 'push', element: id, matrix: turnOf(ctx, element, row, view) });
-    drawOwn(items, ctx, row, element, place, view, own);
+    const unit = element.kind === 'group' ? unitOf(ctx, row, view) : place.emPx;
+    DRAW[element.kind]({ items, ctx, row, id, place, unit, opacity: own }, element as never);
     if (element.kind === 'group')
       drawInside(items, ctx, row, element, place.rect, view, (member) => emit(member, around * (moved?.opacity ?? 1)));
     if (turned) items.push({ kind: 'pop', element: id });
@@ -73,30 +75,37 @@ function turnOf({ f }: SolveContext, element: Element, row: number, view: number
   return [cos, sin, -sin, cos, x - cos * x + sin * y, y - sin * x - cos * y];
 }
 
-function drawOwn(
-  items: DrawItem[],
-  ctx: SolveContext,
-  row: number,
-  element: Element,
-  place: ElementPlace,
-  view: number,
-  own: number,
-): void {
-  const unit = unitOf(ctx, row, view);
-  const id = ctx.c.ids[row] as string;
-  if (element.kind === 'label') drawLabel(items, ctx, row, element, place, own);
-  else if (element.kind === 'gauge') drawGauge(items, ctx, row, element, place.rect, unit, own);
-  else if (element.kind === 'toggle') drawToggle(items, ctx, row, element, place.rect, unit, own, styleOf(ctx, row));
-  else if (element.kind === 'slider') drawSlider(items, ctx, row, element, place.rect, unit, own, styleOf(ctx, row));
-  else if (element.kind === 'key') drawKey(items, ctx, row, element, ctx.a.device, place.rect, unit, own);
-  else if (element.kind === 'group') drawPlate(items, ctx, row, element, place, own);
-  else if (element.kind === 'picture') {
-    const style = styleOf(ctx, row);
-    const tint = style.tint ?? style.text ?? element.paint.tint;
-    const styled = { ...element, paint: { ...element.paint, tint, saturation: style.saturation ?? element.paint.saturation } };
-    drawPicture(items, id, styled, ctx.c.document.pictures?.[element.picture ?? ''], place.rect, unit, own);
-  }
+/** What drawing one element needs besides it. */
+interface Own {
+  items: DrawItem[];
+  ctx: SolveContext;
+  row: number;
+  id: string;
+  place: ElementPlace;
+  /** Pixels of the viewer for one of the element's own design pixels. */
+  unit: number;
+  opacity: number;
 }
+
+/** What is drawn of an element itself; an instance has given way to its template, and screen paint is drawn before all else. */
+const DRAW: { [K in ElementKind]: (own: Own, element: ElementOf<K>) => void } = {
+  label: ({ items, ctx, row, place, opacity }, label) => drawLabel(items, ctx, row, label, place, opacity),
+  group: ({ items, ctx, row, place, opacity }, group) => drawPlate(items, ctx, row, group, place, opacity),
+  gauge: ({ items, ctx, row, place, unit, opacity }, gauge) => drawGauge(items, ctx, row, gauge, place.rect, unit, opacity),
+  picture: ({ items, ctx, row, id, place, unit, opacity }, picture) => {
+    const style = styleOf(ctx, row);
+    const tint = style.tint ?? style.text ?? picture.paint.tint;
+    const styled = { ...picture, paint: { ...picture.paint, tint, saturation: style.saturation ?? picture.paint.saturation } };
+    drawPicture(items, id, styled, ctx.c.document.pictures?.[picture.picture ?? ''], place.rect, unit, opacity);
+  },
+  toggle: ({ items, ctx, row, place, unit, opacity }, toggle) =>
+    drawToggle(items, ctx, row, toggle, place.rect, unit, opacity, styleOf(ctx, row)),
+  slider: ({ items, ctx, row, place, unit, opacity }, slider) =>
+    drawSlider(items, ctx, row, slider, place.rect, unit, opacity, styleOf(ctx, row)),
+  key: ({ items, ctx, row, place, unit, opacity }, key) => drawKey(items, ctx, row, key, ctx.a.device, place.rect, unit, opacity),
+  screenPaint: () => {},
+  instance: () => {},
+};
 
 /** Members, clipped where the group clips, and the thumb where there is something to scroll. */
 function drawInside(

@@ -1,5 +1,5 @@
 /** Pictures as items of the draw list: fitted into a box, filling it, stretched, or in nine parts. */
-import type { Document, Picture } from '@foreshore/document';
+import type { Document, Picture } from '@foreshore/document/types';
 import type { DrawItem, PictureItem, Rect } from './draw-items.ts';
 
 type PicturePaint = Pick<PictureItem, 'tint' | 'saturation' | 'blurPx' | 'opacity'>;

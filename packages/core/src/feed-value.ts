@@ -1,5 +1,5 @@
 /** Values of feeds: events told from lists, and two values compared. */
-import type { FeedValue } from '@foreshore/document';
+import type { FeedValue } from '@foreshore/document/types';
 
 /** An event's value: how many have happened, and where the last one did, metres. */
 export type EventValue = Extract<FeedValue, { number: number }>;

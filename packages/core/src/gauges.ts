@@ -1,5 +1,5 @@
 /** What a gauge shows of its feed's value: a share of the whole, softened in time, with the loss just suffered behind it. */
-import type { FeedValue, Gauge, ScreenPaint } from '@foreshore/document';
+import type { FeedValue, Gauge, ScreenPaint } from '@foreshore/document/types';
 import type { SolveContext } from './solve-context.ts';
 
 /** How the value of a gauge's feed stands. Whatever is not fine must look like that, never like full or empty. */

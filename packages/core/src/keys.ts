@@ -1,5 +1,5 @@
 /** Keys of the player's devices: which one sends an action, what is written on it, which part of a device it is. */
-import type { Document, Keys } from '@foreshore/document';
+import type { Document, Keys } from '@foreshore/document/types';
 import type { Compiled } from './compiled.ts';
 
 /** Where an action says nothing: E, the lower of the four buttons at the right, a tap, the trigger. */

@@ -1,4 +1,4 @@
-import type { Document, FeedValue } from '@foreshore/document';
+import type { Document, FeedValue } from '@foreshore/document/types';
 import type { Vec3 } from './spaces/pose.ts';
 
 /** What a ray met. Reused by the caller, so that casting allocates nothing. */

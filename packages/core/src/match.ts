@@ -1,5 +1,5 @@
 /** Which nodes of a level an anchor for many stands at. */
-import type { Anchor } from '@foreshore/document';
+import type { Anchor } from '@foreshore/document/types';
 import type { Level } from './level.ts';
 
 type NodesAnchor = Extract<Anchor, { kind: 'nodes' }>;

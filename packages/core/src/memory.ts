@@ -4,7 +4,7 @@
  * Empty memory is the state at the start of a route and while time stands: nothing has come in, smoothed values stand at their
  * target, nothing has changed lately.
  */
-import type { FeedValue } from '@foreshore/document';
+import type { FeedValue } from '@foreshore/document/types';
 import type { Compiled } from './compiled.ts';
 
 /** How many of everything there are, for what is kept a row, a gauge, a condition. */

@@ -1,5 +1,5 @@
 /** How elements come and go: a share of the way, from the time since they came or went alone, so that no frame rate changes it. */
-import type { Element, Motion, Movement } from '@foreshore/document';
+import type { Element, Motion, Movement } from '@foreshore/document/types';
 import type { SolveContext } from './solve-context.ts';
 import { Verdict } from './steps/names.ts';
 import { placeAnyway } from './steps/place.ts';

@@ -2,7 +2,7 @@
  * What a step of the chain came to for one element, in exact numbers and ids. Words are made of it at the edge
  * (`packages/words`), and offers and mends are worked out from it; nothing here is rounded.
  */
-import type { Comparison, FeedValue, Sightline } from '@foreshore/document';
+import type { Comparison, FeedValue, Sightline } from '@foreshore/document/types';
 import type { AnchorFault } from './compiled.ts';
 import type { Vec3 } from './spaces/pose.ts';
 import type { StepName } from './steps/names.ts';

@@ -3,7 +3,7 @@
  * while trying, and by a game that runs the interface. It draws nothing and knows no page: a host gives it the present frame and
  * takes over what changes.
  */
-import type { Device, Document, FeedValue, Keys } from '@foreshore/document';
+import type { Device, Document, FeedValue, Keys } from '@foreshore/document/types';
 import { paintedRows } from './draw-list.ts';
 import { placeOf } from './frame.ts';
 import { keysOf } from './keys.ts';

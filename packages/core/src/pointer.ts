@@ -1,19 +1,22 @@
 /** Which element has the pointer, how that makes elements look, and what pressing one does. */
-import type { Element, FeedValue, Pointer, Slider } from '@foreshore/document';
+import { KINDS } from '@foreshore/document/kinds';
+import type { Element, FeedValue, Pointer, Slider } from '@foreshore/document/types';
 import { At } from './frame.ts';
 import type { SolveContext } from './solve-context.ts';
 import { Verdict } from './steps/names.ts';
 import { compare } from './steps/phase.ts';
 
-const BLOCKS: Pointer = { takes: 'blocks', action: null, padPx: 0, pointed: {}, pressed: {} };
-const ACTS: Pointer = { ...BLOCKS, takes: 'acts' };
-const PASSES: Pointer = { ...BLOCKS, takes: 'passes' };
-/** What an element does with the pointer: toggles and sliders act by themselves, screen paint lets it pass. */
+const NONE = { action: null, padPx: 0, pointed: {}, pressed: {} };
+const UNSAID: Record<Pointer['takes'], Pointer> = {
+  acts: { ...NONE, takes: 'acts' },
+  blocks: { ...NONE, takes: 'blocks' },
+  passes: { ...NONE, takes: 'passes' },
+};
+/** What an element does with the pointer: what it says, or what its kind does; a prompt acts. */
 export function pointerOf(ctx: Pick<SolveContext, 'c'>, row: number): Pointer {
   const element = ctx.c.elements[row];
   if (element?.pointer) return element.pointer;
-  if (element?.kind === 'toggle' || element?.kind === 'slider' || element?.press) return ACTS;
-  return element?.kind === 'screenPaint' ? PASSES : BLOCKS;
+  return UNSAID[element?.press ? 'acts' : element ? KINDS[element.kind].takes : 'passes'];
 }
 
 /** Whether an element, or a group around it, is off: it acts on nothing. */

@@ -1,5 +1,5 @@
 /** Pressing the keys of prompts: at once, held for a time, or several times; cancelled when the prompt loses its claim. */
-import type { Press } from '@foreshore/document';
+import type { Press } from '@foreshore/document/types';
 import type { SolveContext } from './solve-context.ts';
 import { Verdict } from './steps/names.ts';
 

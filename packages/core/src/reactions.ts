@@ -1,5 +1,5 @@
 /** What the bench does on an action: reactions that set feeds, change the phase, show and hide. */
-import type { Action, Document, FeedValue, Reaction } from '@foreshore/document';
+import type { Action, Document, FeedValue, Reaction } from '@foreshore/document/types';
 import { compare } from './steps/phase.ts';
 
 /** One thing that a reaction did, or did not do. */

@@ -5,7 +5,8 @@
  * Thresholds: character height ISO 9241-303; contrast WCAG 2.2, 1.4.3; cut off and safe area by title-safe practice; speed,
  * because pursuit fails as it quickens; pixels and cover are the project's own choice.
  */
-import type { Document, Element, Label } from '@foreshore/document';
+import { isOnHud, KINDS } from '@foreshore/document/kinds';
+import type { Document, Element, Label } from '@foreshore/document/types';
 import { channels, contrastRatio, type Ink, leastContrastOf, luminance, over, type Rgb } from './contrast.ts';
 import { isSeen, opacityOf, paintedRows } from './draw-list.ts';
 import { At, placeOf } from './frame.ts';
@@ -162,9 +163,9 @@ export function sweepOf({ c, f, a, m }: SolveContext, row: number): number {
 /** Whether an element paints over what lies behind it: it has a plate, or is one. */
 function paints({ c }: SolveContext, row: number): boolean {
   const element = c.elements[row];
-  if (element?.kind === 'label' || element?.kind === 'group')
-    return element.paint.plate !== null && (channels(element.paint.plate.colour)[3] as number) > 0.3;
-  return element?.kind === 'picture' || element?.kind === 'gauge' || element?.kind === 'toggle' || element?.kind === 'slider';
+  const covers = element ? KINDS[element.kind].covers : 'never';
+  const plate = element && 'plate' in element.paint && typeof element.paint.plate === 'object' ? element.paint.plate : null;
+  return covers === 'always' || (covers === 'plate' && plate !== null && (channels(plate.colour)[3] as number) > 0.3);
 }
 
 /** The share of an element's box that others painted after it lie over: counted on a grid. */
@@ -216,7 +217,7 @@ export function placeShortfalls(ctx: SolveContext, row: number): Shortfall[] {
   const { mount } = c.elements[row] as Element;
   const onHud = (c.root[row] as number) >= c.floatingCount;
   // What is stretched over the screen is meant to reach its edges.
-  const stretched = mount.kind === 'glass' && mount.stretch.some(Boolean);
+  const stretched = isOnHud(mount) && mount.stretch.some(Boolean);
   const screen = beyond(rect, { left: 0, top: 0, right: a.projection.widthPx, bottom: a.projection.heightPx });
   const safe = onHud ? beyond(rect, a.safe) : 0;
   if (!stretched && screen > LEAST_CUT_PX) out.push({ kind: 'cut', at: 'screen', value: screen });

@@ -1,4 +1,4 @@
-import type { Route, RoutePose } from '@foreshore/document';
+import type { Route, RoutePose } from '@foreshore/document/types';
 import { between, type Pose } from './spaces/pose.ts';
 
 /** The rate at which a route's state is defined and at which ticked steps decide. */

@@ -1,4 +1,4 @@
-import type { FeedValue, Label } from '@foreshore/document';
+import type { FeedValue, Label } from '@foreshore/document/types';
 
 /** What text is shaped from; two equal requests give one block. */
 export interface TextRequest extends Pick<Label, 'text'>, Pick<Label['paint'], 'weight' | 'align' | 'lineHeight' | 'wrapEm'> {

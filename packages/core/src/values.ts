@@ -2,8 +2,9 @@
  * What feeds are worth at a time. Without a game their values come from their sources, which are functions of the time
  * on the route and of the pose: the same route gives the same values, whichever way a time is come to.
  */
-import type { Document, Feed, FeedSource, FeedValue, Route } from '@foreshore/document';
+
 import { inOrder } from '@foreshore/document/order';
+import type { Document, Feed, FeedSource, FeedValue, Route } from '@foreshore/document/types';
 import { placeAnchors } from './compile.ts';
 import type { Compiled } from './compiled.ts';
 import { clipTimes } from './level.ts';

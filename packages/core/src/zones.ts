@@ -3,7 +3,7 @@
  *
  * A zone turns with its anchor's node but keeps its size in metres; without one, an anchor is a point.
  */
-import type { Zone } from '@foreshore/document';
+import type { Zone } from '@foreshore/document/types';
 import { type Compiled, ZoneKind, type Zones } from './compiled.ts';
 
 export const makeZones = (count: number): Zones => ({ kind: new Uint8Array(count), size: new Float64Array(count * 3) });

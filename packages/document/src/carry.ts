@@ -1,5 +1,7 @@
 /** Carrying an element another way, so that what depends on how it is carried stays sound. */
+
 import { GATES } from './gates.ts';
+import { isAnchored, isMember, KINDS } from './kinds.ts';
 import type { Element } from './schema.ts';
 
 /**
@@ -9,14 +11,14 @@ import type { Element } from './schema.ts';
 export function carried(element: Element, mount: Element['mount'], place: Element['place'] = element.place): Element {
   const { about: _, ...rest } = element;
   const out = { ...rest, mount, place } as Element;
-  if (mount.kind !== 'floating' && element.size.rule === 'world')
-    out.size = { rule: 'screen', emPx: element.kind === 'label' ? 28 : 1, hideBelowPx: 0, leavePx: 0 };
-  if (mount.kind === 'inside') {
+  if (!isAnchored(mount) && element.size.rule === 'world')
+    out.size = { rule: 'screen', emPx: KINDS[element.kind].size === 'em' ? 28 : 1, hideBelowPx: 0, leavePx: 0 };
+  if (isMember(mount)) {
     for (const gate of GATES) delete out[gate];
     return out;
   }
-  if (mount.kind === 'floating' || !GATES.some((gate) => element[gate] !== undefined)) return out;
-  const about = element.mount.kind === 'floating' ? element.mount.anchor : element.about;
+  if (isAnchored(mount) || !GATES.some((gate) => element[gate] !== undefined)) return out;
+  const about = isAnchored(element.mount) ? element.mount.anchor : element.about;
   if (about === undefined) for (const gate of GATES) delete out[gate];
   else out.about = about;
   if (out.sightline?.to === 'element') out.sightline = { ...out.sightline, to: 'zone' };

@@ -1,11 +1,12 @@
 /** Copying elements, and making an instance of a template a group of its own. */
+import { isAnchored, isMember } from './kinds.ts';
 import { freeId } from './make.ts';
 import { inOrder } from './order.ts';
 import type { Document, Element } from './schema.ts';
 import { parameterTranslations, parameterValues, standIn, withParameters } from './template.ts';
 
 const membersOf = (document: Document, id: string): [string, Element][] =>
-  inOrder(document.elements).filter(([, { mount }]) => mount.kind === 'inside' && mount.group === id);
+  inOrder(document.elements).filter(([, { mount }]) => isMember(mount) && mount.group === id);
 
 /** What a copy took along and what it still refers to outside of itself. */
 export interface Copied {
@@ -22,7 +23,7 @@ function outside(document: Document, element: Element): string[] {
   if (element.pointer?.action) out.push(`action ${document.actions?.[element.pointer.action]?.name ?? element.pointer.action}`);
   if (element.press?.action) out.push(`action ${document.actions?.[element.press.action]?.name ?? element.press.action}`);
   if (element.about !== undefined) out.push(`anchor ${document.anchors[element.about]?.name ?? element.about}`);
-  if (element.mount.kind === 'floating') out.push(`anchor ${document.anchors[element.mount.anchor]?.name ?? element.mount.anchor}`);
+  if (isAnchored(element.mount)) out.push(`anchor ${document.anchors[element.mount.anchor]?.name ?? element.mount.anchor}`);
   if (element.kind === 'picture' && element.picture) out.push(`picture ${document.pictures?.[element.picture]?.name ?? element.picture}`);
   return out;
 }
@@ -37,8 +38,8 @@ export function copyElement(document: Document, id: string, change: (element: El
     const to = freeId(elements, element.name);
     renamed.set(from, to);
     const { mount } = element;
-    const within = mount.kind === 'inside' ? renamed.get(mount.group) : undefined;
-    elements[to] = within && mount.kind === 'inside' ? { ...element, mount: { ...mount, group: within } } : element;
+    const within = isMember(mount) ? renamed.get(mount.group) : undefined;
+    elements[to] = within && isMember(mount) ? { ...element, mount: { ...mount, group: within } } : element;
     if (within === undefined) elements[to] = change(elements[to] as Element);
     for (const what of outside(document, element)) kept.add(what);
     for (const [member] of membersOf(document, from)) copy(member);

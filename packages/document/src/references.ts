@@ -1,6 +1,8 @@
 /** What refers to what in a document: everything that is named must be there, of the right kind, and lead nowhere back to itself. */
+
 import { z } from 'zod';
 import { GATES } from './gates.ts';
+import { isAnchored, isMember, isOnHud } from './kinds.ts';
 import { type Action, type Anchor, type Condition, type Document, documentShape, type Element } from './schema.ts';
 
 type Path = (string | number)[];
@@ -103,9 +105,9 @@ function checkElement(t: Telling, id: string, element: Element): void {
 /** How an element is carried: by an anchor, or inside of a group. */
 function checkCarried(t: Telling, id: string, { mount, size }: Element): void {
   const at = ['elements', id];
-  if (mount.kind === 'floating') t.needs([...at, 'mount', 'anchor'], 'anchors', mount.anchor);
+  if (isAnchored(mount)) t.needs([...at, 'mount', 'anchor'], 'anchors', mount.anchor);
   else if (size.rule === 'world') t.fault([...at, 'size', 'rule'], 'only what floats in the world can have its size in the world');
-  if (mount.kind !== 'inside') return;
+  if (!isMember(mount)) return;
   const path = [...at, 'mount', 'group'];
   if (!t.needs(path, 'elements', mount.group)) return;
   const group = t.doc.elements[mount.group];
@@ -118,16 +120,16 @@ function checkGates(t: Telling, at: Path, element: Element): void {
   const { mount, about } = element;
   if (about !== undefined && t.needs([...at, 'about'], 'anchors', about)) t.fixedPlace([...at, 'about'], about);
   const isPattern = element.kind === 'group' && element.template?.only === true;
-  const may = mount.kind === 'floating' || (mount.kind === 'glass' && (about !== undefined || isPattern));
+  const may = isAnchored(mount) || (isOnHud(mount) && (about !== undefined || isPattern));
   for (const gate of GATES)
     if (element[gate] !== undefined && !may)
       t.fault(
         [...at, gate],
-        mount.kind === 'inside'
+        isMember(mount)
           ? 'what is inside of a group shows with it: set this on the outermost one'
           : 'on the glass this needs `about`, the anchor that it is about',
       );
-  if (element.sightline?.to === 'element' && mount.kind !== 'floating')
+  if (element.sightline?.to === 'element' && !isAnchored(mount))
     t.fault([...at, 'sightline', 'to'], 'only the box of what floats stands in the world');
   const pressed = element.press?.action ?? (element.kind === 'key' ? element.action : null);
   if (pressed !== null) t.needs([...at, ...(element.press ? ['press'] : []), 'action'], 'actions', pressed);
@@ -190,7 +192,7 @@ function parameterReferences(
 function containsItself(elements: Record<string, Element>, start: string): boolean {
   const within = new Map<string, string[]>();
   for (const [id, { mount }] of Object.entries(elements))
-    if (mount.kind === 'inside') within.set(mount.group, [...(within.get(mount.group) ?? []), id]);
+    if (isMember(mount)) within.set(mount.group, [...(within.get(mount.group) ?? []), id]);
   const seen = new Set<string>();
   const first = elements[start];
   const open = first?.kind === 'instance' ? [first.of] : [];
@@ -209,7 +211,7 @@ function insideItself(elements: Record<string, Element>, start: string): boolean
   const seen = new Set<string>();
   for (let id: string | null = start; id !== null; ) {
     const mount: Element['mount'] | undefined = Object.hasOwn(elements, id) ? elements[id]?.mount : undefined;
-    id = mount?.kind === 'inside' ? mount.group : null;
+    id = isMember(mount) ? mount.group : null;
     if (id === start) return true;
     if (id !== null && seen.has(id)) return false;
     if (id !== null) seen.add(id);

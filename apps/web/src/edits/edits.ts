@@ -9,7 +9,11 @@ import {
   freeId,
   inOrder,
   insideOf,
+  isAnchored,
+  isMember,
+  KINDS as KIND_TRAITS,
   type Label,
+  MOUNTS,
   makeGauge,
   makeGroup,
   makeInstance,
@@ -38,12 +42,12 @@ import { change, useProject } from '../state/project.ts';
 
 /** A member of a row or a column is placed by it. */
 export const isMovable = (document: Document, { mount }: Element): boolean => {
-  const group = mount.kind === 'inside' ? document.elements[mount.group] : undefined;
+  const group = isMember(mount) ? document.elements[mount.group] : undefined;
   return group?.kind !== 'group' || group.layout.direction === 'free';
 };
 
 /** Whether an element can have gates: it stands by itself, and there is an anchor that they can be about. */
-export const isGateable = ({ mount, kind }: Element): boolean => mount.kind !== 'inside' && kind !== 'screenPaint';
+export const isGateable = ({ mount, kind }: Element): boolean => MOUNTS[mount.kind].gates !== 'never' && KIND_TRAITS[kind].hasBox;
 
 /** Replaces one member of a collection; the rest keeps its identity. */
 const put = <K extends 'anchors' | 'elements' | 'routes'>(
@@ -208,7 +212,7 @@ function withChoices(document: Document, notice: string): Document {
 
 /** Everything inside an element, at any depth. */
 export function insideAll(document: Document, id: string): string[] {
-  const direct = inOrder(document.elements).filter(([, { mount }]) => mount.kind === 'inside' && mount.group === id);
+  const direct = inOrder(document.elements).filter(([, { mount }]) => isMember(mount) && mount.group === id);
   return direct.flatMap(([member]) => [member, ...insideAll(document, member)]);
 }
 
@@ -228,7 +232,7 @@ export function reorder(id: string, by: 1 | -1): void {
 }
 export function siblings(document: Document, { mount }: Element): [string, Element][] {
   return inOrder(document.elements).filter(([, other]) =>
-    mount.kind === 'inside' ? other.mount.kind === 'inside' && other.mount.group === mount.group : other.mount.kind === mount.kind,
+    isMember(mount) ? isMember(other.mount) && other.mount.group === mount.group : other.mount.kind === mount.kind,
   );
 }
 
@@ -338,7 +342,7 @@ export function instancesAt(of: string, ids: readonly string[]): number {
     if (!template) return document;
     return ids.reduce((d, id) => {
       const element = d.elements[id];
-      if (element?.mount.kind !== 'floating') return d;
+      if (!isAnchored(element?.mount)) return d;
       const { mount } = element;
       const order = orderAfter(d.elements);
       const instance = makeInstance(
@@ -372,10 +376,10 @@ export function removeElement(id: string): void {
         { elements: gone },
       ),
     );
-    if (element.mount.kind !== 'floating') return without;
+    if (!isAnchored(element.mount)) return without;
     const { anchor } = element.mount;
     const used =
-      Object.values(without.elements).some((e) => (e.mount.kind === 'floating' && e.mount.anchor === anchor) || e.about === anchor) ||
+      Object.values(without.elements).some((e) => (isAnchored(e.mount) && e.mount.anchor === anchor) || e.about === anchor) ||
       Object.values(without.anchors).some((a) => a.kind === 'midpoint' && (a.first === anchor || a.second === anchor)) ||
       Object.values(without.feeds).some((f) => (f.source?.kind === 'distance' || f.source?.kind === 'place') && f.source.anchor === anchor);
     return used ? without : drop(without, 'anchors', anchor);

@@ -1,6 +1,6 @@
 /** Which elements are resized by hand, by which of their edges, and what that changes. */
 import { extentOf } from '@foreshore/core';
-import type { Element } from '@foreshore/document';
+import { type Element, KINDS } from '@foreshore/document';
 
 /** Which edges a handle drags: −1 the left or upper one, 1 the right or lower one, 0 none. */
 export type Handle = readonly [-1 | 0 | 1, -1 | 0 | 1];
@@ -19,8 +19,9 @@ const LEAST_PX = 4;
 
 /** The handles an element has. The height of a text follows from its room. */
 export function handlesOf(element: Element): readonly Handle[] {
-  if (element.kind === 'label') return element.room ? ALL.filter(([, y]) => y === 0) : [];
-  return element.kind === 'screenPaint' || element.kind === 'instance' ? [] : ALL;
+  const { resizes } = KINDS[element.kind];
+  if (resizes === 'textBox') return element.kind === 'label' && element.room ? ALL.filter(([, y]) => y === 0) : [];
+  return resizes === 'none' ? [] : ALL;
 }
 
 /** With another width, another height, or both; null leaves one as it is. Design pixels. */
@@ -30,6 +31,7 @@ function withSize(element: Element, w: number | null, h: number | null): Element
     const { layout } = element;
     return { ...element, layout: { ...layout, widthPx: w ?? layout.widthPx, heightPx: h ?? layout.heightPx } };
   }
+  if (element.kind === 'key') return { ...element, heightPx: h ?? w ?? element.heightPx };
   if (element.kind === 'picture' || element.kind === 'toggle' || element.kind === 'slider')
     return { ...element, widthPx: w ?? element.widthPx, heightPx: h ?? element.heightPx };
   if (element.kind !== 'gauge') return element;
@@ -66,7 +68,7 @@ export function resizedBy(
   ) as [number | null, number | null];
   const out = withSize(element, ...wanted);
   if (!placed) return out;
-  const now = out.kind === 'gauge' ? extentOf(out) : ([wanted[0] ?? size[0], wanted[1] ?? size[1]] as const);
+  const now = out.kind === 'gauge' || out.kind === 'key' ? extentOf(out) : ([wanted[0] ?? size[0], wanted[1] ?? size[1]] as const);
   const { ownPoint, offsetPx } = element.place;
   const [x, y] = ([hx, hy] as const).map((side, k) => {
     const grown = (now[k] as number) - (size[k] as number);

@@ -1,9 +1,9 @@
 /** Changing the zone of an element's anchor by hand. */
-import type { Element, Zone } from '@foreshore/document';
+import { type Element, isAnchored, type Zone } from '@foreshore/document';
 
 /** The anchor that an element stands at, or is about; empty where there is none. */
 export const anchorIdOf = (element: Element | undefined): string =>
-  element?.mount.kind === 'floating' ? element.mount.anchor : (element?.about ?? '');
+  isAnchored(element?.mount) ? element.mount.anchor : (element?.about ?? '');
 
 /** A zone that reaches so far to its side. @param side of a box, which of its lengths changes; null: all keep their proportion. */
 export function zoneResized(zone: Zone, reachM: number, side: 0 | 1 | 2 | null = null): Zone {

@@ -20,7 +20,7 @@ import {
   type Vec3,
   within,
 } from '@foreshore/core';
-import type { Document, Element, FeedValue } from '@foreshore/document';
+import { type Document, type Element, type FeedValue, KINDS } from '@foreshore/document';
 import { emptyGround, type LevelModel, readLevel } from '@foreshore/level';
 import { paintCanvas } from '@foreshore/paint';
 import type { Recorded } from '../edits/edits.ts';
@@ -463,7 +463,7 @@ export class Engine {
     // Back to front, as it is painted; the last one that is hit lies in front.
     for (const row of paintedRows(solver)) {
       const element = c.elements[row];
-      if (!element || element.kind === 'screenPaint' || !isSeen(solver, row) || !wanted(element)) continue;
+      if (!element || !KINDS[element.kind].hasBox || !isSeen(solver, row) || !wanted(element)) continue;
       if (within(solver, row, x, y)) found = c.sources[row] as string;
     }
     return found;

@@ -20,7 +20,7 @@ import {
   type Vec3,
   zoneLines,
 } from '@foreshore/core';
-import { type Anchor, type Document, type Element, orderAfter } from '@foreshore/document';
+import { type Anchor, type Document, type Element, isAnchored, isOnHud, orderAfter } from '@foreshore/document';
 import { invertAffine, type LevelModel } from '@foreshore/level';
 import type { Spot } from '../edits/edits.ts';
 import { type Hover, useBench } from '../state/bench.ts';
@@ -50,9 +50,9 @@ export class Places {
     const solver = this.engine.frameOf(useBench.getState().viewer);
     const row = solver ? rowFor(solver, id) : -1;
     const element = solver?.c.elements[row];
-    if (!solver || !element || element.mount.kind === 'floating') return null;
+    if (!solver || !element || isAnchored(element.mount)) return null;
     const { widthPx, heightPx } = solver.a.projection;
-    if (element.mount.kind === 'glass')
+    if (isOnHud(element.mount))
       return element.mount.within === 'safe' ? solver.a.safe : { left: 0, top: 0, right: widthPx, bottom: heightPx };
     const up = solver.c.parent[row] as number;
     const group = solver.c.elements[up];

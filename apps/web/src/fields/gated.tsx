@@ -1,5 +1,5 @@
 /** A gate of an element that can be switched on, with its fields while it is. */
-import { type Document, type Element, inOrder, promptGates } from '@foreshore/document';
+import { type Document, type Element, inOrder, isOnHud, promptGates } from '@foreshore/document';
 import { Select, Switch } from '@mantine/core';
 import { editElement, isGateable } from '../edits/edits.ts';
 import type { ElementProps } from './element-props.ts';
@@ -10,7 +10,7 @@ type Gate = 'range' | 'look' | 'sightline' | 'claim' | 'press';
 function withGate(document: Document, element: Element, gate: Gate, on: boolean): Element {
   const { [gate]: _, ...rest } = element;
   if (!on) return rest as Element;
-  const about = element.mount.kind === 'glass' ? (element.about ?? inOrder(document.anchors)[0]?.[0]) : undefined;
+  const about = isOnHud(element.mount) ? (element.about ?? inOrder(document.anchors)[0]?.[0]) : undefined;
   return { ...rest, ...(about !== undefined && { about }), [gate]: promptGates(null)[gate] } as Element;
 }
 
@@ -23,7 +23,7 @@ export function Gated({
   children,
 }: ElementProps & { gate: Gate; label: string; children: React.ReactNode }) {
   if (!isGateable(element)) return <p className="hint wide">What is inside of a group shows with it: set this on the outermost one.</p>;
-  const anchorless = element.mount.kind === 'glass' && Object.keys(document.anchors).length === 0;
+  const anchorless = isOnHud(element.mount) && Object.keys(document.anchors).length === 0;
   return (
     <>
       <Switch
@@ -37,7 +37,7 @@ export function Gated({
           editElement(`${on ? 'Add' : 'Remove'} ${gate}`, id, (e) => withGate(document, e, gate, on));
         }}
       />
-      {element.mount.kind === 'glass' && element[gate] && (
+      {isOnHud(element.mount) && element[gate] && (
         <Select
           className="wide"
           size="xs"

@@ -1,26 +1,26 @@
 /** What is not wired yet: values nobody supplies, gauges without a source, placeholders left in. */
-import { type Document, type Element, textsOf } from '@foreshore/document';
+import { type Document, type Element, isAnchored, isMember, KINDS, textsOf } from '@foreshore/document';
 import { argumentsOf, messageFault } from '@foreshore/text';
 
 const PLACEHOLDERS = new Set(['', 'text', 'label', 'lorem ipsum', 'todo', 'tbd', 'xxx']);
 
 function standsAtMany(document: Document, element: Element | undefined): boolean {
   if (!element) return false;
-  if (element.mount.kind === 'inside') return standsAtMany(document, document.elements[element.mount.group]);
-  return element.mount.kind === 'floating' && document.anchors[element.mount.anchor]?.kind === 'nodes';
+  if (isMember(element.mount)) return standsAtMany(document, document.elements[element.mount.group]);
+  return isAnchored(element.mount) && document.anchors[element.mount.anchor]?.kind === 'nodes';
 }
 
 /** Whether an element is inside of one that a key acts on. */
 function pressAround(document: Document, element: Element): boolean {
   if (element.press) return true;
-  const up = element.mount.kind === 'inside' ? document.elements[element.mount.group] : undefined;
+  const up = isMember(element.mount) ? document.elements[element.mount.group] : undefined;
   return up !== undefined && pressAround(document, up);
 }
 
 /** Parameters of the template that an element is inside of. */
 function parametersAround(document: Document, element: Element): Set<string> {
   const out = new Set<string>();
-  for (let at: Element | undefined = element; at; at = at.mount.kind === 'inside' ? document.elements[at.mount.group] : undefined)
+  for (let at: Element | undefined = element; at; at = isMember(at.mount) ? document.elements[at.mount.group] : undefined)
     if (at.kind === 'group') for (const name of Object.keys(at.template?.parameters ?? {})) out.add(name);
   return out;
 }
@@ -45,12 +45,11 @@ export function unwired(document: Document, id: string): string[] {
       if (!document.feeds[name] && !many && !parameters.has(name)) out.push(`Its text names "${name}", which no feed supplies.`);
     if (element.text.trim() && argumentsOf(element.text).length === 0) out.push(...untranslated(document, 'It', element.translations));
   }
-  const anchor = element.mount.kind === 'floating' ? document.anchors[element.mount.anchor] : undefined;
+  const anchor = isAnchored(element.mount) ? document.anchors[element.mount.anchor] : undefined;
   if (anchor?.kind === 'event' && anchor.feed === null) out.push(`Its anchor "${anchor.name}" has no event: choose one under Attach.`);
   if (element.pointer?.takes === 'acts') {
     const { action } = element.pointer;
-    const sets = element.kind === 'toggle' || element.kind === 'slider';
-    if (action === null && !sets) out.push('It acts on the pointer but sends no action.');
+    if (action === null && !KINDS[element.kind].sets) out.push('It acts on the pointer but sends no action.');
     else if (action !== null && document.actions?.[action]?.reactions.length === 0)
       out.push(`Nothing is done on its action "${document.actions[action]?.name}".`);
   }
@@ -66,7 +65,7 @@ export function unwired(document: Document, id: string): string[] {
   if ('source' in element && element.kind !== 'screenPaint' && element.source === null && !element.uses?.source)
     out.push('It has no source: choose a feed.');
   if ('source' in element && element.source !== null) {
-    const wanted = element.kind === 'toggle' ? 'flag' : 'number';
+    const wanted = KINDS[element.kind].source;
     if (document.feeds[element.source]?.kind !== wanted)
       out.push(`Its source "${document.feeds[element.source]?.name}" is not a ${wanted}.`);
   }
@@ -87,7 +86,7 @@ export function unwired(document: Document, id: string): string[] {
   }
   if (
     element.kind === 'group' &&
-    !Object.values(document.elements).some(({ mount }) => mount.kind === 'inside' && mount.group === id) &&
+    !Object.values(document.elements).some(({ mount }) => isMember(mount) && mount.group === id) &&
     !element.paint.plate
   )
     out.push('It is empty and paints nothing.');

@@ -1,4 +1,5 @@
 /** Attach: what an element stands on. */
+import { isMember, isOnHud } from '@foreshore/document/kinds';
 import { EVENT } from '../compiled.ts';
 import type { Outcome } from '../outcome.ts';
 import type { SolveContext } from '../solve-context.ts';
@@ -6,8 +7,8 @@ import type { Vec3 } from '../spaces/pose.ts';
 
 export function explainAttach({ c }: SolveContext, i: number): Outcome {
   const mount = c.elements[i]?.mount;
-  if (mount?.kind === 'glass') return { passes: true, facts: [{ kind: 'onHud', pin: mount.pin }] };
-  if (mount?.kind === 'inside') return { passes: true, facts: [{ kind: 'inGroup', group: c.ids[c.parent[i] as number] as string }] };
+  if (isOnHud(mount)) return { passes: true, facts: [{ kind: 'onHud', pin: mount.pin }] };
+  if (isMember(mount)) return { passes: true, facts: [{ kind: 'inGroup', group: c.ids[c.parent[i] as number] as string }] };
   const row = c.elementAnchor[i] as number;
   if (!c.lost[i]) return { passes: true, facts: [{ kind: 'at', place: [...c.anchorWorld.subarray(row * 3, row * 3 + 3)] as Vec3 }] };
   const fault = c.anchorFault[row];

@@ -1,4 +1,6 @@
 /** Reasons: the chain of one element in the frame just solved. Solving needs nothing of this folder. */
+import { KINDS } from '@foreshore/document/kinds';
+import type { Element } from '@foreshore/document/types';
 import type { Link, Outcome } from '../outcome.ts';
 import type { SolveContext } from '../solve-context.ts';
 import { STEPS, type StepName } from '../steps/names.ts';
@@ -24,19 +26,23 @@ const hasGate =
   (gate: 'range' | 'sightline' | 'claim') =>
   ({ c }: SolveContext, row: number): boolean =>
     c.elements[row]?.[gate] !== undefined;
-const notScreenPaint = ({ c }: SolveContext, row: number): boolean => c.elements[row]?.kind !== 'screenPaint';
+const kindOf = ({ c }: SolveContext, row: number) => KINDS[(c.elements[row] as Element).kind];
+const hasBox = (ctx: SolveContext, row: number): boolean => kindOf(ctx, row).hasBox;
+/** On the HUD and in groups, a group is as large as its layout says. */
+const hasSize = (ctx: SolveContext, row: number): boolean =>
+  row < ctx.c.floatingCount || (hasBox(ctx, row) && kindOf(ctx, row).resizes !== 'layout');
 
 const EXPLAINERS: Record<StepName, Explainer> = {
   attach: { applies: always, explain: explainAttach },
   phase: { applies: always, explain: explainPhase },
   range: { applies: hasGate('range'), explain: explainRange },
   view: { applies: ({ c }, row) => row < c.floatingCount || c.elements[row]?.look !== undefined, explain: explainView },
-  size: { applies: ({ c }, row) => row < c.floatingCount || c.elements[row]?.kind === 'label', explain: explainSize },
+  size: { applies: hasSize, explain: explainSize },
   sightline: { applies: hasGate('sightline'), explain: explainSightline },
   claim: { applies: hasGate('claim'), explain: explainClaim },
-  place: { applies: notScreenPaint, explain: explainPlace },
-  paint: { applies: notScreenPaint, explain: explainPaint },
-  readable: { applies: notScreenPaint, explain: explainReadable },
+  place: { applies: hasBox, explain: explainPlace },
+  paint: { applies: hasBox, explain: explainPaint },
+  readable: { applies: hasBox, explain: explainReadable },
 };
 
 type Found = Outcome & { row: number };

@@ -1,5 +1,5 @@
 /** Phase: what the state of the game, the conditions on feeds, and reactions say of an element. */
-import type { Condition, Show } from '@foreshore/document';
+import type { Condition, Show } from '@foreshore/document/types';
 import type { FailedCondition, Outcome } from '../outcome.ts';
 import type { SolveContext } from '../solve-context.ts';
 

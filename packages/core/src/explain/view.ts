@@ -1,5 +1,5 @@
 /** View: where the anchor lies about the frame, and whether it is looked at. */
-import type { Look } from '@foreshore/document';
+import type { Look } from '@foreshore/document/types';
 import { Row } from '../arrange.ts';
 import { placeOf } from '../frame.ts';
 import type { Fact, Outcome } from '../outcome.ts';

@@ -1,10 +1,26 @@
 /**
  * Boxes of one tree of elements, in design pixels from the top left of its root.
  *
- * Two passes: `measure` asks from the leaves up how large everything wants to be, `place` gives from the root down what
- * each gets. Sizes and places are plain sums, so that the fit scales them exactly. A hidden member keeps its room.
+ * Widths first, then heights for those widths: `measure` asks from the leaves up how wide and how high everything wants to be;
+ * `place` gives from the root down what each gets, and asks again for the height where a width came out otherwise than wanted.
+ * Sizes and places are plain sums, so that the fit scales them exactly. A hidden member keeps its room.
+ *
+ * The rules by which a box can be predicted:
+ * - A group is as long as its fixed size says, else as its members need, padding included; then the greatest size holds, and
+ *   last of all the least size. Stretching goes by the same two bounds. Padding that leaves no room leaves 0, never less.
+ * - A row (a column likewise) puts its members side by side with the gap between; `equal` makes each as long as the longest of
+ *   all its members, in every line. What is left goes to the members that stretch, else it is spread.
+ * - `wrap` begins another line before the member that would pass the inner length: that of the fixed size, else of the greatest
+ *   size, else of the size it is given. A wrapping row that is given another width than it wanted is as high as its lines need.
+ * - A line is as thick as its thickest member; a single line as thick as the group.
+ * - A free group hugs the largest of its members with its offset: a member that is stretched keeps its offset at both sides, one
+ *   that is pinned at one. Where that pin lies plays no part.
+ * - What is stretched but held to less by its greatest size lies by its pin and its own point in a free group and on the HUD,
+ *   and by the alignment in a row or a column.
+ * - What is inside of a group that scrolls overflows from the group's start, along its direction; in a free group downwards.
  */
-import type { Element, Group } from '@foreshore/document';
+import { isAnchored } from '@foreshore/document/kinds';
+import type { Element, Group } from '@foreshore/document/types';
 
 export interface Tree {
   readonly elements: readonly Element[];
@@ -26,63 +42,121 @@ const axes = (group: Group): [number, number] => (group.layout.direction === 'ro
 const padAt = (group: Group, axis: number): number => group.layout.padPx[axis] as number;
 const padSum = (group: Group, axis: number): number => padAt(group, axis) + (group.layout.padPx[axis + 2] as number);
 const fixed = (group: Group, axis: number): number | null => (axis === X ? group.layout.widthPx : group.layout.heightPx);
+const greatest = (group: Group, axis: number): number => group.layout.greatestPx?.[axis] ?? Number.POSITIVE_INFINITY;
+/** What is left of a length inside of the padding. */
+const inner = (group: Group, axis: number, length: number): number => Math.max(0, length - padSum(group, axis));
 
-function limited(group: Group, axis: number, wanted: number): number {
-  const least = group.layout.leastPx[axis] as number;
-  const greatest = group.layout.greatestPx?.[axis] ?? Number.POSITIVE_INFINITY;
-  return Math.max(least, Math.min(greatest, wanted));
-}
+const limited = (group: Group, axis: number, wanted: number): number =>
+  Math.max(group.layout.leastPx[axis] as number, Math.min(greatest(group, axis), wanted));
+/** A length that an element is given by stretching, within the bounds of a group. */
+const bounded = (element: Element | undefined, axis: number, length: number): number =>
+  element?.kind === 'group' ? limited(element, axis, length) : length;
 
 export const wanted = (tree: Tree, row: number, axis: number): number => tree.natural[row * 2 + axis] as number;
 
 /** Writes into `natural` what the groups of the tree want. Members come after their groups, so the last row goes first. */
 export function measure(tree: Tree, rows: readonly number[]): void {
-  for (let k = rows.length - 1; k >= 0; k--) {
-    const row = rows[k] as number;
-    const group = tree.elements[row];
-    if (group?.kind !== 'group') continue;
-    for (const axis of [X, Y]) tree.natural[row * 2 + axis] = limited(group, axis, fixed(group, axis) ?? needed(tree, row, group, axis));
-  }
+  for (const axis of [X, Y])
+    for (let k = rows.length - 1; k >= 0; k--) {
+      const row = rows[k] as number;
+      const group = tree.elements[row];
+      if (group?.kind !== 'group') continue;
+      const own = fixed(group, axis) ?? (axis === X ? neededWidth(tree, row, group) : neededHeight(tree, row, group, wanted(tree, row, X)));
+      tree.natural[row * 2 + axis] = limited(group, axis, own);
+    }
 }
 
-function needed(tree: Tree, row: number, group: Group, axis: number): number {
-  const members = tree.members[row] ?? [];
-  const pads = padSum(group, axis);
-  if (group.layout.direction === 'free') {
-    let most = 0;
-    for (const m of members) most = Math.max(most, wanted(tree, m, axis) + Math.abs(tree.elements[m]?.place.offsetPx[axis] ?? 0));
-    return most + pads;
-  }
-  const [along, across] = axes(group);
-  const lines = breakLines(tree, row, group, fixed(group, along));
-  if (axis === along) return Math.max(0, ...lines.map((line) => lineLength(tree, group, line))) + pads;
-  const gaps = Math.max(0, lines.length - 1) * group.layout.gapPx;
-  return lines.reduce((sum, line) => sum + thickness(tree, line, across), 0) + gaps + pads;
+/** The length along which a group breaks its lines; infinite where it breaks none. */
+function breakingLength(group: Group, along: number): number {
+  const own = fixed(group, along);
+  return own === null ? greatest(group, along) : limited(group, along, own);
 }
 
-const longest = (tree: Tree, line: readonly number[], axis: number): number =>
-  line.reduce((most, m) => Math.max(most, wanted(tree, m, axis)), 0);
-const thickness = longest;
+function neededWidth(tree: Tree, row: number, group: Group): number {
+  const pads = padSum(group, X);
+  if (group.layout.direction === 'free') return freeNeed(tree, row, X, (m) => wanted(tree, m, X)) + pads;
+  const lines = breakLines(tree, row, group, breakingLength(group, axes(group)[0]));
+  if (group.layout.direction === 'row') return longestLine(tree, row, group, lines) + pads;
+  return acrossLines(group, lines, (line) => longest(line, (m) => wanted(tree, m, X))) + pads;
+}
 
-function lineLength(tree: Tree, group: Group, line: readonly number[]): number {
-  const [along] = axes(group);
+/** How high a group must be for what is inside of it, where it is so wide. */
+function neededHeight(tree: Tree, row: number, group: Group, width: number): number {
+  const pads = padSum(group, Y);
+  const room = inner(group, X, width);
+  const { direction } = group.layout;
+  if (direction === 'free') return freeNeed(tree, row, Y, (m) => heightAt(tree, m, pinnedWidth(tree, m, room))) + pads;
+  if (direction === 'column') {
+    const lines = breakLines(tree, row, group, breakingLength(group, Y));
+    return longestLine(tree, row, group, lines, (m) => heightAt(tree, m, columnWidth(tree, group, m, room))) + pads;
+  }
+  const lines = breakLines(tree, row, group, Math.min(width, breakingLength(group, X)));
+  return acrossLines(group, lines, (line) => longest(line, (m) => wanted(tree, m, Y))) + pads;
+}
+
+/** How high an element wants to be at a width: a group that wraps, or holds one that does, needs more where it is narrower. */
+function heightAt(tree: Tree, row: number, width: number): number {
+  const group = tree.elements[row];
+  if (group?.kind !== 'group' || Math.abs(width - wanted(tree, row, X)) < ROUNDING) return wanted(tree, row, Y);
+  return limited(group, Y, fixed(group, Y) ?? neededHeight(tree, row, group, width));
+}
+/** A hundredth of a pixel of rounding breaks no line. */
+const ROUNDING = 0.01;
+
+const pinnedWidth = (tree: Tree, m: number, room: number): number =>
+  stretches(tree, m, X) ? stretchedTo(tree.elements[m] as Element, X, room) : wanted(tree, m, X);
+const columnWidth = (tree: Tree, group: Group, m: number, room: number): number =>
+  group.layout.align === 'stretch' || stretches(tree, m, X) ? bounded(tree.elements[m], X, room) : wanted(tree, m, X);
+
+function freeNeed(tree: Tree, row: number, axis: number, length: (member: number) => number): number {
+  let most = 0;
+  for (const m of tree.members[row] ?? []) {
+    const offset = Math.abs(tree.elements[m]?.place.offsetPx[axis] ?? 0);
+    const own = axis === X && stretches(tree, m, axis) ? wanted(tree, m, axis) : length(m);
+    most = Math.max(most, own + (stretches(tree, m, axis) ? 2 * offset : offset));
+  }
+  return most;
+}
+
+const longest = (line: readonly number[], length: (member: number) => number): number =>
+  line.reduce((most, m) => Math.max(most, length(m)), 0);
+const acrossLines = (group: Group, lines: readonly number[][], thickness: (line: readonly number[]) => number): number =>
+  lines.reduce((sum, line) => sum + thickness(line), 0) + Math.max(0, lines.length - 1) * group.layout.gapPx;
+
+/** How long each member is made, where all are equally long; null where each is as long as it wants. */
+function equalLength(tree: Tree, row: number, group: Group, length: (member: number) => number): number | null {
+  return group.layout.equal ? longest(tree.members[row] ?? [], length) : null;
+}
+
+function lineLength(group: Group, line: readonly number[], each: number | null, length: (member: number) => number): number {
   const gaps = Math.max(0, line.length - 1) * group.layout.gapPx;
-  return gaps + (group.layout.equal ? longest(tree, line, along) * line.length : line.reduce((sum, m) => sum + wanted(tree, m, along), 0));
+  return gaps + (each === null ? line.reduce((sum, m) => sum + length(m), 0) : each * line.length);
 }
 
-function breakLines(tree: Tree, row: number, group: Group, length: number | null): number[][] {
+function longestLine(
+  tree: Tree,
+  row: number,
+  group: Group,
+  lines: readonly number[][],
+  length: (member: number) => number = (m) => wanted(tree, m, axes(group)[0]),
+): number {
+  const each = equalLength(tree, row, group, length);
+  return lines.reduce((most, line) => Math.max(most, lineLength(group, line, each, length)), 0);
+}
+
+/** @param length of the group along its direction, padding included. */
+function breakLines(tree: Tree, row: number, group: Group, length: number): number[][] {
   const members = tree.members[row] ?? [];
   const [along] = axes(group);
-  const room = (length ?? group.layout.greatestPx?.[along] ?? Number.POSITIVE_INFINITY) - padSum(group, along);
+  const room = length - padSum(group, along);
   if (!group.layout.wrap || room === Number.POSITIVE_INFINITY) return members.length ? [[...members]] : [];
-  const each = group.layout.equal ? longest(tree, members, along) : null;
+  const each = equalLength(tree, row, group, (m) => wanted(tree, m, along));
   const lines: number[][] = [];
   let used = 0;
   for (const m of members) {
     const size = each ?? wanted(tree, m, along);
     const line = lines.at(-1);
-    // A hundredth of a pixel of rounding breaks no line.
-    if (line && used + group.layout.gapPx + size <= room + 0.01) {
+    if (line && used + group.layout.gapPx + size <= room + ROUNDING) {
       line.push(m);
       used += group.layout.gapPx + size;
     } else {
@@ -103,7 +177,7 @@ export function place(tree: Tree, row: number, x: number, y: number, width: numb
   const group = tree.elements[row];
   if (group?.kind !== 'group') return;
   const [left, top] = [x + padAt(group, X), y + padAt(group, Y)];
-  const [roomX, roomY] = [width - padSum(group, X), height - padSum(group, Y)];
+  const [roomX, roomY] = [inner(group, X, width), inner(group, Y, height)];
   if (group.layout.direction === 'free') {
     let lowest = 0;
     for (const m of tree.members[row] ?? []) {
@@ -117,54 +191,61 @@ export function place(tree: Tree, row: number, x: number, y: number, width: numb
   placeLines(tree, row, group, left, top, roomX, roomY);
 }
 
+/** The length of an element that is stretched over a room, less its offset at both sides, within its own bounds. */
+const stretchedTo = (element: Element, axis: number, room: number): number =>
+  bounded(element, axis, Math.max(0, room - 2 * Math.abs(element.place.offsetPx[axis] as number)));
+
 /** Where an element comes to lie that puts its own point on a pin of a box of the given size, from that box's top left. */
 export function pinned(tree: Tree, row: number, roomX: number, roomY: number): [number, number, number, number] {
   const element = tree.elements[row] as Element;
   const { mount, place: placing } = element;
-  if (mount.kind === 'floating') return [0, 0, wanted(tree, row, X), wanted(tree, row, Y)];
+  if (isAnchored(mount)) return [0, 0, wanted(tree, row, X), wanted(tree, row, Y)];
   const at = [0, 0];
   const size = [0, 0];
   for (const axis of [X, Y]) {
     const room = axis === X ? roomX : roomY;
     const offset = placing.offsetPx[axis] as number;
-    if (mount.stretch[axis]) {
-      size[axis] = Math.max(0, room - 2 * Math.abs(offset));
-      at[axis] = (room - (size[axis] as number)) / 2;
-    } else {
-      size[axis] = wanted(tree, row, axis);
-      at[axis] = (mount.pin[axis] as number) * room + offset - (placing.ownPoint[axis] as number) * (size[axis] as number);
-    }
+    const stretched = mount.stretch[axis] as boolean;
+    const own = axis === X ? wanted(tree, row, X) : heightAt(tree, row, size[X] as number);
+    size[axis] = stretched ? stretchedTo(element, axis, room) : own;
+    const filled = Math.max(0, room - 2 * Math.abs(offset));
+    // Held to less than the room it lies as what is not stretched.
+    if (stretched && (size[axis] as number) >= filled - ROUNDING) at[axis] = (room - (size[axis] as number)) / 2;
+    else at[axis] = (mount.pin[axis] as number) * room + offset - (placing.ownPoint[axis] as number) * (size[axis] as number);
   }
   return [at[0] as number, at[1] as number, size[0] as number, size[1] as number];
 }
 
 function placeLines(tree: Tree, row: number, group: Group, left: number, top: number, roomX: number, roomY: number): void {
   const [along, across] = axes(group);
-  const { gapPx, align, spread, equal } = group.layout;
+  const { gapPx, align, spread } = group.layout;
   const room = [roomX, roomY];
   const origin = [left, top];
+  // In a column the height of a member follows from its width; in a row its width is its own.
+  const length = (m: number): number =>
+    along === X ? wanted(tree, m, X) : heightAt(tree, m, columnWidth(tree, group, m, room[X] as number));
   const lines = breakLines(tree, row, group, (room[along] as number) + padSum(group, along));
+  const each = equalLength(tree, row, group, length);
   let lineAt = origin[across] as number;
-  let longestLine = 0;
-  for (const line of lines) longestLine = Math.max(longestLine, lineLength(tree, group, line));
-  tree.surplus[row] = Math.max(0, longestLine - (room[along] as number));
+  tree.surplus[row] = Math.max(0, longestLine(tree, row, group, lines, length) - (room[along] as number));
   for (const line of lines) {
     // A single line has all of the group's thickness to align in.
-    const depth = lines.length === 1 ? (room[across] as number) : thickness(tree, line, across);
-    const each = equal ? longest(tree, line, along) : null;
+    const depth = lines.length === 1 ? (room[across] as number) : longest(line, (m) => wanted(tree, m, across));
     const stretchers = line.filter((m) => stretches(tree, m, along)).length;
-    const spare = (room[along] as number) - lineLength(tree, group, line);
+    const spare = (room[along] as number) - lineLength(group, line, each, length);
     const grow = stretchers && spare > 0 ? spare / stretchers : 0;
     const rest = Math.max(0, stretchers ? 0 : spare);
     const between = spread === 'between' && line.length > 1 ? rest / (line.length - 1) : 0;
     let at = (origin[along] as number) + (spread === 'centre' ? rest / 2 : spread === 'end' ? rest : 0);
     for (const m of line) {
-      const length = (each ?? wanted(tree, m, along)) + (stretches(tree, m, along) ? grow : 0);
-      const thick = align === 'stretch' || stretches(tree, m, across) ? depth : wanted(tree, m, across);
+      const own = each ?? length(m);
+      const long = stretches(tree, m, along) ? bounded(tree.elements[m], along, own + grow) : own;
+      const own2 = across === Y ? heightAt(tree, m, long) : wanted(tree, m, X);
+      const thick = align === 'stretch' || stretches(tree, m, across) ? bounded(tree.elements[m], across, depth) : own2;
       const shift = align === 'centre' ? (depth - thick) / 2 : align === 'end' ? depth - thick : 0;
-      if (along === X) place(tree, m, at, lineAt + shift, length, thick);
-      else place(tree, m, lineAt + shift, at, thick, length);
-      at += length + gapPx + between;
+      if (along === X) place(tree, m, at, lineAt + shift, long, thick);
+      else place(tree, m, lineAt + shift, at, thick, long);
+      at += long + gapPx + between;
     }
     lineAt += depth + gapPx;
   }
@@ -172,5 +253,5 @@ function placeLines(tree: Tree, row: number, group: Group, left: number, top: nu
 
 function stretches(tree: Tree, row: number, axis: number): boolean {
   const mount = tree.elements[row]?.mount;
-  return mount !== undefined && mount.kind !== 'floating' && (mount.stretch[axis] as boolean);
+  return mount !== undefined && !isAnchored(mount) && (mount.stretch[axis] as boolean);
 }

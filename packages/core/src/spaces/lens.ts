@@ -6,7 +6,7 @@
  * (p.x, p.y) for an orthographic lens. Off-axis half-angles follow OpenXR and WebXR: left and down are negative.
  * Derivation: `x = W·(u − tanL)/(tanR − tanL)`, `y = H·(tanU − v)/(tanU − tanD)`.
  */
-import type { Lens } from '@foreshore/document';
+import type { Lens } from '@foreshore/document/types';
 
 export interface Projection {
   readonly widthPx: number;

@@ -1,4 +1,4 @@
-import type { Document, Viewer } from '@foreshore/document';
+import type { Document, Viewer } from '@foreshore/document/types';
 
 const METRES_PER_INCH = 0.0254;
 

@@ -3,7 +3,7 @@
  * the claim has a bonus taken off. Ties go by id. A holder that is outdone gives way after `dwellS`; one that an earlier step
  * refuses, at once.
  */
-import type { Element } from '@foreshore/document';
+import type { Element } from '@foreshore/document/types';
 import type { SolveContext } from '../solve-context.ts';
 import { angleDegTo } from './gaze.ts';
 import { Verdict } from './names.ts';

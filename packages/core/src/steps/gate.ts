@@ -5,7 +5,7 @@
  * Each gate remembers whether it is in, and since when it would say otherwise: what is in stays in for `dwellS` more. What an
  * earlier step refuses starts anew.
  */
-import type { Element } from '@foreshore/document';
+import type { Element } from '@foreshore/document/types';
 import type { SolveContext } from '../solve-context.ts';
 import { Verdict } from './names.ts';
 

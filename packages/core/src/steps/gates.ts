@@ -1,5 +1,5 @@
 /** All gates of a frame, in the order of the chain. */
-import type { Element } from '@foreshore/document';
+import type { Element } from '@foreshore/document/types';
 import type { SolveContext } from '../solve-context.ts';
 import { decideClaims } from './claim.ts';
 import { forget, hold, isLost } from './gate.ts';

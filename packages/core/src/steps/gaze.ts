@@ -1,5 +1,5 @@
 /** Looked at: within a cone about the viewer's forward axis, or met by it within reach. A part of View. */
-import type { Look } from '@foreshore/document';
+import type { Look } from '@foreshore/document/types';
 import type { SolveContext } from '../solve-context.ts';
 import { alongToZone } from '../zones.ts';
 

@@ -1,5 +1,5 @@
 /** What is on the glass, and what is inside of groups: boxes that were laid out beforehand are brought to their place in the frame. */
-import type { Element } from '@foreshore/document';
+import type { Element } from '@foreshore/document/types';
 import { At } from '../frame.ts';
 import type { SolveContext } from '../solve-context.ts';
 import { verdictOfGate } from './gate.ts';

@@ -1,5 +1,5 @@
 /** Phase: does the element apply in this state of the game, and do its conditions on feeds hold? */
-import type { Comparison, Condition, FeedValue, Show } from '@foreshore/document';
+import type { Comparison, Condition, FeedValue, Show } from '@foreshore/document/types';
 import { isEvent, sameValue } from '../feed-value.ts';
 import type { SolveContext } from '../solve-context.ts';
 

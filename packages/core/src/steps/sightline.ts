@@ -1,5 +1,5 @@
 /** Sightline: what share of the lines from the eye to the thing is free? Only what all earlier steps let pass casts rays. */
-import type { Element, Sightline } from '@foreshore/document';
+import type { Element, Sightline } from '@foreshore/document/types';
 import { At } from '../frame.ts';
 import type { Blocker } from '../outcome.ts';
 import type { SolveContext } from '../solve-context.ts';

@@ -1,6 +1,6 @@
 /** Settings of the Attach step: how the element is carried, and by what. */
 import { matchingNodes, poseTowards, type Vec3 } from '@foreshore/core';
-import { type Anchor, carried, inOrder } from '@foreshore/document';
+import { type Anchor, carried, inOrder, isAnchored, isMember, isOnHud } from '@foreshore/document';
 import { Select, TextInput } from '@mantine/core';
 import { editElement, insideAll, reorder, reparent, withAnchor } from '../../edits/edits.ts';
 import type { ElementProps } from '../../fields/element-props.ts';
@@ -39,7 +39,7 @@ function MountSettings({ id, element, document }: ElementProps) {
         ]}
         onChange={(kind) => kind && carry(kind)}
       />
-      {mount.kind === 'glass' && (
+      {isOnHud(mount) && (
         <Select
           className="wide"
           size="xs"
@@ -55,7 +55,7 @@ function MountSettings({ id, element, document }: ElementProps) {
           }
         />
       )}
-      {mount.kind === 'inside' && (
+      {isMember(mount) && (
         <Select
           className="wide"
           size="xs"
@@ -67,7 +67,7 @@ function MountSettings({ id, element, document }: ElementProps) {
           onChange={(group) => group && editElement('Move into a group', id, (e) => ({ ...e, mount: { ...mount, group } }))}
         />
       )}
-      {mount.kind !== 'floating' && (
+      {!isAnchored(mount) && (
         <div className="wide order-buttons">
           <button type="button" className="text-button" onClick={() => reorder(id, -1)}>
             Send back
@@ -85,7 +85,7 @@ export function AttachSettings(props: ElementProps) {
   return (
     <div className="fields">
       <MountSettings {...props} />
-      {props.element.mount.kind === 'floating' && <AnchorSettings {...props} anchorId={props.element.mount.anchor} />}
+      {isAnchored(props.element.mount) && <AnchorSettings {...props} anchorId={props.element.mount.anchor} />}
     </div>
   );
 }

@@ -1,5 +1,7 @@
 /** Readable: the bounds that everything is measured by, each with where it comes from; and the readable area. */
+
 import { LIMITS, type Limits, limitsOf } from '@foreshore/core';
+import { isAnchored } from '@foreshore/document';
 import type { ElementProps } from '../../fields/element-props.ts';
 import { Choice, NumberRows } from '../../fields/rows.tsx';
 import { showArea, useArea } from '../../questions/use-area.ts';
@@ -19,7 +21,7 @@ export function ReadableSettings({ id, document, element }: ElementProps) {
   const limits = limitsOf(document);
   const { area, areaOf } = useBenchPart('area', 'areaOf');
   const { shown, waiting } = useArea();
-  const floating = element.mount.kind === 'floating';
+  const floating = isAnchored(element.mount);
   return (
     <div className="fields">
       {floating && (

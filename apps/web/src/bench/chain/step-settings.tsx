@@ -1,7 +1,7 @@
 /** The settings of one step for the selected element. */
 
 import type { StepName } from '@foreshore/core';
-import type { Element } from '@foreshore/document';
+import { type Element, isAnchored, isMember, isOnHud, KINDS } from '@foreshore/document';
 import { STEP_TITLES, sayLink } from '@foreshore/words';
 import { Select, Switch } from '@mantine/core';
 import { IconX } from '@tabler/icons-react';
@@ -41,16 +41,17 @@ function ViewSettings(props: ElementProps) {
 
 function SizeSettings({ id, element }: ElementProps) {
   const { size } = element;
-  const what = element.kind === 'label' ? 'Text size' : 'One design pixel is';
-  const onePx = element.kind === 'label' ? 28 : 1;
+  const isText = KINDS[element.kind].size === 'em';
+  const what = isText ? 'Text size' : 'One design pixel is';
+  const onePx = isText ? 28 : 1;
   const edit = (next: Element['size']) => editElement('Change Size', id, (e) => ({ ...e, size: next }));
   const floor = { hideBelowPx: size.hideBelowPx, leavePx: size.leavePx };
   const asRule = (rule: string) => {
     if (rule === 'screen') edit({ rule: 'screen', emPx: onePx, ...floor });
-    else if (rule === 'angle') edit({ rule: 'angle', emArcmin: element.kind === 'label' ? 32 : 1.8, ...floor });
+    else if (rule === 'angle') edit({ rule: 'angle', emArcmin: isText ? 32 : 1.8, ...floor });
     else
       edit(
-        element.kind === 'label'
+        isText
           ? { rule: 'world', emM: 0.3, leastPx: 18, greatestPx: 48, ...floor }
           : { rule: 'world', emM: 0.005, leastPx: 0.5, greatestPx: 2, ...floor },
       );
@@ -66,7 +67,7 @@ function SizeSettings({ id, element }: ElementProps) {
         data={[
           { value: 'screen', label: 'Constant on the screen' },
           { value: 'angle', label: "Constant angle at the player's eye" },
-          { value: 'world', label: 'As the world, between limits', disabled: element.mount.kind !== 'floating' },
+          { value: 'world', label: 'As the world, between limits', disabled: !isAnchored(element.mount) },
         ]}
         onChange={(rule) => rule && asRule(rule)}
       />
@@ -118,7 +119,7 @@ function SizeSettings({ id, element }: ElementProps) {
           />
         </>
       )}
-      {element.mount.kind === 'floating' && (
+      {isAnchored(element.mount) && (
         <>
           <NumberField
             label="Hide when smaller than"
@@ -167,18 +168,18 @@ function Nine({ labelledBy, value, onChange }: { labelledBy: string; value: Poin
 /** The pin of the parent, and stretching over it: of what does not float. */
 function PinSettings({ id, element, document }: ElementProps) {
   const { mount } = element;
-  if (mount.kind === 'floating') return null;
-  const group = mount.kind === 'inside' ? document.elements[mount.group] : undefined;
+  if (isAnchored(mount)) return null;
+  const group = isMember(mount) ? document.elements[mount.group] : undefined;
   const lined = group?.kind === 'group' && group.layout.direction !== 'free';
   const edit = (part: { pin?: Point; stretch?: [boolean, boolean] }) =>
-    editElement('Change the pin', id, (e) => (e.mount.kind === 'floating' ? e : { ...e, mount: { ...e.mount, ...part } }));
+    editElement('Change the pin', id, (e) => (isAnchored(e.mount) ? e : { ...e, mount: { ...e.mount, ...part } }));
   return (
     <>
       {!lined && (
         <>
           <div>
             <span className="field-label" id="pin">
-              Pin, a point of the {mount.kind === 'glass' ? (mount.within === 'safe' ? 'safe area' : 'screen') : 'group'}
+              Pin, a point of the {isOnHud(mount) ? (mount.within === 'safe' ? 'safe area' : 'screen') : 'group'}
             </span>
             <Nine labelledBy="pin" value={mount.pin} onChange={(pin) => edit({ pin })} />
           </div>
@@ -222,7 +223,7 @@ function PlaceSettings({ id, element, document }: ElementProps) {
       <PinSettings id={id} element={element} document={document} />
       <div>
         <span className="field-label" id="own-point">
-          Own point, put on the {element.mount.kind === 'floating' ? 'anchor' : 'pin'}
+          Own point, put on the {isAnchored(element.mount) ? 'anchor' : 'pin'}
         </span>
         <Nine labelledBy="own-point" value={place.ownPoint} onChange={(ownPoint) => edit({ ownPoint })} />
       </div>
@@ -255,7 +256,7 @@ function PlaceSettings({ id, element, document }: ElementProps) {
         checked={place.stay === 'inside'}
         onChange={(event) => edit({ stay: event.currentTarget.checked ? 'inside' : 'free' })}
       />
-      {element.mount.kind === 'floating' && (
+      {isAnchored(element.mount) && (
         <Switch
           className="wide"
           size="xs"
@@ -264,7 +265,7 @@ function PlaceSettings({ id, element, document }: ElementProps) {
           onChange={(event) => edit({ leader: event.currentTarget.checked ? { widthPx: 2, colour: '#15233B' } : null })}
         />
       )}
-      {element.mount.kind === 'floating' && (
+      {isAnchored(element.mount) && (
         <NumberField
           label="Keeps off the middle of the view by (0: does not)"
           unit="px"

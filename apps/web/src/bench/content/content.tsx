@@ -1,6 +1,16 @@
 /** What the selected element contains, by its kind, above the chain of its steps. */
 import type { Stretch } from '@foreshore/checks';
-import { type Document, type Element, inOrder } from '@foreshore/document';
+import {
+  type Document,
+  type Element,
+  type ElementKind,
+  type ElementOf,
+  inOrder,
+  isAnchored,
+  isMember,
+  isOnHud,
+  KINDS,
+} from '@foreshore/document';
 import { IconCopy, IconMapPin, IconTrash } from '@tabler/icons-react';
 import { editElement, removeElement } from '../../edits/edits.ts';
 import { DraftText } from '../../fields/draft-fields.tsx';
@@ -22,8 +32,8 @@ import { Several } from './several.tsx';
 import { duplicateElement, InstanceContent, TemplateContent, UsesContent } from './template-content.tsx';
 
 function whereOf(document: Document, { mount }: Element): string {
-  if (mount.kind === 'glass') return `on the glass, ${mount.within === 'safe' ? 'safe area' : 'whole screen'}`;
-  if (mount.kind === 'inside') return `inside ${document.elements[mount.group]?.name}`;
+  if (isOnHud(mount)) return `on the glass, ${mount.within === 'safe' ? 'safe area' : 'whole screen'}`;
+  if (isMember(mount)) return `inside ${document.elements[mount.group]?.name}`;
   const anchor = document.anchors[mount.anchor];
   if (anchor?.kind === 'node') return `floating on ${anchor.node}`;
   if (anchor?.kind === 'midpoint')
@@ -32,6 +42,19 @@ function whereOf(document: Document, { mount }: Element): string {
   if (anchor?.kind === 'event') return 'floating where an event was';
   return anchor?.node ? `floating on ${anchor.node}, moving with it` : 'floating on a surface';
 }
+
+/** The fields of what each kind contains. */
+const CONTENT: { [K in ElementKind]: (id: string, element: ElementOf<K>, document: Document) => React.ReactNode } = {
+  label: (id, element) => <LabelContent id={id} element={element} />,
+  group: (id, element) => <GroupContent id={id} element={element} />,
+  gauge: (id, element) => <GaugeContent id={id} element={element} />,
+  picture: (id, element) => <PictureContent id={id} element={element} />,
+  toggle: (id, element) => <ToggleContent id={id} element={element} />,
+  slider: (id, element) => <SliderContent id={id} element={element} />,
+  key: (id, element, document) => <KeyContent id={id} element={element} document={document} />,
+  screenPaint: (id, element) => <ScreenPaintContent id={id} element={element} />,
+  instance: (id, element) => <InstanceContent id={id} element={element} />,
+};
 
 const NO_BAND: readonly Stretch[] = [];
 
@@ -52,14 +75,14 @@ export function Content() {
       </section>
     );
   if (also.length > 0) return <Several />;
-  const around = inOrder(document.elements).find(([id]) => element.mount.kind === 'inside' && id === element.mount.group);
+  const around = inOrder(document.elements).find(([id]) => isMember(element.mount) && id === element.mount.group);
   const loose = unwired(document, selection);
   return (
     <section className="section" aria-label="Content">
       <h2>
         {element.name}
         <span className="spring" />
-        {element.mount.kind === 'floating' && (
+        {isAnchored(element.mount) && (
           <button
             type="button"
             className="icon-button"
@@ -112,17 +135,9 @@ export function Content() {
       )}
       <FlickerNote id={selection} band={band} />
       <div className="fields">
-        {element.kind === 'label' && <LabelContent id={selection} element={element} />}
-        {element.kind === 'gauge' && <GaugeContent id={selection} element={element} />}
-        {element.kind === 'group' && <GroupContent id={selection} element={element} />}
-        {element.kind === 'picture' && <PictureContent id={selection} element={element} />}
-        {element.kind === 'toggle' && <ToggleContent id={selection} element={element} />}
-        {element.kind === 'slider' && <SliderContent id={selection} element={element} />}
-        {element.kind === 'screenPaint' && <ScreenPaintContent id={selection} element={element} />}
-        <KeyContent id={selection} element={element} document={document} />
-        {element.kind === 'instance' && <InstanceContent id={selection} element={element} />}
+        {CONTENT[element.kind](selection, element as never, document)}
         <UsesContent id={selection} element={element} />
-        {element.kind !== 'screenPaint' && (
+        {KINDS[element.kind].hasBox && (
           <>
             <MotionContent id={selection} element={element} group={element.kind === 'group'} />
             <PointerContent id={selection} element={element} />

@@ -1,6 +1,6 @@
 /** What a label contains: its message and its paint. */
 import { directionOf } from '@foreshore/core';
-import { inOrder, type Label } from '@foreshore/document';
+import { inOrder, isAnchored, type Label } from '@foreshore/document';
 import { messageFault } from '@foreshore/text';
 import { Menu, Select, Switch } from '@mantine/core';
 import { IconBraces } from '@tabler/icons-react';
@@ -91,7 +91,7 @@ export function LabelContent({ id, element }: { id: string; element: Label }) {
           )}
         </div>
       ))}
-      {element.mount.kind !== 'floating' && (
+      {!isAnchored(element.mount) && (
         <>
           <Switch
             size="xs"

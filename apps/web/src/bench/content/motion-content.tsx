@@ -1,5 +1,5 @@
 /** How an element comes and goes, how it is turned, and by what it fits. */
-import { type Element, type Motion, type Movement, makeMovement } from '@foreshore/document';
+import { type Element, isOnHud, type Motion, type Movement, makeMovement } from '@foreshore/document';
 import { Switch } from '@mantine/core';
 import { editElement } from '../../edits/edits.ts';
 import { Choice, NumberRows } from '../../fields/rows.tsx';
@@ -34,7 +34,7 @@ export function MotionContent({ id, element, group }: { id: string; element: Ele
           },
         ]}
       />
-      {element.mount.kind === 'glass' && (
+      {isOnHud(element.mount) && (
         <Choice
           label="Fits the screen"
           value={element.fit ?? 'project'}

@@ -1,5 +1,5 @@
 /** What an element does with the pointer: acts, blocks it, or lets it pass; and how it looks meanwhile. */
-import { type Element, freeId, inOrder, orderAfter, type Pointer } from '@foreshore/document';
+import { type Element, freeId, inOrder, KINDS, orderAfter, type Pointer } from '@foreshore/document';
 import { Select, Switch } from '@mantine/core';
 import { editElement, withElement } from '../../edits/edits.ts';
 import { Comparisons } from '../../fields/conditions.tsx';
@@ -13,7 +13,7 @@ const NEW = ' new';
 
 export function PointerContent({ id, element }: { id: string; element: Element }) {
   const document = useProject(shownDocument);
-  const pointer = element.pointer ?? (element.kind === 'toggle' || element.kind === 'slider' ? { ...NONE, takes: 'acts' as const } : NONE);
+  const pointer = element.pointer ?? { ...NONE, takes: KINDS[element.kind].takes };
   const withPointer = (e: Element, next: Pointer): Element => ({ ...e, pointer: next });
   const edit = (what: string, part: Partial<Pointer>) => editElement(what, id, (e) => withPointer(e, { ...(e.pointer ?? NONE), ...part }));
   const show = (part: Partial<Pointer>) => draft((d) => withElement(d, id, (e) => withPointer(e, { ...(e.pointer ?? NONE), ...part })));
@@ -78,7 +78,7 @@ export function PointerContent({ id, element }: { id: string; element: Element }
           <Select
             size="xs"
             label="Sends the action"
-            placeholder={element.kind === 'toggle' || element.kind === 'slider' ? 'None: it sets its feed' : 'None yet'}
+            placeholder={KINDS[element.kind].sets ? 'None: it sets its feed' : 'None yet'}
             value={pointer.action}
             data={[...actions.map(([value, a]) => ({ value, label: a.name })), { value: NEW, label: 'A new one' }]}
             onChange={choose}

@@ -9,6 +9,7 @@ import {
   type Instance,
   inOrder,
   insideOf,
+  isMember,
   makeInstance,
   orderAfter,
   type ParameterValue,
@@ -121,7 +122,7 @@ export function TemplateContent({ id, element }: { id: string; element: Group })
     const { mount, place } = element;
     const beside = { mount, place: { ...place, offsetPx: [place.offsetPx[0] + 24, place.offsetPx[1] + 24] as [number, number] } };
     const instance = makeInstance(
-      mount.kind === 'inside' ? insideOf(mount.group) : beside,
+      isMember(mount) ? insideOf(mount.group) : beside,
       id,
       `${element.name} copy`,
       orderAfter(document.elements),
@@ -259,7 +260,7 @@ function renameParameter(template: string, from: string, to: string): void {
 export function UsesContent({ id, element }: { id: string; element: Element }) {
   const document = useProject(shownDocument);
   let around: Element | undefined = element;
-  for (let at: Element | undefined = element; at?.mount.kind === 'inside'; ) {
+  for (let at: Element | undefined = element; isMember(at?.mount); ) {
     at = document?.elements[at.mount.group];
     if (at?.kind === 'group' && at.template) around = at;
   }
@@ -377,7 +378,7 @@ export function duplicateElement(id: string): void {
       ...e,
       name: `${e.name} copy`.slice(0, 200),
       order,
-      ...(e.mount.kind === 'inside' ? {} : { place: { ...e.place, offsetPx: [e.place.offsetPx[0] + 24, e.place.offsetPx[1] + 24] } }),
+      ...(isMember(e.mount) ? {} : { place: { ...e.place, offsetPx: [e.place.offsetPx[0] + 24, e.place.offsetPx[1] + 24] } }),
     }));
     made = copied;
     return copied.document;

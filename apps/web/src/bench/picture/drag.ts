@@ -1,5 +1,5 @@
 /** Dragging in the picture with the pointer: turning the camera, moving and resizing what is selected, anchors and zones. */
-import type { Document, Element } from '@foreshore/document';
+import { type Document, type Element, isAnchored, isMember } from '@foreshore/document';
 import { type PointerEvent, useState } from 'react';
 import { isMovable, withAnchor, withElement } from '../../edits/edits.ts';
 import { type Handle, resizedBy } from '../../edits/resize.ts';
@@ -29,7 +29,7 @@ function isWithin(document: Document, id: string | null, around: string): boolea
   for (let at = id; at !== null; ) {
     if (at === around) return true;
     const mount = document.elements[at]?.mount;
-    at = mount?.kind === 'inside' ? mount.group : null;
+    at = isMember(mount) ? mount.group : null;
   }
   return false;
 }
@@ -93,9 +93,7 @@ export function useDrag({ engine, document, scale, widthPx, at }: DragHost) {
     ) {
       const rect = info?.rect;
       const box =
-        rect && element.mount.kind !== 'floating'
-          ? { left: rect[0], top: rect[1], right: rect[0] + rect[2], bottom: rect[1] + rect[3] }
-          : null;
+        rect && !isAnchored(element.mount) ? { left: rect[0], top: rect[1], right: rect[0] + rect[2], bottom: rect[1] + rect[3] } : null;
       setDrag({ kind: 'offset', id: selection, x, y, from: element.place.offsetPx, box, moved: false });
     } else setDrag({ kind: 'look', x, y, moved: false, hit: found });
   };
@@ -140,7 +138,7 @@ export function useDrag({ engine, document, scale, widthPx, at }: DragHost) {
         setGuides(to.guides);
         draft((d) =>
           withElement(d, drag.id, (e) => {
-            if (to.pin && e.mount.kind !== 'floating')
+            if (to.pin && !isAnchored(e.mount))
               return { ...e, mount: { ...e.mount, pin: to.pin }, place: { ...e.place, ownPoint: to.pin, offsetPx: [0, 0] } };
             const offsetPx: [number, number] = [Math.round(drag.from[0] + to.dx / fit), Math.round(drag.from[1] + to.dy / fit)];
             return { ...e, place: { ...e.place, offsetPx } };

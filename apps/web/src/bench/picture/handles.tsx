@@ -1,5 +1,6 @@
 /** Handles of the selection in the picture: its anchor or pin, its box, its size, and its ghost where it is hidden. */
 
+import { isAnchored } from '@foreshore/document';
 import { type Handle, handlesOf } from '../../edits/resize.ts';
 import type { Guide, Rect } from '../../edits/snap.ts';
 import { useEngine } from '../../questions/engine-context.ts';
@@ -27,8 +28,8 @@ export function Handles({ scale, size: [w, h], guides, pins }: Props) {
   const document = useProject(shownDocument);
   const element = selection ? document?.elements[selection] : undefined;
   if (!info?.point || !info.rect || !element || !selection || !document) return null;
-  const floating = element.mount.kind === 'floating';
-  const anchor = element.mount.kind === 'floating' ? document.anchors[element.mount.anchor] : undefined;
+  const floating = isAnchored(element.mount);
+  const anchor = isAnchored(element.mount) ? document.anchors[element.mount.anchor] : undefined;
   const fixed = anchor?.kind === 'midpoint' || anchor?.kind === 'nodes' || anchor?.kind === 'event';
   const [x, y] = [info.point[0] / scale, info.point[1] / scale];
   const [left, top, width, height] = info.rect.map((v) => v / scale) as [number, number, number, number];
@@ -63,7 +64,7 @@ export function Handles({ scale, size: [w, h], guides, pins }: Props) {
                 y={(parent.top + v * (parent.bottom - parent.top)) / scale - 5}
                 width={10}
                 height={10}
-                fill={element.mount.kind !== 'floating' && element.mount.pin[0] === u && element.mount.pin[1] === v ? CHANNEL : PAPER}
+                fill={!isAnchored(element.mount) && element.mount.pin[0] === u && element.mount.pin[1] === v ? CHANNEL : PAPER}
                 stroke={CHANNEL}
                 strokeWidth={2}
               />

@@ -1,5 +1,5 @@
 /** Placing: the mark on the surface under the pointer, the palette, and typing the text of what was chosen. */
-import { type Document, inOrder, type Viewer } from '@foreshore/document';
+import { type Document, inOrder, isOnHud, type Viewer } from '@foreshore/document';
 import { type GlassKind, placeInstance, placeLabel, placeOnGlass, placePrompt } from '../../edits/edits.ts';
 import { nearestPin } from '../../edits/snap.ts';
 import type { Engine } from '../../engine/engine.ts';
@@ -26,7 +26,7 @@ export const chosenAt = (engine: Engine, u: number, v: number, hover: Hover | nu
 
 const isStretched = ({ elements }: Document, id: string): boolean => {
   const mount = elements[id]?.mount;
-  return mount?.kind === 'glass' && mount.stretch.some(Boolean);
+  return isOnHud(mount) && mount.stretch.some(Boolean);
 };
 
 interface Props {

@@ -2,7 +2,7 @@
 
 import { type Swallowed, sourceOf } from '@foreshore/core';
 import type { Device, Document } from '@foreshore/document';
-import { feedTitle, rowTitle, sayDone, feedValueText } from '@foreshore/words';
+import { feedTitle, feedValueText, rowTitle, sayDone } from '@foreshore/words';
 import { Switch } from '@mantine/core';
 import { ignoreInput } from '../../edits/edits.ts';
 import { Choice } from '../../fields/rows.tsx';
@@ -92,7 +92,8 @@ function Entry({ entry: { timeS, what }, document }: { entry: LogEntry; document
   if (what.kind === 'set')
     return (
       <li data-played="set">
-        {when} <b>{rowTitle(document, what.source)}</b> sets {feedTitle(document, what.feed)} {feedValueText(document, what.feed, what.value)}
+        {when} <b>{rowTitle(document, what.source)}</b> sets {feedTitle(document, what.feed)}{' '}
+        {feedValueText(document, what.feed, what.value)}
       </li>
     );
   const name = what.action === null ? 'nothing: it has no action' : (document.actions?.[what.action]?.name ?? what.action);

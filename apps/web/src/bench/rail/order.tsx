@@ -1,6 +1,6 @@
 /** Order: what is inside of what, and what lies in front. The front-most stands on top of the list. */
 
-import { type Document, type Element, inOrder } from '@foreshore/document';
+import { type Document, type Element, inOrder, isAnchored, isMember } from '@foreshore/document';
 import { IconArrowDown, IconArrowUp, IconChevronDown, IconChevronRight } from '@tabler/icons-react';
 import { type DragEvent, type KeyboardEvent, useState } from 'react';
 import { insideAll, reorder, reparent } from '../../edits/edits.ts';
@@ -19,7 +19,7 @@ export function Order() {
   const rooted = (kind: 'glass' | 'floating') => all.filter(([, { mount }]) => mount.kind === kind);
   const fold = (id: string) => setFolded((now) => new Set(now.has(id) ? [...now].filter((one) => one !== id) : [...now, id]));
   const row = ([id, element]: [string, Element], depth: number): React.ReactNode => {
-    const members = all.filter(([, { mount }]) => mount.kind === 'inside' && mount.group === id);
+    const members = all.filter(([, { mount }]) => isMember(mount) && mount.group === id);
     return (
       <li key={id}>
         <Row
@@ -78,7 +78,7 @@ function Row({ id, element, depth, folded, onFold, over, setOver, document }: Ro
     event.stopPropagation();
     reorder(id, by);
   };
-  const still = element.mount.kind === 'floating';
+  const still = isAnchored(element.mount);
   return (
     <div
       className="order-row"

@@ -2,7 +2,7 @@
 
 import { flickers, readableShare, type Stretch, shownShare } from '@foreshore/checks';
 import { routeDurationS, type Shortfall, STEPS, Verdict } from '@foreshore/core';
-import { type Document, inOrder } from '@foreshore/document';
+import { type Document, inOrder, isMember } from '@foreshore/document';
 import { STEP_TITLES } from '@foreshore/words';
 import { IconArrowBackUp, IconBaselineDensitySmall, IconMenu2, IconMinus, IconPlayerPause, IconPlayerPlay } from '@tabler/icons-react';
 import { type KeyboardEvent, memo, type PointerEvent, useEffect, useMemo, useRef, useState } from 'react';
@@ -53,7 +53,7 @@ function Others({ id }: { id: string }) {
 function isPattern(document: Document, id: string): boolean {
   const element = document.elements[id];
   if (element?.kind === 'group' && element.template?.only) return true;
-  return element?.mount.kind === 'inside' && isPattern(document, element.mount.group);
+  return isMember(element?.mount) && isPattern(document, element.mount.group);
 }
 
 /** What a band says of a time. */

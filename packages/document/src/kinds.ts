@@ -1,0 +1,78 @@
+/**
+ * What kinds of elements and mounts are, as tables: whoever asks "is it one of those that" asks here. A new kind or mount is a
+ * row; a missing row does not compile. Needs no schema at run time.
+ */
+import type { Element, Mount } from './schema.ts';
+
+export type ElementKind = Element['kind'];
+export type ElementOf<K extends ElementKind> = Extract<Element, { kind: K }>;
+
+export interface KindTraits {
+  /** What lies behind it cannot be read: always, where it has a plate, or never. */
+  covers: 'always' | 'plate' | 'never';
+  /** What it does with the pointer where it says nothing of it. */
+  takes: 'acts' | 'blocks' | 'passes';
+  /** The kind of feed that its `source` is; null where it has none. */
+  source: 'number' | 'flag' | null;
+  /** It sets its source by itself when it is used. */
+  sets: boolean;
+  /** It lies in a box of its own: it has a place and paint, can be cut off, can be read or not. */
+  hasBox: boolean;
+  /** What its size says: the em of its text, or what one of its design pixels takes. */
+  size: 'em' | 'designPixel';
+  /** By which of its fields it is resized by hand. */
+  resizes: 'box' | 'textBox' | 'layout' | 'form' | 'none';
+}
+
+const BOX = { takes: 'blocks', source: null, sets: false, hasBox: true, size: 'designPixel' } as const;
+
+export const KINDS: Record<ElementKind, KindTraits> = {
+  label: { ...BOX, covers: 'plate', size: 'em', resizes: 'textBox' },
+  group: { ...BOX, covers: 'plate', resizes: 'layout' },
+  gauge: { ...BOX, covers: 'always', source: 'number', resizes: 'form' },
+  picture: { ...BOX, covers: 'always', resizes: 'box' },
+  toggle: { ...BOX, covers: 'always', takes: 'acts', source: 'flag', sets: true, resizes: 'box' },
+  slider: { ...BOX, covers: 'always', takes: 'acts', source: 'number', sets: true, resizes: 'box' },
+  key: { ...BOX, covers: 'never', resizes: 'form' },
+  // It lies under everything, and over nothing but the level.
+  screenPaint: { ...BOX, covers: 'never', takes: 'passes', source: 'number', hasBox: false, resizes: 'none' },
+  instance: { ...BOX, covers: 'never', resizes: 'none' },
+};
+
+export type MountKind = Mount['kind'];
+export interface MountTraits {
+  /** It stands over an anchor of its own, in the world. */
+  anchored: boolean;
+  /** Its own point lies on a pin of a box. */
+  pinned: boolean;
+  /** It is a member of a group, which carries it. */
+  member: boolean;
+  /** It can have its size in the world. */
+  worldSize: boolean;
+  /** Range, look, sightline, claim and press: of its own anchor, of an anchor that it is about, or never. */
+  gates: 'own' | 'about' | 'never';
+}
+
+export const MOUNTS: { [K in MountKind]: MountTraits } = {
+  floating: { anchored: true, pinned: false, member: false, worldSize: true, gates: 'own' },
+  glass: { anchored: false, pinned: true, member: false, worldSize: false, gates: 'about' },
+  inside: { anchored: false, pinned: true, member: true, worldSize: false, gates: 'never' },
+};
+
+type AnchoredMount = Extract<Mount, { anchor: string }>;
+type MemberMount = Extract<Mount, { group: string }>;
+type HudMount = Extract<Mount, { within: string }>;
+
+/** Whether something is carried by an anchor. */
+export const isAnchored = (mount: Mount | undefined): mount is AnchoredMount => mount !== undefined && MOUNTS[mount.kind].anchored;
+/** Whether something is carried by a group. */
+export const isMember = (mount: Mount | undefined): mount is MemberMount => mount !== undefined && MOUNTS[mount.kind].member;
+/** Whether something lies on the HUD by itself. */
+export const isOnHud = (mount: Mount | undefined): mount is HudMount =>
+  mount !== undefined && MOUNTS[mount.kind].pinned && !MOUNTS[mount.kind].member;
+
+/** The group that carries an element, by its id; null where none does. */
+export const groupOf = ({ mount }: Pick<Element, 'mount'>): string | null => (isMember(mount) ? mount.group : null);
+/** The anchor that an element stands over or is about, by its id; null where it is of none. */
+export const anchorOf = ({ mount, about }: Pick<Element, 'mount' | 'about'>): string | null =>
+  isAnchored(mount) ? mount.anchor : (about ?? null);
