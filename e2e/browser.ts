@@ -165,3 +165,16 @@ export async function sendLevel(address: string, file: string, bytes: Uint8Array
   });
   return { hash: ((await response.json()) as { hash: string }).hash, file };
 }
+
+/** Chooses out of a menu of the bars: `value` is the id of what is chosen. */
+export async function choose(page: Page, label: string, value: string): Promise<void> {
+  await page.click(`.choice-menu[data-choice="${label}"]`);
+  const item = await page.waitForSelector(`[role="menuitem"][data-choose="${value}"]`, { visible: true });
+  await item?.evaluate((el) => (el as HTMLElement).click());
+  await page.waitForFunction(
+    (name, to) => document.querySelector<HTMLElement>(`.choice-menu[data-choice="${name}"]`)?.dataset.value === to,
+    { polling: 50 },
+    label,
+    value,
+  );
+}

@@ -1,7 +1,7 @@
 /** On the glass, through the real interface: placing, pins, live values, phases; painted gauges against their values. */
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import type { Element } from '../packages/document/src/index.ts';
-import { createProject, inPicture, openBench, openBrowser, press, type Session, saved, settled } from './browser.ts';
+import { choose, createProject, inPicture, openBench, openBrowser, press, type Session, saved, settled } from './browser.ts';
 
 const address = inject('address');
 let session: Session;
@@ -189,16 +189,16 @@ describe('Low Water', () => {
     const { page } = session;
     await openBench(page, address, 'low-water', '?t=2&sel=vitals');
     expect(await shownAt('pause-card')).toBe(false);
-    await page.select('select[aria-label="Phase"]', 'stranded');
+    await choose(page, 'Phase', 'stranded');
     expect(await shownAt('stranded-title')).toBe(true);
     expect(await shownAt('warmth-bar')).toBe(false);
     await page.waitForSelector('[data-step="phase"][data-state="no"]');
     expect(await page.$eval('[data-step="phase"]', (el) => el.textContent)).toContain('hidden in Stranded');
-    await page.select('select[aria-label="Phase"]', 'paused');
+    await choose(page, 'Phase', 'paused');
     expect(await shownAt('pause-card')).toBe(true);
     // A route with a phase of its own: cinematic from its first second.
     await page.evaluate(() => globalThis.foreshore?.live.setState({ phase: null }));
-    await page.select('select[aria-label="Route"]', 'over-the-flats');
+    await choose(page, 'Route', 'over-the-flats');
     await page.waitForFunction(() => globalThis.foreshore?.engine.phase() === 'cinematic', { polling: 50 });
     await page.waitForSelector('[data-step="phase"][data-state="no"]');
   });
@@ -212,7 +212,8 @@ describe('trying Low Water', () => {
   const live = () =>
     session.page.evaluate(() => {
       const { engine, live: store } = globalThis.foreshore as NonNullable<typeof globalThis.foreshore>;
-      return { phase: engine.phase(), did: store.getState().log[0]?.did ?? [], warmth: store.getState().held.warmth };
+      const what = store.getState().log[0]?.what;
+      return { phase: engine.phase(), did: what?.kind === 'sent' ? what.did : [], warmth: store.getState().held.warmth };
     });
   const bench = () => session.page.evaluate(() => globalThis.foreshore?.bench.getState());
 
@@ -231,7 +232,7 @@ describe('trying Low Water', () => {
     expect((await live()).did).toEqual([]);
     await page.mouse.click(button.x, button.y);
     await page.waitForFunction(() => globalThis.foreshore?.engine.phase() === 'paused', { polling: 50 });
-    expect((await live()).did).toEqual(['phase Paused']);
+    expect((await live()).did).toEqual([{ kind: 'phase', phase: 'paused' }]);
     await page.waitForSelector('.live-list b');
 
     // The text lies over its button and passes the pointer on; the button's plate and its text both answer.
@@ -304,7 +305,15 @@ describe('trying Low Water', () => {
     const choice = await middle('ebb-text');
     await page.mouse.click(choice.x, choice.y);
     await page.waitForFunction(() => globalThis.foreshore?.engine.phase() === 'roaming', { polling: 50 });
-    expect(await live()).toEqual({ phase: 'roaming', did: ['Warmth 60', 'Tide returns in 240', 'phase Roaming'], warmth: 60 });
+    expect(await live()).toEqual({
+      phase: 'roaming',
+      did: [
+        { kind: 'set', feed: 'warmth', value: 60 },
+        { kind: 'set', feed: 'clockS', value: 240 },
+        { kind: 'phase', phase: 'roaming' },
+      ],
+      warmth: 60,
+    });
     await press(page, 'Start over');
     expect((await live()).warmth).toBeUndefined();
   });

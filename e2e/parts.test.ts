@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { PNG } from 'pngjs';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
-import { createProject, inPicture, openBench, openBrowser, press, type Session, saved, settled } from './browser.ts';
+import { choose, createProject, inPicture, openBench, openBrowser, press, type Session, saved, settled } from './browser.ts';
 
 const address = inject('address');
 let session: Session;
@@ -293,11 +293,11 @@ describe('a project', () => {
     }
     await page.waitForFunction(() => globalThis.foreshore?.bench.getState().also.length === 2, { polling: 50 });
     expect(await page.$$eval('[data-also]', (all) => all.length)).toBe(2);
-    await press(page, 'Tops');
+    await press(page, 'Top edges');
     await settled(page);
     const tops = await Promise.all(ids.map(async (one) => (await boxOf(one))?.y ?? 0));
     expect(Math.max(...tops) - Math.min(...tops)).toBeLessThan(1e-6);
-    await press(page, 'Spread across');
+    await press(page, 'Distribute horizontally');
     await settled(page);
     const [a, b, c] = await Promise.all(ids.map(async (one) => (await boxOf(one))?.x ?? 0));
     expect((b ?? 0) - (a ?? 0)).toBeCloseTo((c ?? 0) - (b ?? 0), 6);
@@ -415,11 +415,11 @@ describe('a project', () => {
     const id = await createProject(address, { from: 'demo' });
     await openBench(page, address, id, '?t=2&lang=de');
     expect(await said('warmth-name')).toBe('W\u00e4rme');
-    await page.select('select[aria-label="Language"]', 'ar');
+    await choose(page, 'Language', 'ar');
     await settled(page);
     expect(await said('warmth-name')).toBe('\u0627\u0644\u062f\u0641\u0621');
     await page.waitForFunction(() => window.location.search.includes('lang=ar'), { polling: 50 });
-    await page.select('select[aria-label="Language"]', 'en');
+    await choose(page, 'Language', 'en');
     await settled(page);
     expect(await said('warmth-name')).toBe('Warmth');
   });

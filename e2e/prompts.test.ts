@@ -66,7 +66,12 @@ describe('at a sluice wheel', () => {
     await page.waitForFunction(() => globalThis.foreshore?.live.getState().log.length === 1, { polling: 50 });
     await page.keyboard.up('KeyE');
     const entry = await page.evaluate(() => globalThis.foreshore?.live.getState().log[0]);
-    expect(entry).toMatchObject({ action: 'Turn a wheel', source: 'Turn the wheel, at Sluice 2 wheel', did: ['Gate 2 to 1 in 4 s'] });
+    expect(entry?.what).toMatchObject({
+      kind: 'sent',
+      action: 'turn',
+      source: 'prompt-wheel@Sluice 2 wheel',
+      did: [{ kind: 'run', feed: 'gate2', to: 1, overS: 4 }],
+    });
     await page.waitForFunction(() => Number(globalThis.foreshore?.engine.valuesNow().gate2) > 0.3, { polling: 50 });
     // The gate of the level follows, and no other.
     const lifted = () =>
@@ -130,7 +135,13 @@ describe('at a sluice wheel', () => {
       { polling: 50 },
     );
     expect((await drawn('prompt-wheel.prompt-key@Sluice 2 wheel')).some(({ kind }) => kind === 'text')).toBe(false);
-    await page.waitForFunction(() => globalThis.foreshore?.live.getState().log[0]?.action === 'Turn a wheel', { polling: 50 });
+    await page.waitForFunction(
+      () => {
+        const what = globalThis.foreshore?.live.getState().log[0]?.what;
+        return what?.kind === 'sent' && what.action === 'turn';
+      },
+      { polling: 50 },
+    );
     await button(false);
     await page.evaluate(() => Object.assign(globalThis, { padIsThere: false }));
     await page.keyboard.press('KeyL');
@@ -369,11 +380,11 @@ describe('placing', () => {
     const steps = ['range', 'view', 'sightline', 'claim'];
     for (const step of steps) expect(await page.$(`[data-step="${step}"]`)).not.toBeNull();
     await page.click('[data-step="range"]');
-    const within = await page.waitForSelector('aria/Comes in within[role="textbox"]');
+    const within = await page.waitForSelector('aria/Enters within[role="textbox"]');
     await within?.click({ clickCount: 3 });
     await page.keyboard.type('0.1');
     await page.keyboard.press('Tab');
-    const out = await page.waitForSelector('aria/Goes out beyond[role="textbox"]');
+    const out = await page.waitForSelector('aria/Leaves beyond[role="textbox"]');
     await out?.click({ clickCount: 3 });
     await page.keyboard.type('0.2');
     await page.keyboard.press('Tab');

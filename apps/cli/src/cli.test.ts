@@ -174,7 +174,10 @@ describe('foreshore reasons', () => {
     expect(links.map(({ step }: { step: string }) => step).join(' ')).toBe(
       'attach phase range view size sightline claim place paint readable',
     );
-    expect(links[5]).toMatchObject({ state: 'no', says: expect.stringMatching(/^Sluice 2 posts covers \d+ %; \d+ % is free, needs \d+ %$/) });
+    expect(links[5]).toMatchObject({
+      state: 'no',
+      says: expect.stringMatching(/^Sluice 2 posts covers \d+ %; \d+ % is free, needs \d+ %$/),
+    });
     expect(wouldShow[0]).toMatchObject({ kind: 'place', says: expect.stringMatching(/^0\.\d m left/) });
     // Where it says one should stand, it shows.
     const { position, rotation } = wouldShow[0].pose;

@@ -1,7 +1,18 @@
 /** Every feed at its ends, at every viewer, in every language: what of the glass then leaves its box, its safe area, the screen, or runs into another. */
 
 import type { EventValue } from '@foreshore/core';
-import { type Arranged, arrange, type Compiled, leastContrast, refresh, type TextShaper, type Values, wanted } from '@foreshore/core';
+import {
+  type Arranged,
+  arrange,
+  type Compiled,
+  isLarge,
+  leastContrast,
+  limitsOf,
+  refresh,
+  type TextShaper,
+  type Values,
+  wanted,
+} from '@foreshore/core';
 import { type Document, type Feed, type FeedValue, isOnHud } from '@foreshore/document';
 
 export type End = 'least' | 'greatest';
@@ -100,6 +111,7 @@ function faultsOf(a: Arranged, viewer: string, end: End, phase: string | null): 
   const { compiled, safe, viewer: screen } = a;
   const whole: Box = { x: 0, y: 0, w: screen.widthPx, h: screen.heightPx };
   const sure: Box = { x: safe.left, y: safe.top, w: safe.right - safe.left, h: safe.bottom - safe.top };
+  const limits = limitsOf(compiled.document);
   const out: Extreme[] = [];
   const say = (row: number, fault: Extreme['fault'], byPx: number, other?: number) =>
     out.push({
@@ -127,9 +139,8 @@ function faultsOf(a: Arranged, viewer: string, end: End, phase: string | null): 
     if ((a.overflow[row] as number) > 0) say(row, 'textTooLong', (a.overflow[row] as number) * fit);
     else if (block?.cut) say(row, 'textCut', 0);
     const least = leastContrast(a, row);
-    // Large text (WCAG 2.2: 24 px, or 18.66 px in bold, of the design) may have less.
-    const large = (a.ems[row] as number) >= (element.kind === 'label' && element.paint.weight >= 700 ? 18.66 : 24);
-    const needed = large ? 3 : 4.5;
+    const weight = element.kind === 'label' ? element.paint.weight : 400;
+    const needed = isLarge((a.ems[row] as number) * fit, weight) ? limits.contrastLarge : limits.contrast;
     // It depends on no value: said once a viewer and language would be said too often.
     if (
       least !== null &&

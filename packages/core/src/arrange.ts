@@ -1,9 +1,10 @@
 /**
  * What depends on the viewer, the language and the feeds' values but not on the camera: the lens in pixels, the fit, the
  * text of every element as outlines, the boxes of the glass and of groups, and all settings that steps need of what
- * floats as one flat table in the viewer's own pixels.
+ * floats as flat tables in the viewer's own pixels.
  *
- * `rows` has `Row.Stride` numbers an element, so that a step finds an element's settings in two cache lines.
+ * `settings` has `Setting.Stride` numbers for each set of settings that differs from the others: what is alike, as labels of one
+ * style are, shares a row and stays in the cache. `settingsOf` gives each element's; only its extent is its own.
  */
 import { type ElementKind, type ElementOf, isAnchored, isMember, isOnHud, KINDS } from '@foreshore/document/kinds';
 import type { Device, Element, FeedValue, GaugeForm, Key, Label, Viewer } from '@foreshore/document/types';
@@ -16,8 +17,8 @@ import { type Box, clampSpan, type EyePoint, eyePoint, fitScale, pixelsPerDegree
 import { directionOf, type Formatted, messageFor, type TextBlock, type TextRequest, type TextShaper, translationIn } from './text.ts';
 import { initialValues, type Values } from './values.ts';
 
-/** Columns of `rows`. An enum, because bundlers write its numbers into the loops that use it; exported constants would be looked up there each time. */
-export enum Row {
+/** Columns of `settings`. An enum, because bundlers write its numbers into the loops that use it; exported constants would be looked up there each time. */
+export enum Setting {
   /** View: how far outside the frame the anchor may be to come in, and to stay in, pixels. */
   EnterPx = 0,
   StayPx = 1,
@@ -29,25 +30,32 @@ export enum Row {
   /** Size: the natural em below which the element does not come in, and does not stay in, pixels. */
   FloorPx = 6,
   FloorHeldPx = 7,
-  /** Place: the offset in pixels, the own point and the whole box (plate included) in em, and 1 where it stays in the safe area. */
+  /** Place: the offset in pixels, and the own point as a share of the box. */
   OffsetX = 8,
   OffsetY = 9,
-  OwnXEm = 10,
-  OwnYEm = 11,
-  BoxWEm = 12,
-  BoxHEm = 13,
-  /** Bits of `RowFlag`. */
-  Flags = 14,
+  OwnX = 10,
+  OwnY = 11,
+  /** Bits of `SettingFlag`. */
+  Flags = 12,
   /** How far its box keeps off the middle of the view, pixels. */
-  ClearPx = 15,
+  ClearPx = 13,
   Stride = 16,
 }
 
-export enum RowFlag {
+/** Columns of `extents`: the whole box, plate included, in em (a label) or its own design pixels (all others). */
+export enum Extent {
+  W = 0,
+  H = 1,
+  Stride = 2,
+}
+
+export enum SettingFlag {
   /** Place: it stays in the safe area. */
   StaysInside = 1,
   /** Size: the em is an angle at the eye, in pixels of the screen's middle; it is larger toward the edges. */
   ByAngle = 2,
+  /** Place: it keeps off the middle of the view. */
+  KeepsClear = 4,
 }
 
 export interface Arranged {
@@ -67,7 +75,12 @@ export interface Arranged {
   /** Where the player's eye is, for angles. */
   readonly eye: EyePoint;
   readonly safe: Box;
-  readonly rows: Float64Array;
+  readonly settings: Float64Array;
+  /** One a floating row: where its settings begin in `settings`. */
+  readonly settingsOf: Int32Array;
+  readonly extents: Float64Array;
+  /** Whether any row has its em by angle. */
+  readonly anyByAngle: boolean;
   /** The shaped text of labels, as its values stand; undefined for all others. */
   readonly blocks: (TextBlock | undefined)[];
   /** What is wrong with a label's message, or null. */
@@ -135,18 +148,21 @@ export function arrange(
     for (const name of text.argumentsOf(messageFor(element, language, compiled.document.language).message))
       users[feedIds.indexOf(feedNamed(compiled, i, name))]?.push(i);
   });
+  const fits = Float64Array.from(root, (top) => fitScale(glass, viewer, elements[top]?.fit));
   const a: Arranged = {
     compiled,
     viewer,
     projection,
     fit: fitScale(glass, viewer),
-    fits: Float64Array.from(root, (top) => fitScale(glass, viewer, elements[top]?.fit)),
+    fits,
     language,
     device,
     pixelsPerArcmin: pixelsPerDegree(viewer) / 60,
     eye: eyePoint(viewer),
     safe: safeBox(viewer),
-    rows: new Float64Array(compiled.floatingCount * Row.Stride),
+    ...settingsFor(compiled, viewer, fits),
+    extents: new Float64Array(compiled.floatingCount * Extent.Stride),
+    anyByAngle: elements.some(({ size }) => size.rule === 'angle'),
     blocks: new Array(count).fill(undefined),
     messageFaults: new Array(count).fill(null),
     boxes,
@@ -234,7 +250,7 @@ function designPixel(a: Arranged, row: number, { size, mount }: Element): number
   return (size.emArcmin * a.pixelsPerArcmin * scaleAtPin(a, a.compiled.root[row] as number)) / (a.fits[row] as number);
 }
 
-/** The em of a label where it is laid out A label that floats by itself is laid out in em: 1. */
+/** The em of a label where it is laid out in design pixels. A label that floats by itself is laid out in em: 1. */
 function designEm(a: Arranged, row: number, { size, mount }: Label): number {
   if (isAnchored(mount)) return 1;
   if (size.rule === 'angle')
@@ -369,8 +385,10 @@ function layOut(a: Arranged, top: number): void {
   if (!isOnHud(mount)) {
     const [w, h] = [wanted(tree, top, 0), wanted(tree, top, 1)];
     place(tree, top, 0, 0, w, h);
-    if (top < compiled.floatingCount)
-      writeRow(a.rows.subarray(top * Row.Stride, (top + 1) * Row.Stride), element, w, h, fit, a.pixelsPerArcmin);
+    if (top < compiled.floatingCount) {
+      a.extents[top * Extent.Stride + Extent.W] = w;
+      a.extents[top * Extent.Stride + Extent.H] = h;
+    }
     return;
   }
   const box = pinBox(a, mount.within);
@@ -403,29 +421,43 @@ function writePin(a: Arranged, row: number, originX: number, originY: number): v
   a.pins[row * 2 + 1] = originY + (inner[1] as number) + top + mount.pin[1] * ((boxes[up * 4 + 3] as number) - top - bottom);
 }
 
-/** @param w the whole box, plate included, in em (a label) or design pixels (all others). */
-function writeRow(
-  row: Float64Array,
-  { view, size, place: placing }: Element,
-  w: number,
-  h: number,
-  fit: number,
-  pixelsPerArcmin: number,
-): void {
-  row[Row.EnterPx] = view.outsidePx * fit;
-  row[Row.StayPx] = (view.outsidePx + view.leavePx) * fit;
-  row[Row.EmPx] = size.rule === 'screen' ? size.emPx * fit : size.rule === 'angle' ? size.emArcmin * pixelsPerArcmin : 0;
-  row[Row.EmM] = size.rule === 'world' ? size.emM : 0;
-  row[Row.LeastPx] = size.rule === 'world' ? size.leastPx * fit : 0;
-  row[Row.GreatestPx] = size.rule === 'world' ? size.greatestPx * fit : Number.POSITIVE_INFINITY;
-  row[Row.FloorPx] = size.hideBelowPx * fit;
-  row[Row.FloorHeldPx] = (size.hideBelowPx - size.leavePx) * fit;
-  row[Row.OffsetX] = placing.offsetPx[0] * fit;
-  row[Row.OffsetY] = placing.offsetPx[1] * fit;
-  row[Row.OwnXEm] = placing.ownPoint[0] * w;
-  row[Row.OwnYEm] = placing.ownPoint[1] * h;
-  row[Row.BoxWEm] = w;
-  row[Row.BoxHEm] = h;
-  row[Row.Flags] = (placing.stay === 'inside' ? RowFlag.StaysInside : 0) | (size.rule === 'angle' ? RowFlag.ByAngle : 0);
-  row[Row.ClearPx] = (placing.clearPx ?? 0) * fit;
+/** The settings of all that floats, each set once. */
+function settingsFor({ elements, floatingCount }: Compiled, viewer: Viewer, fits: Float64Array): Pick<Arranged, 'settings' | 'settingsOf'> {
+  const pixelsPerArcmin = pixelsPerDegree(viewer) / 60;
+  const settingsOf = new Int32Array(floatingCount);
+  const known = new Map<string, number>();
+  const all: number[] = [];
+  for (let i = 0; i < floatingCount; i++) {
+    const row = settingsRow(elements[i] as Element, fits[i] as number, pixelsPerArcmin);
+    const key = row.join();
+    let at = known.get(key);
+    if (at === undefined) {
+      known.set(key, (at = all.length));
+      all.push(...row);
+    }
+    settingsOf[i] = at;
+  }
+  return { settings: Float64Array.from(all), settingsOf };
+}
+
+function settingsRow({ view, size, place: placing }: Element, fit: number, pixelsPerArcmin: number): number[] {
+  const row = new Array<number>(Setting.Stride).fill(0);
+  row[Setting.EnterPx] = view.outsidePx * fit;
+  row[Setting.StayPx] = (view.outsidePx + view.leavePx) * fit;
+  row[Setting.EmPx] = size.rule === 'screen' ? size.emPx * fit : size.rule === 'angle' ? size.emArcmin * pixelsPerArcmin : 0;
+  row[Setting.EmM] = size.rule === 'world' ? size.emM : 0;
+  row[Setting.LeastPx] = size.rule === 'world' ? size.leastPx * fit : 0;
+  row[Setting.GreatestPx] = size.rule === 'world' ? size.greatestPx * fit : Number.POSITIVE_INFINITY;
+  row[Setting.FloorPx] = size.hideBelowPx * fit;
+  row[Setting.FloorHeldPx] = (size.hideBelowPx - size.leavePx) * fit;
+  row[Setting.OffsetX] = placing.offsetPx[0] * fit;
+  row[Setting.OffsetY] = placing.offsetPx[1] * fit;
+  row[Setting.OwnX] = placing.ownPoint[0];
+  row[Setting.OwnY] = placing.ownPoint[1];
+  row[Setting.Flags] =
+    (placing.stay === 'inside' ? SettingFlag.StaysInside : 0) |
+    (size.rule === 'angle' ? SettingFlag.ByAngle : 0) |
+    (placing.clearPx ? SettingFlag.KeepsClear : 0);
+  row[Setting.ClearPx] = (placing.clearPx ?? 0) * fit;
+  return row;
 }

@@ -376,6 +376,7 @@ export function compile(document: Document, level: Level | null): Compiled {
     anchorSecond,
     anchorLocal,
     elementAnchor: new Int32Array(n),
+    anyLost: false,
     lost: new Uint8Array(n),
   };
   for (let k = 0; k < gated.length; k++) compiled.gateOfRow[gated[k] as number] = k;
@@ -393,5 +394,6 @@ export function compile(document: Document, level: Level | null): Compiled {
   });
   // What stands still is placed now and left out of the frame's work.
   placeAnchors(compiled);
-  return { ...compiled, moving: Int32Array.from(toPlace.filter((row) => moves[row])) };
+  const anyLost = compiled.eventAnchors.length > 0 || compiled.lost.includes(1);
+  return { ...compiled, anyLost, moving: Int32Array.from(toPlace.filter((row) => moves[row])) };
 }

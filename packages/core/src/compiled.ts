@@ -110,6 +110,8 @@ export interface Compiled {
   readonly elementAnchor: Int32Array;
   /** Anchors that stand where an event was, to be placed by its feed's value. */
   readonly eventAnchors: Int32Array;
+  /** Whether any element's anchor has no place, or may come to have none. */
+  readonly anyLost: boolean;
   /** 1 where the element's anchor has no place; of anchors at events as the frame has it. */
   readonly lost: Uint8Array;
 }

@@ -151,6 +151,12 @@ function settle(state: WalkState, dtS: number, body: Body, level: Level | null):
     state.onGround = true;
     return;
   }
+  // In a level without any ground there is nothing to fall to either.
+  if (level && !state.safe && !level.castRay([position[0], position[1], position[2]], DOWN, DEEPEST_M, hit)) {
+    state.fallMps = 0;
+    state.onGround = true;
+    return;
+  }
   state.onGround = false;
   state.fallMps = Math.min(FASTEST_FALL_MPS, state.fallMps + GRAVITY * dtS);
   position[1] -= state.fallMps * dtS;

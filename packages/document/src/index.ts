@@ -2,6 +2,7 @@ export type * from './api.ts';
 export * from './carry.ts';
 export * from './change.ts';
 export * from './copy.ts';
+export * from './feed-ids.ts';
 export * from './kinds.ts';
 export * from './make.ts';
 export * from './order.ts';

@@ -127,7 +127,7 @@ function checkGates(t: Telling, at: Path, element: Element): void {
         [...at, gate],
         isMember(mount)
           ? 'what is inside of a group shows with it: set this on the outermost one'
-          : 'on the glass this needs `about`, the anchor that it is about',
+          : 'on the HUD this needs `about`, the anchor that it is about',
       );
   if (element.sightline?.to === 'element' && !isAnchored(mount))
     t.fault([...at, 'sightline', 'to'], 'only the box of what floats stands in the world');

@@ -79,6 +79,11 @@ export async function nodeDecoders(): Promise<Record<string, unknown>> {
 
 const COMPRESSIONS = ['KHR_draco_mesh_compression', 'EXT_meshopt_compression'];
 
+/** glTF 2.0, mesh.primitive.mode: what is below are points and lines. */
+const TRIANGLES = 4;
+const NO_TRIANGLES =
+  'The level has points or lines only: nothing of it is drawn, nothing blocks a sight, and there is no ground. Anchors can be put on its nodes and be tried; move about by flying.';
+
 /** @throws LevelError with every fault that does harm. */
 export async function checkLevel(bytes: Uint8Array, options: Partial<ReadOptions> = {}): Promise<CheckedLevel> {
   if (bytes.byteLength > MOST_LEVEL_BYTES)
@@ -97,14 +102,26 @@ export async function checkLevel(bytes: Uint8Array, options: Partial<ReadOptions
   if (compressed) kept = await unpack(sound, bin);
   const model = await readLevel(kept, { metresPerUnit: options.metresPerUnit ?? 1, upAxis: options.upAxis ?? 'y' });
   const triangles = model.parts.parts.reduce((sum, part) => sum + part.indices.length / 3, 0);
-  if (triangles === 0) throw levelError('empty', 'the level has no surface: there is no triangle in its scene');
+  if (triangles === 0) {
+    const drawsLines = (json.meshes ?? []).some(({ primitives }) => primitives.some(({ mode = TRIANGLES }) => mode < TRIANGLES));
+    if (!drawsLines) throw levelError('empty', 'the level has no surface: there is no triangle in its scene');
+    warnings.push({ code: 'NO_TRIANGLES', pointer: '/meshes', message: NO_TRIANGLES });
+  }
   const bounds = model.bounds();
   const size = bounds
     ? (bounds.greatest.map((v, k) => v - (bounds.least[k] as number)) as [number, number, number])
     : ([0, 0, 0] as [number, number, number]);
   const widest = Math.max(...size);
   if (!Number.isFinite(widest)) throw levelError('size', 'the level has a place that is not a finite number');
-  return { bytes: kept, warnings, size, nodes: model.nodeIds.length, triangles, asksUnit: widest > 3000 || widest < 3, model };
+  return {
+    bytes: kept,
+    warnings,
+    size,
+    nodes: model.nodeIds.length,
+    triangles,
+    asksUnit: triangles > 0 && (widest > 3000 || widest < 3),
+    model,
+  };
 }
 
 async function judge(bytes: Uint8Array): Promise<{ faults: LevelFault[]; warnings: LevelFault[] }> {

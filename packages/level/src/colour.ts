@@ -27,6 +27,7 @@ export function skyColour(atmosphere: Atmosphere, up: number, out: Vec3): Vec3 {
 
 const texel: Vec3 = [1, 1, 1];
 
+/** The colour of a place on a triangle, haze and light included, sRGB 0..255; returns how opaque it is, 0..1. */
 export function seenColour(
   parts: LevelParts,
   part: LevelPart,
@@ -35,9 +36,8 @@ export function seenColour(
   v: number,
   hit: Hit,
   sampler: Sampler | null,
-  _direction: Vec3,
   out: Vec3,
-): Vec3 {
+): number {
   const material = parts.materials[part.material];
   const corner = (c: 0 | 1 | 2) => part.indices[triangle * 3 + c] as number;
   const [i0, i1, i2] = [corner(0), corner(1), corner(2)];
@@ -55,5 +55,5 @@ export function seenColour(
     const mixed = base * (1 - share) + fromSrgb(haze[k]) * share;
     out[k] = 255 * toSrgb(Math.max(0, Math.min(1, mixed)));
   }
-  return out;
+  return (material?.baseColour[3] ?? 1) * (part.colours ? mix(part.colours, 4, 3) : 1);
 }

@@ -18,6 +18,7 @@ export interface GltfJson {
   scene?: number;
   scenes?: { nodes?: number[]; extras?: Record<string, unknown> }[];
   nodes?: { children?: number[]; name?: string; mesh?: number; skin?: number; camera?: number }[];
+  meshes?: { primitives: { mode?: number }[] }[];
   buffers?: { uri?: string; byteLength: number }[];
   bufferViews?: { buffer: number; byteOffset?: number; byteLength: number }[];
   accessors?: { bufferView?: number; count?: number; componentType?: number; type?: string }[];

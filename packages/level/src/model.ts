@@ -12,6 +12,11 @@ import { composeInto, invertAffine, multiplyInto } from './matrix.ts';
 import type { LevelPart, LevelParts } from './parts.ts';
 import { NodeSurface } from './surface.ts';
 
+/** Surfaces behind one another that are looked through; what is left of the light that is worth going on for. */
+const MOST_LAYERS = 16;
+const LEAST_LEFT = 0.004;
+/** A ray goes on so far behind what it has met. */
+const PAST_M = 1e-4;
 /** A sight line ends this far before its end. */
 const SHORT_OF_M = 0.02;
 
@@ -45,6 +50,9 @@ export class LevelModel implements Level {
   private readonly stillPart: Int32Array;
   private readonly movers: Mover[];
   private readonly last: Float64Array;
+  /** Of the last ray that met something: the moving node's part it met, or null; whether it came from behind the triangle. */
+  private hitMover: Mover | null = null;
+  private hitBack = false;
   /** Colours of textures at a place, where somebody decoded them. */
   sampler: Sampler | null = null;
 
@@ -198,6 +206,7 @@ export class LevelModel implements Level {
       hit.position[0] = ox + dx * nearest;
       hit.position[1] = oy + dy * nearest;
       hit.position[2] = oz + dz * nearest;
+      this.hitMover = inMover;
       this.normalInto(hit.normal, inMover, dx, dy, dz);
     }
     return node;
@@ -223,30 +232,60 @@ export class LevelModel implements Level {
       }
     const n: Vec3 = [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]];
     const length = Math.hypot(...n) || 1;
-    const side = n[0] * dx + n[1] * dy + n[2] * dz > 0 ? -1 : 1;
+    this.hitBack = n[0] * dx + n[1] * dy + n[2] * dz > 0;
+    const side = this.hitBack ? -1 : 1;
     for (const axis of [0, 1, 2] as const) out[axis] = (side * n[axis]) / length;
   }
 
+  /**
+   * What is seen along a ray, as the picture shows it: through what is blended, past the back of one-sided surfaces and past
+   * what a mask cuts out, up to the first that hides what is behind it, or the sky. Blended in sRGB, as the picture is.
+   */
   colourAt(origin: Vec3, direction: Vec3, out: Vec3): Vec3 {
-    let tree: TriangleTree = this.still;
-    let distance = Number.POSITIVE_INFINITY;
-    let source = -1;
-    let partOf = this.stillPart;
+    const [dx, dy, dz] = direction;
+    const seen: Vec3 = [0, 0, 0];
+    const layer: Vec3 = [0, 0, 0];
+    let left = 1;
+    let from = 0;
+    const add = (share: number) => {
+      for (const k of [0, 1, 2] as const) seen[k] += left * share * layer[k];
+      left *= 1 - share;
+    };
     const hit: Hit = { distanceM: 0, position: [0, 0, 0], normal: [0, 0, 0], node: -1 };
-    const node = this.cast(origin[0], origin[1], origin[2], direction[0], direction[1], direction[2], 1e5, false, hit);
-    if (node < 0) return skyColour(this.parts.atmosphere, direction[1], out);
-    distance = hit.distanceM;
-    const mover = this.movers.find((m) => m.node === node && m.tree.hitTriangle >= 0 && m.tree.hitT === distance);
-    if (mover) {
-      tree = mover.tree;
-      partOf = mover.partOf;
+    for (let layers = 0; layers < MOST_LAYERS && left > LEAST_LEFT; layers++) {
+      const node = this.cast(origin[0] + dx * from, origin[1] + dy * from, origin[2] + dz * from, dx, dy, dz, 1e5, false, hit);
+      if (node < 0) break;
+      from += hit.distanceM;
+      const mover = this.hitMover;
+      const tree = mover ? mover.tree : this.still;
+      const partOf = mover ? mover.partOf : this.stillPart;
+      const source = tree.source[tree.hitTriangle] as number;
+      const partIndex = partOf[source] as number;
+      const part = this.parts.parts[partIndex] as LevelPart;
+      let first = source;
+      while (first > 0 && partOf[first - 1] === partIndex) first--;
+      const material = this.parts.materials[part.material];
+      const isBack = this.hitBack !== this.isMirrored(part);
+      if (!isBack || material?.doubleSided) {
+        hit.distanceM = from;
+        const alpha = seenColour(this.parts, part, source - first, tree.hitU, tree.hitV, hit, this.sampler, layer);
+        add(material?.alpha === 'blend' ? alpha : material?.alpha === 'mask' && alpha < material.alphaCutoff ? 0 : 1);
+      }
+      from += PAST_M;
     }
-    source = tree.source[tree.hitTriangle] as number;
-    const partIndex = partOf[source] as number;
-    const part = this.parts.parts[partIndex] as LevelPart;
-    let first = source;
-    while (first > 0 && partOf[first - 1] === partIndex) first--;
-    return seenColour(this.parts, part, source - first, tree.hitU, tree.hitV, hit, this.sampler, direction, out);
+    if (left > LEAST_LEFT) {
+      skyColour(this.parts.atmosphere, dy, layer);
+      add(1);
+    }
+    for (const k of [0, 1, 2] as const) out[k] = seen[k];
+    return out;
+  }
+
+  /** Whether a part's node turns it inside out, so that its triangles run the other way round. */
+  private isMirrored({ node, inWorld }: LevelPart): boolean {
+    if (inWorld) return false;
+    const m = (k: number) => this.worldMatrices[node * 16 + k] as number;
+    return m(0) * (m(5) * m(10) - m(6) * m(9)) - m(4) * (m(1) * m(10) - m(2) * m(9)) + m(8) * (m(1) * m(6) - m(2) * m(5)) < 0;
   }
 
   private readonly surfaces = new Map<number, Surface | null>();

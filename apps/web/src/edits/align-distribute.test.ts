@@ -28,7 +28,7 @@ describe('several boxes', () => {
           right: (b) => b.right,
           centre: (b) => (b.left + b.right) / 2,
           top: (b) => b.top,
-          foot: (b) => b.bottom,
+          bottom: (b) => b.bottom,
           middle: (b) => (b.top + b.bottom) / 2,
         };
         const moves = alignBoxes(all, side);

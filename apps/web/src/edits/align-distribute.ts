@@ -3,16 +3,16 @@ import type { Rect } from './snap.ts';
 
 export const SIDES = {
   left: 'Left edges',
-  centre: 'Centres, across',
+  centre: 'Centres, horizontally',
   right: 'Right edges',
-  top: 'Tops',
-  middle: 'Middles, downwards',
-  foot: 'Feet',
+  top: 'Top edges',
+  middle: 'Centres, vertically',
+  bottom: 'Bottom edges',
 } as const;
 export type Side = keyof typeof SIDES;
 
 const lineOf = ({ left, top, right, bottom }: Rect, side: Side): number =>
-  ({ left, centre: (left + right) / 2, right, top, middle: (top + bottom) / 2, foot: bottom })[side];
+  ({ left, centre: (left + right) / 2, right, top, middle: (top + bottom) / 2, bottom })[side];
 const isAcross = (side: Side): boolean => side === 'left' || side === 'centre' || side === 'right';
 
 /** How far each box moves, right and down, so that a side of all lies where that of the first lies. */

@@ -94,7 +94,7 @@ export const KINDS = {
   text: 'Text',
   bar: 'Bar',
   ring: 'Ring',
-  pips: 'Pips',
+  pips: 'Segments',
   row: 'Row',
   column: 'Column',
   free: 'Free group',
@@ -238,7 +238,7 @@ export function siblings(document: Document, { mount }: Element): [string, Eleme
 
 /** Takes an element into a group, or onto the glass where none is given. */
 export function reparent(id: string, group: string | null): void {
-  editElement(group ? 'Move into a group' : 'Move onto the glass', id, (element) => {
+  editElement(group ? 'Move into a group' : 'Move onto the HUD', id, (element) => {
     const { mount, place } = group ? insideOf(group) : onGlass([0, 0], [24, 24]);
     return carried(element, mount, place);
   });

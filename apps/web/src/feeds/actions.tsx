@@ -14,7 +14,7 @@ import { KeysFields } from './keys-fields.tsx';
 const KINDS = [
   { value: 'set', label: 'Set a feed' },
   { value: 'add', label: 'Add to a feed' },
-  { value: 'other', label: 'Turn a feed over' },
+  { value: 'other', label: 'Toggle between values' },
   { value: 'phase', label: 'Change the phase' },
   { value: 'send', label: 'Send another action' },
   { value: 'show', label: 'Show or hide an element' },

@@ -1,6 +1,6 @@
 /** One feed: what it is worth now, how it runs over a minute, where its values come from. */
 import { isEvent, routePose } from '@foreshore/core';
-import { type Feed, type FeedSource, type FeedValue, inOrder, withoutFeed } from '@foreshore/document';
+import { type Feed, type FeedSource, type FeedValue, inOrder, withFeedRenamed, withoutFeed } from '@foreshore/document';
 import { formatValue } from '@foreshore/words';
 import { Select, Switch, Textarea, TextInput } from '@mantine/core';
 import { IconHandStop, IconTrash } from '@tabler/icons-react';
@@ -97,7 +97,24 @@ export const FeedRow = memo(function FeedRow({ id, feed, value, fromS, toS, hist
             if (name && name !== feed.name) edit('Rename a feed', { ...feed, name });
           }}
         />
-        <code title="How messages refer to it">{`{${id}}`}</code>
+        <TextInput
+          key={`id ${id}`}
+          size="xs"
+          className="feed-id"
+          aria-label="Id in texts"
+          title="How texts refer to it, in braces"
+          defaultValue={id}
+          onBlur={({ currentTarget }) => {
+            const next = currentTarget.value.trim();
+            if (next === id) return;
+            currentTarget.value = id;
+            try {
+              change('Change the id of a feed', (d) => withFeedRenamed(d, id, next));
+            } catch (error) {
+              sayFailed((error as Error).message);
+            }
+          }}
+        />
         <button
           type="button"
           className="icon-button"
@@ -299,7 +316,7 @@ function SourceFields({
         number('Middle', source.middle, feed.unit, (middle) => ({ ...source, middle })),
         number('Reach', source.reach, feed.unit, (reach) => ({ ...source, reach })),
         number('Period', source.periodS, 's', (periodS) => ({ ...source, periodS }), 0.1),
-        number('Begins at', source.startDeg, 'deg', (startDeg) => ({ ...source, startDeg })),
+        number('Start angle', source.startDeg, 'deg', (startDeg) => ({ ...source, startDeg })),
       ];
     case 'wander':
       return [

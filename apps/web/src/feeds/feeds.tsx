@@ -1,7 +1,7 @@
 /** Feeds: the game's values and phases, simulated while no game is connected. */
 import { compile, phaseAt, readValues, routePose } from '@foreshore/core';
 import type { Feed, FeedValue } from '@foreshore/document';
-import { type Document, freeId, inOrder, orderAfter } from '@foreshore/document';
+import { type Document, freeFeedId, freeId, inOrder, orderAfter } from '@foreshore/document';
 import { Button, Menu } from '@mantine/core';
 import { IconPlayerPause, IconPlayerPlay, IconPlus, IconRewindBackward10, IconTrash } from '@tabler/icons-react';
 import { useEffect, useMemo } from 'react';
@@ -79,7 +79,7 @@ export default function Feeds() {
       ...d,
       feeds: {
         ...d.feeds,
-        [freeId(d.feeds, name)]: {
+        [freeFeedId(d.feeds, name)]: {
           name,
           order: orderAfter(d.feeds),
           kind,
@@ -189,7 +189,7 @@ function Phases({ document }: { document: Document }) {
             <span className="hint">
               {uses(phase, 'hidden')} hidden, {uses(phase, 'dimmed')} dimmed
             </span>
-            <label className="takes-input" title="While it lasts, the walk stands still: the glass has the input">
+            <label className="takes-input" title="While it lasts the HUD takes the input: keys and the wheel do not move the camera">
               <input
                 type="checkbox"
                 checked={takesInput === true}

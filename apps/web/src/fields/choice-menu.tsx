@@ -38,6 +38,7 @@ export function ChoiceMenu({
         {choices.map(([v, name]) => (
           <Menu.Item
             key={v}
+            data-choose={v}
             aria-current={v === value}
             leftSection={v === value ? <IconCheck size={14} /> : <span style={{ width: 14, display: 'inline-block' }} />}
             onClick={() => onChange(v)}

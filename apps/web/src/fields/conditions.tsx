@@ -224,7 +224,7 @@ function ConditionFields({ condition, document, changes, onChange, onRemove }: C
             onChange={(value) => onChange({ ...condition, value })}
           />
           <NumberField
-            label="Comes back by"
+            label="Hysteresis"
             unit={feed?.unit ?? ''}
             value={condition.leave}
             least={0}

@@ -1,5 +1,5 @@
 /** Size: how large an element is for the viewer. */
-import { Row } from '../arrange.ts';
+import { Setting } from '../arrange.ts';
 import { At } from '../frame.ts';
 import type { Fact, Outcome } from '../outcome.ts';
 import { capArcminAt } from '../readable.ts';
@@ -18,11 +18,11 @@ export function explainSize(ctx: SolveContext, i: number): Outcome {
   if (i >= c.floatingCount) return { passes: true, facts: [fact(f.places[at + At.EmPx] as number)] };
   sizeIn(ctx, i, head);
   placeRow(ctx, i);
-  const row = i * Row.Stride;
+  const row = a.settingsOf[i] as number;
   const depthM = f.places[at + At.DepthM] as number;
   if (!(depthM > a.projection.nearM)) return { passes: true, facts: [{ kind: 'noSizeBehind' }] };
   const natural = naturalEm(ctx, i, head);
-  const floorPx = a.rows[row + (m.sizeIn[i] ? Row.FloorHeldPx : Row.FloorPx)] as number;
+  const floorPx = a.settings[row + (m.sizeIn[i] ? Setting.FloorHeldPx : Setting.FloorPx)] as number;
   if (natural < floorPx) return { passes: false, facts: [{ kind: 'belowFloor', px: natural, floorPx }] };
   return { passes: true, facts: [fact(f.places[at + At.EmPx] as number)] };
 }

@@ -1,6 +1,6 @@
 /** View: where the anchor lies about the frame, and whether it is looked at. */
 import type { Look } from '@foreshore/document/types';
-import { Row } from '../arrange.ts';
+import { Setting } from '../arrange.ts';
 import { placeOf } from '../frame.ts';
 import type { Fact, Outcome } from '../outcome.ts';
 import type { SolveContext } from '../solve-context.ts';
@@ -34,7 +34,7 @@ function explainFrame({ a, f, m }: SolveContext, i: number): Outcome {
   const { widthPx, heightPx, nearM } = a.projection;
   if (!(depthM > nearM))
     return { passes: false, facts: [depthM < 0 ? { kind: 'behind', byM: -depthM } : { kind: 'beforeNear', aheadM: depthM, nearM }] };
-  const allowedPx = a.rows[i * Row.Stride + (m.viewIn[i] ? Row.StayPx : Row.EnterPx)] as number;
+  const allowedPx = a.settings[(a.settingsOf[i] as number) + (m.viewIn[i] ? Setting.StayPx : Setting.EnterPx)] as number;
   const outPx = Math.max(-x, x - widthPx, -y, y - heightPx);
   const passes = isWithin(x, y, widthPx, heightPx, allowedPx);
   // Inside of the frame, and yet not far enough inside of it.

@@ -65,6 +65,10 @@ export function projectAnchors(ctx: SolveContext, camera: Camera, row: number, f
 export function runAttach({ c, f, m }: SolveContext, from: number, to: number): void {
   const { lost } = c;
   const { failed, hidden } = f;
+  if (!c.anyLost && c.shows.length === 0 && f.forcedRows.length === 0) {
+    failed.fill(Verdict.Shown, from, to);
+    return;
+  }
   for (let i = from; i < to; i++) {
     if (lost[i] || hidden[i]) {
       failed[i] = lost[i] ? Verdict.Attach : Verdict.Phase;

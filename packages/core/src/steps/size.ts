@@ -2,7 +2,7 @@
  * Size: how large is it for this viewer, and is that enough to bother? The em before its limits is so many pixels, plus so many
  * metres at the anchor's depth; one by angle is larger toward the edges of the screen, where the eye is farther away.
  */
-import { Row, RowFlag } from '../arrange.ts';
+import { Setting, SettingFlag } from '../arrange.ts';
 import { At } from '../frame.ts';
 import type { SolveContext } from '../solve-context.ts';
 import { pixelsPerMetre } from '../spaces/lens.ts';
@@ -10,40 +10,40 @@ import { scaleForAngle } from '../spaces/screen.ts';
 import { Verdict } from './names.ts';
 
 function limit(rows: Float64Array, row: number, natural: number): number {
-  const least = rows[row + Row.LeastPx] as number;
-  const greatest = rows[row + Row.GreatestPx] as number;
+  const least = rows[row + Setting.LeastPx] as number;
+  const greatest = rows[row + Setting.GreatestPx] as number;
   return natural < least ? least : Math.min(natural, greatest);
 }
 
 /** The em of a row before its limits, pixels, at its place in one view. @param row the first row of the view. */
 export function naturalEm({ a, f }: Pick<SolveContext, 'a' | 'f'>, i: number, row: number): number {
-  const { rows } = a;
-  const from = i * Row.Stride;
+  const { settings: rows } = a;
+  const from = a.settingsOf[i] as number;
   const at = (row + i) * At.Stride;
   const perMetre = pixelsPerMetre(a.projection, f.places[at + At.DepthM] as number);
-  const em = (rows[from + Row.EmPx] as number) + (rows[from + Row.EmM] as number) * perMetre;
-  const byAngle = ((rows[from + Row.Flags] as number) & RowFlag.ByAngle) !== 0;
+  const em = (rows[from + Setting.EmPx] as number) + (rows[from + Setting.EmM] as number) * perMetre;
+  const byAngle = ((rows[from + Setting.Flags] as number) & SettingFlag.ByAngle) !== 0;
   return byAngle ? em * scaleForAngle(a.eye, f.places[at + At.PointX] as number, f.places[at + At.PointY] as number) : em;
 }
 
 /** Writes the em of an element for one view's row. */
 export function sizeIn(ctx: SolveContext, i: number, row: number): void {
-  ctx.f.places[(row + i) * At.Stride + At.EmPx] = limit(ctx.a.rows, i * Row.Stride, naturalEm(ctx, i, row));
+  ctx.f.places[(row + i) * At.Stride + At.EmPx] = limit(ctx.a.settings, ctx.a.settingsOf[i] as number, naturalEm(ctx, i, row));
 }
 
 /** Refuses what is smaller than its floor. Before it, `At.EmPx` holds the pixels that a metre takes at the anchor; after it, the em. */
 export function runSize({ a, f, m, head }: SolveContext, from: number, to: number): void {
   const { failed, places, isTick } = f;
   const held = m.sizeIn;
-  const { rows } = a;
+  const { settings: rows, settingsOf, anyByAngle } = a;
   for (let i = from; i < to; i++) {
     if (failed[i] !== Verdict.Shown) continue;
-    const row = i * Row.Stride;
+    const row = settingsOf[i] as number;
     const at = (head + i) * At.Stride;
-    let natural = (rows[row + Row.EmPx] as number) + (rows[row + Row.EmM] as number) * (places[at + At.EmPx] as number);
-    if (((rows[row + Row.Flags] as number) & RowFlag.ByAngle) !== 0)
+    let natural = (rows[row + Setting.EmPx] as number) + (rows[row + Setting.EmM] as number) * (places[at + At.EmPx] as number);
+    if (anyByAngle && ((rows[row + Setting.Flags] as number) & SettingFlag.ByAngle) !== 0)
       natural *= scaleForAngle(a.eye, places[at + At.PointX] as number, places[at + At.PointY] as number);
-    if (natural >= (rows[row + (held[i] ? Row.FloorHeldPx : Row.FloorPx)] as number)) {
+    if (natural >= (rows[row + (held[i] ? Setting.FloorHeldPx : Setting.FloorPx)] as number)) {
       places[at + At.EmPx] = limit(rows, row, natural);
       if (isTick) held[i] = 1;
     } else {

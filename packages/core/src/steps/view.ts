@@ -1,5 +1,5 @@
 /** View: is the anchor in front of the viewer and inside the frame? What has come in stays until it is `leavePx` farther out. */
-import { Row } from '../arrange.ts';
+import { Setting } from '../arrange.ts';
 import { At } from '../frame.ts';
 import type { SolveContext } from '../solve-context.ts';
 import { Verdict } from './names.ts';
@@ -11,14 +11,15 @@ export const isWithin = (x: number, y: number, width: number, height: number, ma
 export function runView({ c, a, f, m, head }: SolveContext, from: number, to: number): void {
   const { failed, places, isTick } = f;
   const { viewIn, sizeIn, gates } = m;
+  const anyGate = c.gated.length > 0;
   const { gateOfRow, elements } = c;
-  const { rows, projection } = a;
+  const { settings, settingsOf, projection } = a;
   const { widthPx, heightPx } = projection;
   for (let i = from; i < to; i++) {
     if (failed[i] !== Verdict.Shown) continue;
     const at = (head + i) * At.Stride;
-    const margin = rows[i * Row.Stride + (viewIn[i] ? Row.StayPx : Row.EnterPx)] as number;
-    const gate = gateOfRow[i] as number;
+    const margin = settings[(settingsOf[i] as number) + (viewIn[i] ? Setting.StayPx : Setting.EnterPx)] as number;
+    const gate = anyGate ? (gateOfRow[i] as number) : -1;
     const isSeen = gate < 0 || !elements[i]?.look || gates.gazeIn[gate] === 1;
     if (isSeen && isWithin(places[at + At.PointX] as number, places[at + At.PointY] as number, widthPx, heightPx, margin)) {
       if (isTick) viewIn[i] = 1;

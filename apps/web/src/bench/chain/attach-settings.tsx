@@ -29,12 +29,12 @@ function MountSettings({ id, element, document }: ElementProps) {
       <Select
         className="wide"
         size="xs"
-        label="Carried"
+        label="Mount"
         allowDeselect={false}
         value={mount.kind}
         data={[
           { value: 'floating', label: 'Floating over an anchor', disabled: anchors.length === 0 },
-          { value: 'glass', label: 'Fixed on the glass' },
+          { value: 'glass', label: 'Fixed on the HUD' },
           { value: 'inside', label: 'Inside a group', disabled: groups.length === 0 },
         ]}
         onChange={(kind) => kind && carry(kind)}

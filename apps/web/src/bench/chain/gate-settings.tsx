@@ -8,7 +8,7 @@ import { Choice, NumberRows } from '../../fields/rows.tsx';
 import { change } from '../../state/project.ts';
 
 const dwell = (dwellS: number, onChange: (dwellS: number) => void) => ({
-  label: 'Stays a moment longer',
+  label: 'Exit delay',
   unit: 's',
   step: 0.1,
   least: 0,
@@ -36,7 +36,7 @@ export function RangeSettings(props: ElementProps) {
             <NumberRows
               rows={[
                 {
-                  label: 'Comes in within',
+                  label: 'Enters within',
                   unit: 'm',
                   step: 0.1,
                   least: 0,
@@ -45,7 +45,7 @@ export function RangeSettings(props: ElementProps) {
                   onChange: (enterM) => edit({ enterM, leaveM: Math.max(range.leaveM, enterM) }),
                 },
                 {
-                  label: 'Goes out beyond',
+                  label: 'Leaves beyond',
                   unit: 'm',
                   step: 0.1,
                   least: range.enterM,
@@ -69,7 +69,7 @@ export function LookSettings(props: ElementProps) {
   const { look } = element;
   const edit = (next: NonNullable<Element['look']>) => editElement('Change what is looked at', id, (e) => ({ ...e, look: next }));
   return (
-    <Gated {...props} gate="look" label="Shows only while it is looked at">
+    <Gated {...props} gate="look" label="Shows only while looked at">
       {look && (
         <>
           <Choice
@@ -85,7 +85,7 @@ export function LookSettings(props: ElementProps) {
               look.by === 'cone'
                 ? [
                     {
-                      label: 'Comes in within',
+                      label: 'Enters within',
                       unit: 'deg',
                       least: 0.5,
                       greatest: 180,
@@ -93,7 +93,7 @@ export function LookSettings(props: ElementProps) {
                       onChange: (halfDeg) => edit({ ...look, halfDeg, leaveDeg: Math.max(look.leaveDeg, halfDeg) }),
                     },
                     {
-                      label: 'Goes out beyond',
+                      label: 'Leaves beyond',
                       unit: 'deg',
                       least: look.halfDeg,
                       greatest: 180,
@@ -128,7 +128,7 @@ export function SightlineSettings(props: ElementProps) {
     editElement('Change Sightline', id, (e) => (e.sightline ? { ...e, sightline: { ...e.sightline, ...part } } : e));
   return (
     <div className="fields">
-      <Gated {...props} gate="sightline" label="Asks that nothing is in the way">
+      <Gated {...props} gate="sightline" label="Needs a free line of sight">
         {sightline && (
           <>
             <Choice
@@ -158,7 +158,7 @@ export function SightlineSettings(props: ElementProps) {
                       },
                     ]),
                 {
-                  label: 'Comes in with free',
+                  label: 'Enters with free',
                   unit: '%',
                   least: 1,
                   greatest: 100,
@@ -193,7 +193,7 @@ export function ClaimSettings(props: ElementProps) {
   const setContest = (part: Partial<typeof contest>) => change('Change the contest', (d) => ({ ...d, contest: { ...contest, ...part } }));
   return (
     <div className="fields">
-      <Gated {...props} gate="claim" label="Contends with others for its key">
+      <Gated {...props} gate="claim" label="Competes for its key">
         {claim && (
           <>
             <NumberRows
@@ -208,7 +208,7 @@ export function ClaimSettings(props: ElementProps) {
                   onChange: (priority) => edit({ priority }),
                 },
                 {
-                  label: "Holder's bonus",
+                  label: 'Bonus of the current holder',
                   unit: '',
                   step: 0.05,
                   least: 0,
@@ -223,9 +223,9 @@ export function ClaimSettings(props: ElementProps) {
               The least score wins: degrees off over the cone, plus metres over the range, less the priority. Of the whole project:
             </p>
             <Choice
-              label="Contend"
+              label="Competing"
               value={contest.among}
-              choices={{ key: 'prompts of one key', all: 'all prompts' }}
+              choices={{ key: 'prompts on the same key', all: 'all prompts' }}
               onChange={(among) => setContest({ among })}
             />
             <NumberField

@@ -45,7 +45,7 @@ export function PhaseSettings({ id, element, document }: ElementProps) {
       <ConditionList need={show.need} conditions={show.conditions} document={document} onChange={(what, part) => edit(what, part)} />
       {show.conditions.length > 0 && (
         <NumberField
-          label="Stays this long after"
+          label="Exit delay"
           unit="s"
           step={0.1}
           value={show.lingerS}

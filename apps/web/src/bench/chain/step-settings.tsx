@@ -21,18 +21,12 @@ function ViewSettings(props: ElementProps) {
   return (
     <div className="fields">
       <NumberField
-        label="Comes in this far outside the frame"
+        label="Margin outside the frame"
         unit="px"
         value={element.view.outsidePx}
         onChange={(outsidePx) => edit({ outsidePx })}
       />
-      <NumberField
-        label="Leaves this much farther out"
-        unit="px"
-        value={element.view.leavePx}
-        least={0}
-        onChange={(leavePx) => edit({ leavePx })}
-      />
+      <NumberField label="Hysteresis" unit="px" value={element.view.leavePx} least={0} onChange={(leavePx) => edit({ leavePx })} />
       <p className="hint wide">Design pixels, measured from the frame's edge to the anchor. Negative: only when well inside.</p>
       <LookSettings {...props} />
     </div>
@@ -129,7 +123,7 @@ function SizeSettings({ id, element }: ElementProps) {
             onChange={(hideBelowPx) => edit({ ...size, hideBelowPx })}
           />
           <NumberField
-            label="Leaves this much later"
+            label="Hysteresis"
             unit="px"
             step={0.5}
             value={size.leavePx}
@@ -155,7 +149,7 @@ function Nine({ labelledBy, value, onChange }: { labelledBy: string; value: Poin
           <button
             key={`${x} ${y}`}
             type="button"
-            aria-label={`${['top', 'middle', 'foot'][y * 2]} ${['left', 'centre', 'right'][x * 2]}`}
+            aria-label={`${['top', 'middle', 'bottom'][y * 2]} ${['left', 'centre', 'right'][x * 2]}`}
             aria-pressed={value[0] === x && value[1] === y}
             onClick={() => onChange([x, y])}
           />
@@ -199,7 +193,7 @@ function PinSettings({ id, element, document }: ElementProps) {
           </div>
         </>
       )}
-      {(['Stretched sideways', 'Stretched upright'] as const).map((label, k) => (
+      {(['Stretch horizontally', 'Stretch vertically'] as const).map((label, k) => (
         <Switch
           key={label}
           size="xs"
@@ -267,7 +261,7 @@ function PlaceSettings({ id, element, document }: ElementProps) {
       )}
       {isAnchored(element.mount) && (
         <NumberField
-          label="Keeps off the middle of the view by (0: does not)"
+          label="Distance kept from the view centre (0: none)"
           unit="px"
           value={place.clearPx ?? 0}
           least={0}

@@ -32,7 +32,7 @@ import { Several } from './several.tsx';
 import { duplicateElement, InstanceContent, TemplateContent, UsesContent } from './template-content.tsx';
 
 function whereOf(document: Document, { mount }: Element): string {
-  if (isOnHud(mount)) return `on the glass, ${mount.within === 'safe' ? 'safe area' : 'whole screen'}`;
+  if (isOnHud(mount)) return `on the HUD, ${mount.within === 'safe' ? 'safe area' : 'whole screen'}`;
   if (isMember(mount)) return `inside ${document.elements[mount.group]?.name}`;
   const anchor = document.anchors[mount.anchor];
   if (anchor?.kind === 'node') return `floating on ${anchor.node}`;

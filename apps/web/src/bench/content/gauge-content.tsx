@@ -46,7 +46,7 @@ export function GaugeContent({ id, element }: { id: string; element: Gauge }) {
         data={[
           { value: 'bar', label: 'Bar' },
           { value: 'ring', label: 'Ring' },
-          { value: 'pips', label: 'Row of pips' },
+          { value: 'pips', label: 'Row of segments' },
           { value: 'picture', label: 'Picture, filled' },
           { value: 'stages', label: 'Pictures, in stages', disabled: !firstPicture },
         ]}
@@ -58,7 +58,7 @@ export function GaugeContent({ id, element }: { id: string; element: Gauge }) {
       <NumberField label="Full at" unit={unit} value={element.full} onChange={(full) => edit('Change the range', { full })} />
       <FormFields form={element.form} onChange={(form) => edit('Change the form', { form })} />
       <NumberField
-        label="Follows within"
+        label="Smoothing time"
         unit="s"
         step={0.05}
         value={element.smoothS}
@@ -216,7 +216,7 @@ function FormFields({ form, onChange }: { form: GaugeForm; onChange: (form: Gaug
           onChange={(startDeg) => onChange({ ...form, startDeg })}
         />
         <NumberField
-          label="Reaches round"
+          label="Sweep"
           unit="deg"
           step={5}
           value={form.sweepDeg}
@@ -283,7 +283,7 @@ function FormFields({ form, onChange }: { form: GaugeForm; onChange: (form: Gaug
     <>
       <div className="wide">
         <PictureField
-          label="Pips look like"
+          label="Segment shape"
           none="A plain shape"
           value={form.picture ?? null}
           onChange={(picture) => {
@@ -293,7 +293,7 @@ function FormFields({ form, onChange }: { form: GaugeForm; onChange: (form: Gaug
         />
       </div>
       <NumberField
-        label="Pips"
+        label="Segments"
         unit=""
         value={form.count}
         least={1}
@@ -312,18 +312,18 @@ function FormFields({ form, onChange }: { form: GaugeForm; onChange: (form: Gaug
       />
       <Select
         size="xs"
-        label="A pip that is begun"
+        label="Partial segment"
         allowDeselect={false}
         value={form.part}
         data={[
           { value: 'share', label: 'fills by its share' },
-          { value: 'whole', label: 'fills once it is whole' },
+          { value: 'whole', label: 'fills once whole' },
         ]}
         onChange={(part) => part && onChange({ ...form, part: part as typeof form.part })}
       />
       <Switch
         size="xs"
-        label="Upright, from the foot"
+        label="Vertical, from the bottom"
         checked={form.vertical}
         onChange={(event) => onChange({ ...form, vertical: event.currentTarget.checked })}
       />

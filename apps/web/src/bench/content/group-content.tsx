@@ -8,7 +8,7 @@ import { NumberRows } from '../../fields/rows.tsx';
 import { useBench } from '../../state/bench.ts';
 import { draft, shownDocument, useProject } from '../../state/project.ts';
 
-const SIDES = ['left', 'top', 'right', 'foot'] as const;
+const SIDES = ['left', 'top', 'right', 'bottom'] as const;
 
 export function GroupContent({ id, element }: { id: string; element: Group }) {
   const document = useProject(shownDocument);
@@ -53,34 +53,34 @@ export function GroupContent({ id, element }: { id: string; element: Group }) {
           <NumberField label="Gap" unit="px" value={layout.gapPx} least={0} onChange={(gapPx) => edit('Change the gap', { gapPx })} />
           <Select
             size="xs"
-            label="Across"
+            label="Align members"
             allowDeselect={false}
             value={layout.align}
             data={[
               { value: 'start', label: layout.direction === 'row' ? 'At the top' : 'At the left' },
               { value: 'centre', label: 'Centred' },
-              { value: 'end', label: layout.direction === 'row' ? 'At the foot' : 'At the right' },
+              { value: 'end', label: layout.direction === 'row' ? 'At the bottom' : 'At the right' },
               { value: 'stretch', label: 'Stretched' },
             ]}
             onChange={(align) => align && edit('Align', { align: align as Group['layout']['align'] })}
           />
           <Select
             size="xs"
-            label="Where room is left"
+            label="Distribute"
             allowDeselect={false}
             value={layout.spread}
             data={[
-              { value: 'start', label: 'From the start' },
+              { value: 'start', label: 'Start' },
               { value: 'centre', label: 'Centred' },
-              { value: 'end', label: 'From the end' },
-              { value: 'between', label: 'Between members' },
+              { value: 'end', label: 'End' },
+              { value: 'between', label: 'Space between' },
             ]}
             onChange={(spread) => spread && edit('Spread', { spread: spread as Group['layout']['spread'] })}
           />
         </>
       )}
       <NumberField
-        label="Width (0: as needed)"
+        label="Width (0: fit content)"
         unit="px"
         value={layout.widthPx ?? 0}
         least={0}
@@ -88,7 +88,7 @@ export function GroupContent({ id, element }: { id: string; element: Group }) {
         onChange={(w) => edit('Change the width', { widthPx: w || null })}
       />
       <NumberField
-        label="Height (0: as needed)"
+        label="Height (0: fit content)"
         unit="px"
         value={layout.heightPx ?? 0}
         least={0}
@@ -111,27 +111,22 @@ export function GroupContent({ id, element }: { id: string; element: Group }) {
         <>
           <Switch
             size="xs"
-            label="Members equally long"
+            label="Equal sizes"
             checked={layout.equal}
             onChange={(event) => edit('Equal members', { equal: event.currentTarget.checked })}
           />
-          <Switch
-            size="xs"
-            label="Begin another line"
-            checked={layout.wrap}
-            onChange={(event) => edit('Wrap', { wrap: event.currentTarget.checked })}
-          />
+          <Switch size="xs" label="Wrap" checked={layout.wrap} onChange={(event) => edit('Wrap', { wrap: event.currentTarget.checked })} />
         </>
       )}
       <Switch
         size="xs"
-        label="Cut off at its box"
+        label="Clip to its box"
         checked={layout.clip}
         onChange={(event) => edit('Clip', { clip: event.currentTarget.checked })}
       />
       <Switch
         size="xs"
-        label="Scrolls what does not fit"
+        label="Scroll overflow"
         checked={layout.scroll !== undefined}
         onChange={(event) => {
           const on = event.currentTarget.checked;

@@ -20,7 +20,7 @@ export function PressContent({ id, element, document }: ElementProps) {
     <section className="section" aria-label="Key">
       <h2>Key</h2>
       <div className="fields">
-        <Gated id={id} element={element} document={document} gate="press" label="A key acts on it">
+        <Gated id={id} element={element} document={document} gate="press" label="A key triggers it">
           {press && (
             <>
               <Select

@@ -7,7 +7,7 @@ import { PictureField } from '../../fields/picture-field.tsx';
 import { Choice, ColourRows, editing, NumberRows } from '../../fields/rows.tsx';
 import { shownDocument, useProject } from '../../state/project.ts';
 
-const SIDES = ['left', 'top', 'right', 'foot'] as const;
+const SIDES = ['left', 'top', 'right', 'bottom'] as const;
 type Four = [number, number, number, number];
 const put = (values: Four, k: number, value: number): Four => values.map((v, i) => (i === k ? value : v)) as Four;
 const AROUND = { colour: '#FBF8F0', widthPx: 2 };
@@ -98,7 +98,7 @@ export function PictureContent({ id, element }: { id: string; element: Picture }
             }))}
           />
           <NumberField
-            label="A pixel of it takes"
+            label="Scale of its pixels"
             unit="px"
             step={0.25}
             least={0.05}
@@ -154,7 +154,7 @@ export function PictureContent({ id, element }: { id: string; element: Picture }
       />
       {element.paint.tint !== null && (
         <ColourField
-          label="Multiplied by"
+          label="Tint"
           value={element.paint.tint}
           onDraft={(tint) => showPaint({ tint })}
           onKeep={(tint) => paint('Change a colour', { tint })}
@@ -212,7 +212,7 @@ export function SliderContent({ id, element }: { id: string; element: Slider }) 
       <NumberRows
         rows={[
           {
-            label: element.vertical ? 'At its foot' : 'At the left',
+            label: element.vertical ? 'At the bottom' : 'At the left',
             unit,
             value: element.empty,
             onChange: (empty) => edit('Change the ends', { empty }),
@@ -262,10 +262,10 @@ export function ScreenPaintContent({ id, element }: { id: string; element: Scree
       <SourceField source={element.source} kind="number" onChange={(source) => edit('Choose a feed', { source })} />
       <NumberRows
         rows={[
-          { label: 'Nothing of it at', unit, value: element.empty, onChange: (empty) => edit('Change the range', { empty }) },
-          { label: 'All of it at', unit, value: element.full, onChange: (full) => edit('Change the range', { full }) },
+          { label: 'Empty at', unit, value: element.empty, onChange: (empty) => edit('Change the range', { empty }) },
+          { label: 'Full at', unit, value: element.full, onChange: (full) => edit('Change the range', { full }) },
           {
-            label: 'Falls (0: follows at once)',
+            label: 'Decay (0: follows at once)',
             unit: '%/s',
             step: 10,
             least: 0,

@@ -96,7 +96,7 @@ export function LabelContent({ id, element }: { id: string; element: Label }) {
           <Switch
             size="xs"
             className="wide"
-            label="Kept in a room of its own"
+            label="Text box"
             checked={element.room !== undefined}
             onChange={(event) =>
               editKind('label', 'Switch the room', id, ({ room: _, ...rest }) =>
@@ -216,7 +216,7 @@ export function LabelContent({ id, element }: { id: string; element: Label }) {
             onChange={(x) => p.plate && paint('Change the plate', { plate: { ...p.plate, padEm: [x, p.plate.padEm[1]] } })}
           />
           <NumberField
-            label="Padding, top and foot"
+            label="Padding, top and bottom"
             unit="em"
             value={p.plate.padEm[1]}
             step={0.05}
@@ -262,16 +262,16 @@ function RoomFields({ room, onChange }: { room: NonNullable<Label['room']>; onCh
   return (
     <>
       <Choice
-        label="What needs more room"
+        label="Overflow"
         value={room.over}
-        choices={{ shrink: 'is shrunk', cut: 'is cut, with an ellipsis', show: 'is shown, and flagged' }}
+        choices={{ shrink: 'shrink to fit', cut: 'cut with an ellipsis', show: 'show, and flag it' }}
         onChange={(over) => onChange({ ...room, over })}
       />
       <NumberRows
         rows={[
-          { label: 'Room, width', unit: 'px', least: 1, value: room.widthPx, onChange: (widthPx) => onChange({ ...room, widthPx }) },
+          { label: 'Text box width', unit: 'px', least: 1, value: room.widthPx, onChange: (widthPx) => onChange({ ...room, widthPx }) },
           {
-            label: 'Lines (0: as many as it takes)',
+            label: 'Max lines (0: no limit)',
             unit: '',
             least: 0,
             greatest: 100,
@@ -281,7 +281,7 @@ function RoomFields({ room, onChange }: { room: NonNullable<Label['room']>; onCh
           ...(room.over === 'shrink'
             ? [
                 {
-                  label: 'Shrinks to',
+                  label: 'Shrink to at least',
                   unit: '%',
                   step: 5,
                   least: 10,

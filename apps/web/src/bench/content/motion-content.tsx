@@ -24,7 +24,7 @@ export function MotionContent({ id, element, group }: { id: string; element: Ele
       <NumberRows
         rows={[
           {
-            label: 'Turned, clockwise',
+            label: 'Rotation, clockwise',
             unit: 'deg',
             step: 5,
             least: -360,
@@ -55,13 +55,13 @@ export function MotionContent({ id, element, group }: { id: string; element: Ele
         <NumberRows
           rows={[
             {
-              label: 'Each member waits longer by',
+              label: 'Stagger per member',
               unit: 's',
               step: 0.05,
               least: 0,
               greatest: 10,
               value: motion.betweenS,
-              onChange: (betweenS) => edit('Change the order of coming', { betweenS }),
+              onChange: (betweenS) => edit('Change the stagger', { betweenS }),
             },
           ]}
         />
@@ -79,35 +79,35 @@ function MovementFields({
   movement: Movement | null;
   onChange: (what: string, movement: Movement | null) => void;
 }) {
-  const name = when === 'enter' ? 'Comes' : 'Goes';
-  const set = (part: Partial<Movement>) => movement && onChange(`Change how it ${name.toLowerCase()}`, { ...movement, ...part });
+  const name = when === 'enter' ? 'Enter' : 'Leave';
+  const set = (part: Partial<Movement>) => movement && onChange(`Change the ${name.toLowerCase()} motion`, { ...movement, ...part });
   return (
     <>
       <Switch
         size="xs"
         className="wide"
-        label={`${name} in a motion`}
+        label={`${name} motion`}
         checked={movement !== null}
-        onChange={(event) => onChange(`Change how it ${name.toLowerCase()}`, event.currentTarget.checked ? makeMovement() : null)}
+        onChange={(event) => onChange(`Change the ${name.toLowerCase()} motion`, event.currentTarget.checked ? makeMovement() : null)}
       />
       {movement && (
         <>
           <Choice
-            label={`${name}: how`}
+            label={`${name} by`}
             value={movement.kind}
-            choices={{ fade: 'fades', slide: 'slides', grow: 'grows', unfold: 'unfolds' }}
+            choices={{ fade: 'fading', slide: 'sliding', grow: 'growing', unfold: 'unfolding' }}
             onChange={(kind) => set({ kind })}
           />
           {(movement.kind === 'slide' || movement.kind === 'unfold') && (
             <Choice
-              label={`${name}: edge`}
+              label={`${name} edge`}
               value={movement.edge}
-              choices={{ left: 'left', right: 'right', top: 'top', bottom: 'foot' }}
+              choices={{ left: 'left', right: 'right', top: 'top', bottom: 'bottom' }}
               onChange={(edge) => set({ edge })}
             />
           )}
           <Choice
-            label={`${name}: pace`}
+            label={`${name} easing`}
             value={movement.easing}
             choices={{ smooth: 'smooth', springy: 'springy', stepped: 'in six steps' }}
             onChange={(easing) => set({ easing })}
@@ -115,7 +115,7 @@ function MovementFields({
           <NumberRows
             rows={[
               {
-                label: `${name}: takes`,
+                label: `${name} time`,
                 unit: 's',
                 step: 0.05,
                 least: 0.01,
@@ -124,7 +124,7 @@ function MovementFields({
                 onChange: (timeS) => set({ timeS }),
               },
               {
-                label: `${name}: waits`,
+                label: `${name} delay`,
                 unit: 's',
                 step: 0.05,
                 least: 0,

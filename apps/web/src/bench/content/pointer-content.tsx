@@ -21,7 +21,7 @@ export function PointerContent({ id, element }: { id: string; element: Element }
   const takes = (what: string | null) => {
     if (what === 'acts') edit('Let it act', element.pointer ? { takes: 'acts' } : ACTING);
     else if (what === 'blocks') editElement('Let it block', id, ({ pointer: _, ...rest }) => rest);
-    else if (what) edit('Let the pointer pass', { takes: 'passes' });
+    else if (what) edit('Ignore input', { takes: 'passes' });
   };
   /** Chooses an action, or makes one named after the element. */
   const choose = (action: string | null) => {
@@ -42,7 +42,7 @@ export function PointerContent({ id, element }: { id: string; element: Element }
             key={part}
             type="button"
             className="text-button"
-            onClick={() => edit('Change a look', { [when]: { ...pointer[when], [part]: part === 'plate' ? '#1B6E83F2' : '#FFFFFF' } })}
+            onClick={() => edit('Change a state', { [when]: { ...pointer[when], [part]: part === 'plate' ? '#1B6E83F2' : '#FFFFFF' } })}
           >
             Change {part === 'plate' ? 'plate' : 'texts'}
           </button>
@@ -52,7 +52,7 @@ export function PointerContent({ id, element }: { id: string; element: Element }
               label={part === 'plate' ? 'Plate' : 'Texts'}
               value={value}
               onDraft={(colour) => show({ [when]: { ...pointer[when], [part]: colour } })}
-              onKeep={(colour) => edit('Change a look', { [when]: { ...pointer[when], [part]: colour } })}
+              onKeep={(colour) => edit('Change a state', { [when]: { ...pointer[when], [part]: colour } })}
             />
           </div>
         );
@@ -67,9 +67,9 @@ export function PointerContent({ id, element }: { id: string; element: Element }
         allowDeselect={false}
         value={pointer.takes}
         data={[
-          { value: 'acts', label: 'acts on it' },
-          { value: 'blocks', label: 'blocks it' },
-          { value: 'passes', label: 'lets it pass' },
+          { value: 'acts', label: 'responds' },
+          { value: 'blocks', label: 'blocks' },
+          { value: 'passes', label: 'ignores input' },
         ]}
         onChange={takes}
       />
@@ -84,7 +84,7 @@ export function PointerContent({ id, element }: { id: string; element: Element }
             onChange={choose}
           />
           <NumberField
-            label="Area beyond its box"
+            label="Hit area padding"
             unit="px"
             value={pointer.padPx}
             least={0}
@@ -93,39 +93,39 @@ export function PointerContent({ id, element }: { id: string; element: Element }
           />
           <Switch
             size="xs"
-            label="Fainter while pressed"
+            label="Fade while pressed"
             checked={pointer.pressed.opacity !== undefined}
             onChange={(event) => {
               const { opacity: _, ...rest } = pointer.pressed;
-              edit('Change a look', { pressed: event.currentTarget.checked ? { ...rest, opacity: 0.7 } : rest });
+              edit('Change a state', { pressed: event.currentTarget.checked ? { ...rest, opacity: 0.7 } : rest });
             }}
           />
-          {look('pointed', 'While the pointer is on it')}
-          {look('pressed', 'While it is pressed')}
+          {look('pointed', 'While hovered')}
+          {look('pressed', 'While pressed')}
           <NumberField
-            label="A change of looks takes"
+            label="State change takes"
             unit="s"
             step={0.05}
             value={pointer.changeS ?? 0}
             least={0}
             greatest={10}
-            onChange={(changeS) => edit('Change how fast it looks otherwise', { changeS })}
+            onChange={(changeS) => edit('Change the state change', { changeS })}
           />
           <Comparisons
-            label="Off while all of these hold"
+            label="Disabled while all of these hold"
             conditions={pointer.offWhen ?? []}
-            onChange={(offWhen) => edit('Change when it is off', { offWhen })}
+            onChange={(offWhen) => edit('Change when it is disabled', { offWhen })}
           />
           {(pointer.offWhen?.length ?? 0) > 0 && (
             <>
-              {look('off', 'While it is off')}
+              {look('off', 'While disabled')}
               <Switch
                 size="xs"
-                label="Fainter while off"
+                label="Fade while disabled"
                 checked={pointer.off?.opacity !== undefined}
                 onChange={(event) => {
                   const { opacity: _, ...rest } = pointer.off ?? {};
-                  edit('Change a look', { off: event.currentTarget.checked ? { ...rest, opacity: 0.45 } : rest });
+                  edit('Change a state', { off: event.currentTarget.checked ? { ...rest, opacity: 0.45 } : rest });
                 }}
               />
             </>

@@ -77,7 +77,7 @@ export function Several() {
           disabled={ids.length < 3}
           onClick={() => move('Spread', (boxes) => spreadBoxes(boxes, true))}
         >
-          Spread across
+          Distribute horizontally
         </button>
         <button
           type="button"
@@ -85,7 +85,7 @@ export function Several() {
           disabled={ids.length < 3}
           onClick={() => move('Spread', (boxes) => spreadBoxes(boxes, false))}
         >
-          Spread downwards
+          Distribute vertically
         </button>
       </div>
       {templates.length > 0 && (

@@ -55,7 +55,7 @@ export function PictureBar({ document, onFocus }: { document: Document; onFocus:
           type="button"
           aria-pressed={mode === 'place'}
           onClick={() => useBench.setState({ mode: 'place', outside: false, playing: false })}
-          title="Place something on a surface or on the glass (P)"
+          title="Place something on a surface or on the HUD (P)"
         >
           Place
         </button>
@@ -102,7 +102,7 @@ export function PictureBar({ document, onFocus }: { document: Document; onFocus:
         className="text-button"
         data-action="extremes"
         aria-pressed={extreme !== null}
-        title="Every feed at its ends, at every viewer: what then goes wrong on the glass"
+        title="Every feed at its ends, at every viewer: what then goes wrong on the HUD"
         onClick={() => {
           useBench.setState({ ...LOOK, outside: false });
           showEnd(extreme ? null : 'greatest');

@@ -47,12 +47,12 @@ export function LiveList() {
       </p>
       <Switch
         size="xs"
-        label="Show what takes the pointer"
+        label="Show input areas"
         checked={areas}
         onChange={(event) => useBench.setState({ areas: event.currentTarget.checked })}
       />
       <Choice label="The player uses" value={device} choices={DEVICE_WORDS} onChange={(next) => useBench.setState({ device: next })} />
-      {areas && <p className="hint">Filled: acts. Dashed red: blocks. Dotted grey: lets it pass.</p>}
+      {areas && <p className="hint">Filled: acts. Dashed red: blocks. Dotted grey: ignores input.</p>}
       <ol className="live-list">
         {log.length === 0 && <li className="hint">Nothing has been sent yet.</li>}
         {log.map((entry) => (

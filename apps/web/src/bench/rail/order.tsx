@@ -41,7 +41,7 @@ export function Order() {
       <p className="hint">
         On top: in front. Drag one onto a group to put it inside; the arrows, or Alt with the arrow keys, move it among its neighbours.
       </p>
-      <h3>On the glass</h3>
+      <h3>On the HUD</h3>
       <ul>{rooted('glass').map((one) => row(one, 0))}</ul>
       {rooted('glass').length === 0 && <p className="hint">Nothing yet. Choose Place and click where it should go.</p>}
       <h3>In the world, the nearest in front</h3>

@@ -22,10 +22,10 @@ export function ViewerSettings() {
   if (!document || !viewer) return null;
   const edit = (what: string, part: Partial<Viewer>) =>
     change(what, (d) => ({ ...d, viewers: { ...d.viewers, [id]: { ...viewer, ...part } } }));
-  const glass = (part: Partial<Document['glass']>) => change('Change the glass', (d) => ({ ...d, glass: { ...d.glass, ...part } }));
+  const glass = (part: Partial<Document['glass']>) => change('Change the HUD', (d) => ({ ...d, glass: { ...d.glass, ...part } }));
   const { lens, safeArea } = viewer;
   return (
-    <section className="section" aria-label="Viewer and glass">
+    <section className="section" aria-label="Viewer and HUD">
       <h2>
         {viewer.name}
         <span className="spring" />
@@ -136,7 +136,7 @@ export function ViewerSettings() {
         {SIDES.map((side) => (
           <NumberField
             key={side}
-            label={`Not surely seen, ${side}`}
+            label={`Safe-area inset, ${side}`}
             unit="%"
             step={0.5}
             value={safeArea[side] * 100}
