@@ -147,8 +147,8 @@ describe('an element of the glass', () => {
     const [a, b] = [await rectOf(first), await rectOf(second)];
     expect((b[0] ?? 0) - (a[0] ?? 0) - (a[2] ?? 0)).toBeCloseTo(12, 6);
     // It has no feed to show: listed on the element and counted in the header.
-    expect(await page.$eval('.rail .unwired', (el) => el.textContent)).toContain('no source');
-    expect(await page.$eval('.unwired-count', (el) => el.textContent)).toMatch(/\d+ unwired/);
+    expect(await page.$eval('.rail .unfinished', (el) => el.textContent)).toContain('no source');
+    expect(await page.$eval('.unfinished-count', (el) => el.textContent)).toMatch(/\d+ unfinished/);
   });
 });
 
@@ -381,7 +381,7 @@ describe('the order', () => {
 });
 
 describe('the Feeds view', () => {
-  it('shows what feeds are worth, holds one, and the bench shows it; a feed that is removed is left unwired, not in the way', async () => {
+  it('shows what feeds are worth, holds one, and the bench shows it; a feed that is removed is left unfinished, not in the way', async () => {
     const { page } = session;
     const exported = new Uint8Array(await (await fetch(new URL('/api/projects/low-water/export', address))).arrayBuffer());
     const copy = (await (
@@ -407,7 +407,7 @@ describe('the Feeds view', () => {
     await press(page, 'Feeds');
     await page.waitForSelector('aria/Remove Warmth');
     await press(page, 'Remove Warmth');
-    await page.waitForSelector('.unwired-count');
+    await page.waitForSelector('.unfinished-count');
     await press(page, 'Bench');
     await page.waitForFunction(() => globalThis.foreshore?.bench.getState().info, { polling: 50 });
     expect(await element('warmth-bar')).toMatchObject({ source: null });

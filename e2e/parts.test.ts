@@ -174,7 +174,7 @@ describe('a project', () => {
     await page.waitForSelector('.palette');
     await press(page, 'Picture[role="button"]');
     await page.waitForFunction(() => globalThis.foreshore?.bench.getState().selection === 'picture', { polling: 50 });
-    await page.waitForSelector('.unwired');
+    await page.waitForSelector('.unfinished');
     const [chooser] = await Promise.all([page.waitForFileChooser(), press(page, 'Bring a file for Picture')]);
     await chooser.accept([red]);
     await page.waitForFunction(

@@ -154,7 +154,7 @@ function settle(state: WalkState, dtS: number, body: Body, level: Level | null):
   // In a level without any ground there is nothing to fall to either.
   if (level && !state.safe && !level.castRay([position[0], position[1], position[2]], DOWN, DEEPEST_M, hit)) {
     state.fallMps = 0;
-    state.onGround = true;
+    state.onGround = false;
     return;
   }
   state.onGround = false;

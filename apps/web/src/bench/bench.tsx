@@ -11,7 +11,7 @@ import { Waiting } from '../shell/waiting.tsx';
 import { api } from '../state/api.ts';
 import { LOOK, useAddress, useBench } from '../state/bench.ts';
 import { sayFailed } from '../state/notices.ts';
-import { redo, undo, useProject } from '../state/project.ts';
+import { useProject } from '../state/project.ts';
 import { Chain } from './chain/chain.tsx';
 import { Picture } from './picture/picture.tsx';
 import { Rail } from './rail/rail.tsx';
@@ -95,17 +95,6 @@ function useShortcuts(engine: Engine | null): void {
     const onKey = (event: KeyboardEvent) => {
       const state = useBench.getState();
       const control = event.ctrlKey || event.metaKey;
-      if (control && event.code === 'KeyZ' && !inField(event.target)) {
-        event.preventDefault();
-        if (event.shiftKey) redo();
-        else undo();
-        return;
-      }
-      if (control && event.code === 'KeyY' && !inField(event.target)) {
-        event.preventDefault();
-        redo();
-        return;
-      }
       if (control || inField(event.target)) return;
       const arrows: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
       const arrow = arrows[event.key];

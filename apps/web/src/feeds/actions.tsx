@@ -96,7 +96,7 @@ export function Actions({ document }: { document: Document }) {
       {actions.map(([id, action]) => {
         const from = senders(id);
         return (
-          <article key={id} className="action" data-action-id={id}>
+          <article key={id} id={`action-${id}`} className="action" data-action-id={id}>
             <header>
               <TextInput
                 key={action.name}

@@ -85,7 +85,7 @@ export const FeedRow = memo(function FeedRow({ id, feed, value, fromS, toS, hist
   const row = useRef<HTMLElement>(null);
   const near = useNear(row);
   return (
-    <article ref={row} className="feed" data-feed={id} aria-label={feed.name}>
+    <article ref={row} id={`feed-${id}`} className="feed" data-feed={id} aria-label={feed.name}>
       <header>
         <TextInput
           key={feed.name}

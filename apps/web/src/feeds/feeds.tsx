@@ -2,10 +2,10 @@
 import { compile, phaseAt, readValues, routePose } from '@foreshore/core';
 import type { Feed, FeedValue } from '@foreshore/document';
 import { type Document, freeFeedId, freeId, inOrder, orderAfter } from '@foreshore/document';
-import { Button, Menu } from '@mantine/core';
+import { Button, Menu, Switch } from '@mantine/core';
 import { IconPlayerPause, IconPlayerPlay, IconPlus, IconRewindBackward10, IconTrash } from '@tabler/icons-react';
 import { useEffect, useMemo } from 'react';
-import { Link, useParams } from 'react-router';
+import { Link, useLocation, useParams } from 'react-router';
 import { Header } from '../shell/header.tsx';
 import { Waiting } from '../shell/waiting.tsx';
 import { fromQuery, useAddress, useBench, useBenchPart } from '../state/bench.ts';
@@ -50,6 +50,11 @@ export default function Feeds() {
   }, [id]);
   useAddress();
   useTicking();
+  const { hash } = useLocation();
+  // An address names a row: it comes into sight.
+  useEffect(() => {
+    if (document && hash) window.document.getElementById(decodeURIComponent(hash.slice(1)))?.scrollIntoView({ block: 'center' });
+  }, [hash, document === null]);
   const worth = useWorth(document);
   const fromS = Math.max(0, Math.floor(timeS / SPAN_S) * SPAN_S);
   const histories = useMemo(() => {
@@ -189,19 +194,19 @@ function Phases({ document }: { document: Document }) {
             <span className="hint">
               {uses(phase, 'hidden')} hidden, {uses(phase, 'dimmed')} dimmed
             </span>
-            <label className="takes-input" title="While it lasts the HUD takes the input: keys and the wheel do not move the camera">
-              <input
-                type="checkbox"
-                checked={takesInput === true}
-                onChange={() =>
-                  change('Change a phase', (d) => ({
-                    ...d,
-                    phases: { ...d.phases, [phase]: { name, order, ...(takesInput ? {} : { takesInput: true }) } },
-                  }))
-                }
-              />{' '}
-              stands still
-            </label>
+            <Switch
+              size="xs"
+              className="takes-input"
+              label="takes the input"
+              title="While it lasts the HUD takes the input: keys and the wheel do not move the camera"
+              checked={takesInput === true}
+              onChange={() =>
+                change('Change a phase', (d) => ({
+                  ...d,
+                  phases: { ...d.phases, [phase]: { name, order, ...(takesInput ? {} : { takesInput: true }) } },
+                }))
+              }
+            />
             <button
               type="button"
               className="icon-button"

@@ -1,9 +1,11 @@
+import { Menu } from '@mantine/core';
+import { useHotkeys } from '@mantine/hooks';
 import { IconArrowBackUp, IconArrowForwardUp, IconCloudCheck, IconCloudOff, IconCloudUp, IconPlugConnectedX } from '@tabler/icons-react';
 import { useMemo } from 'react';
-import { Link } from 'react-router';
+import { Link, useNavigate } from 'react-router';
 import { toQuery, useBench } from '../state/bench.ts';
 import { redo, shownDocument, undo, useProject } from '../state/project.ts';
-import { allUnwired } from '../words/lint.ts';
+import { allUnfinished, type Unfinished } from '../words/lint.ts';
 import { SchemeSwitch } from './scheme.tsx';
 
 function SaveState() {
@@ -45,28 +47,50 @@ function Views({ id, view }: { id: string; view: string }) {
   );
 }
 
-/** How much is not wired yet; leads to the first of it. */
-function UnwiredCount() {
+/** What is unfinished in the project: a list whose rows lead to the thing, in every view. */
+function UnfinishedList({ project }: { project: string }) {
   const document = useProject(shownDocument);
-  const loose = useMemo(() => (document ? allUnwired(document) : []), [document]);
-  const selection = useBench((s) => s.selection);
-  if (loose.length === 0) return null;
-  const next = loose[(loose.findIndex(({ id }) => id === selection) + 1) % loose.length] ?? loose[0];
+  const all = useMemo(() => (document ? allUnfinished(document) : []), [document]);
+  const go = useNavigate();
+  if (all.length === 0) return null;
+  const open = ({ at, id }: Unfinished) => {
+    if (at === 'element') useBench.setState({ selection: id, openStep: null, rail: 'content' });
+    void go(
+      `/p/${project}/${at === 'element' ? 'bench' : 'feeds'}?${toQuery(useBench.getState())}${at === 'element' ? '' : `#${at}-${id}`}`,
+    );
+  };
   return (
-    <button
-      type="button"
-      className="unwired-count"
-      title={loose.map(({ name, what }) => `${name}: ${what}`).join('\n')}
-      onClick={() => next && useBench.setState({ selection: next.id, openStep: null })}
-    >
-      <IconPlugConnectedX size={15} aria-hidden="true" />
-      {loose.length} unwired
-    </button>
+    <Menu position="bottom-end" width={380}>
+      <Menu.Target>
+        <button type="button" className="unfinished-count" title="What is unfinished, and where">
+          <IconPlugConnectedX size={15} aria-hidden="true" />
+          {all.length} unfinished
+        </button>
+      </Menu.Target>
+      <Menu.Dropdown mah={420} style={{ overflowY: 'auto' }}>
+        {all.map((one) => (
+          <Menu.Item key={`${one.at} ${one.id} ${one.what}`} data-unfinished={one.id} onClick={() => open(one)}>
+            <b>{one.name || one.id}</b>
+            <span className="unfinished-what">{one.what}</span>
+          </Menu.Item>
+        ))}
+      </Menu.Dropdown>
+    </Menu>
   );
+}
+
+/** Undo and redo by the keyboard, in every view; a field that is being typed in keeps its own. */
+function useHistoryKeys(): void {
+  useHotkeys([
+    ['mod+Z', undo],
+    ['mod+shift+Z', redo],
+    ['mod+Y', redo],
+  ]);
 }
 
 export function Header({ name, view, children }: { name?: string; view?: string; children?: React.ReactNode }) {
   const { undoable, redoable, id } = useProject();
+  useHistoryKeys();
   const [last, next] = [undoable.at(-1)?.what, redoable.at(-1)?.what];
   return (
     <header className="header">
@@ -80,7 +104,7 @@ export function Header({ name, view, children }: { name?: string; view?: string;
       {children}
       {id && (
         <>
-          <UnwiredCount />
+          <UnfinishedList project={id} />
           <button
             type="button"
             className="icon-button"

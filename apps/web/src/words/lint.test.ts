@@ -12,12 +12,13 @@ import {
   makeLabel,
   makePicture,
   makePrompt,
+  makeScreenPaint,
   makeText,
   onGlass,
 } from '@foreshore/document';
 import { describe, expect, it } from 'vitest';
 import { feedUsers } from '../feeds/users.ts';
-import { allUnwired, unwired } from './lint.ts';
+import { allUnfinished, unfinishedOf } from './lint.ts';
 
 const number: Feed = { name: 'Tide', order: 'a0', kind: 'number', unit: 'm', initial: 0 };
 const documentWith = (elements: Record<string, Element>, more: Partial<Document> = {}): Document => ({
@@ -27,7 +28,7 @@ const documentWith = (elements: Record<string, Element>, more: Partial<Document>
   ...more,
 });
 const bar = { kind: 'bar', widthPx: 90, heightPx: 9, towards: 'right', radiusPx: 0 } as const;
-const says = (element: Element, more: Partial<Document> = {}) => unwired(documentWith({ it: element }, more), 'it');
+const says = (element: Element, more: Partial<Document> = {}) => unfinishedOf(documentWith({ it: element }, more), 'it');
 const text = (words: string): Element => makeText(onGlass([0, 0]), words, 'a0');
 const action = (reactions: Action['reactions']): Action => ({ name: 'Turn', order: 'a0', reactions });
 
@@ -54,13 +55,31 @@ describe('loose ends', () => {
       wheel: { kind: 'surface', name: 'Wheel', order: 'a0', node: null, position: [0, 0, 0], normal: [0, 1, 0] },
     };
     const d = documentWith(made, { anchors, actions: { turn: action([]) } });
-    expect(unwired(d, 'turn')).toEqual(['Nothing is done on its action "Turn".']);
+    expect(unfinishedOf(d, 'turn')).toEqual(['Nothing is done on its action "Turn".']);
     const done = { ...d, actions: { turn: action([{ kind: 'add', when: [], feed: 'tide', by: 1 }]) } };
-    expect(allUnwired(done)).toEqual([]);
+    expect(allUnfinished(done)).toEqual([]);
     const press = { ...(made.turn?.press as NonNullable<Element['press']>), action: null };
-    expect(unwired({ ...done, elements: { ...made, turn: { ...made.turn, press } as Element } }, 'turn')).toEqual([
+    expect(unfinishedOf({ ...done, elements: { ...made, turn: { ...made.turn, press } as Element } }, 'turn')).toEqual([
       'A key acts on it but it sends no action: choose one under Key.',
     ]);
+  });
+  it.each<[string, Partial<Document>, string[]]>([
+    ['an action that nothing sends', { actions: { turn: action([]) } }, ['turn: Nothing sends it.']],
+    [
+      'an action that another sends, and its own name left as it came',
+      { actions: { a: { ...action([{ kind: 'send', when: [], action: 'b' }]), name: 'Action' }, b: action([]) } },
+      ['a: It was never named.', 'a: Nothing sends it.'],
+    ],
+    ['a feed whose name was left as it came', { feeds: { number: { ...number, name: 'Number' } } }, ['number: It was never named.']],
+    [
+      'a veil that no feed drives',
+      { elements: { veil: makeScreenPaint('desaturate', 'Cold', null, 'a0') } },
+      ['veil: It has no source: choose a feed.'],
+    ],
+    ['a draft inside of a text', { elements: { it: text('Tide, TODO: unit') } }, ['it: Its text is still a placeholder.']],
+    ['a text that only sounds like one', { elements: { it: text('Mastodon') } }, []],
+  ])('%s', (_, more, expected) => {
+    expect(allUnfinished(documentWith({}, more)).map(({ id, what }) => `${id}: ${what}`)).toEqual(expected);
   });
   it('of languages: a text that is in some is told of those it is not in, given to a template too', () => {
     const languages = ['de', 'ar'];
@@ -81,7 +100,7 @@ describe('loose ends', () => {
       translations: { verb: { de: 'Auf' } },
     };
     const d = documentWith({ prompt: template, words: makeText(insideOf('prompt'), '{verb}', 'a1'), use }, { languages });
-    expect(unwired(d, 'use')).toEqual([
+    expect(unfinishedOf(d, 'use')).toEqual([
       'Its parameter "thing" has no value.',
       expect.stringMatching(/^Its "verb" cannot be read: /),
       'Its "verb" has no text in ar.',

@@ -1,8 +1,14 @@
-/** What is not wired yet: values nobody supplies, gauges without a source, placeholders left in. */
+/** What is unfinished: values that no feed supplies, gauges without a source, unused actions, placeholders left in. */
 import { type Document, type Element, isAnchored, isMember, KINDS, textsOf } from '@foreshore/document';
 import { argumentsOf, messageFault } from '@foreshore/text';
 
-const PLACEHOLDERS = new Set(['', 'text', 'label', 'lorem ipsum', 'todo', 'tbd', 'xxx']);
+/** Whole texts and names that nobody means to ship, and words that mark any text as a draft. */
+const PLACEHOLDERS = new Set(['', 'text', 'label', 'title', 'name', 'placeholder', 'untitled', 'sample text', 'xxx', '???']);
+const DRAFT = /\blorem ipsum\b|\b(TODO|FIXME|TBD)\b/i;
+const isPlaceholder = (text: string): boolean => PLACEHOLDERS.has(text.trim().toLowerCase()) || DRAFT.test(text);
+/** Names as they are given to what is new. */
+const NEW_FEED = /^(number|words|flag|event|list)( \d+)?$/i;
+const NEW_ACTION = /^action( \d+)?$/i;
 
 function standsAtMany(document: Document, element: Element | undefined): boolean {
   if (!element) return false;
@@ -30,14 +36,14 @@ const untranslated = (document: Document, what: string, translations: Record<str
   (document.languages ?? []).filter((tag) => translations && !translations[tag]).map((tag) => `${what} has no text in ${tag}.`);
 
 /** What is loose about one element, a sentence each. */
-export function unwired(document: Document, id: string): string[] {
+export function unfinishedOf(document: Document, id: string): string[] {
   const element = document.elements[id];
   if (!element) return [];
   const out: string[] = [];
   if (element.kind === 'label') {
     const fault = messageFault(element.text);
     if (fault) out.push(`Its text cannot be read: ${fault.message}.`);
-    if (PLACEHOLDERS.has(element.text.trim().toLowerCase())) out.push('Its text is still a placeholder.');
+    if (isPlaceholder(element.text)) out.push('Its text is still a placeholder.');
     // What stands at many nodes takes from them what no feed is called.
     const many = standsAtMany(document, element);
     const parameters = parametersAround(document, element);
@@ -62,8 +68,7 @@ export function unwired(document: Document, id: string): string[] {
   }
   if (element.kind === 'key' && element.action === null && !pressAround(document, element))
     out.push('It is in no prompt and stands for no action.');
-  if ('source' in element && element.kind !== 'screenPaint' && element.source === null && !element.uses?.source)
-    out.push('It has no source: choose a feed.');
+  if ('source' in element && element.source === null && !element.uses?.source) out.push('It has no source: choose a feed.');
   if ('source' in element && element.source !== null) {
     const wanted = KINDS[element.kind].source;
     if (document.feeds[element.source]?.kind !== wanted)
@@ -93,5 +98,44 @@ export function unwired(document: Document, id: string): string[] {
   return out;
 }
 
-export const allUnwired = (document: Document): { id: string; name: string; what: string }[] =>
-  Object.entries(document.elements).flatMap(([id, { name }]) => unwired(document, id).map((what) => ({ id, name, what })));
+export interface Unfinished {
+  at: 'element' | 'feed' | 'action';
+  id: string;
+  name: string;
+  what: string;
+}
+
+/** Every action that an element or a reaction of another action sends, or that is given to a template. */
+function actionsSent(document: Document): Set<string> {
+  const sent = new Set<string>();
+  for (const element of Object.values(document.elements)) {
+    for (const action of [element.pointer?.action, element.press?.action, element.kind === 'key' ? element.action : null])
+      if (action) sent.add(action);
+    if (element.kind === 'instance') for (const value of Object.values(element.values)) if (typeof value === 'string') sent.add(value);
+  }
+  for (const [id, { reactions }] of Object.entries(document.actions ?? {}))
+    for (const reaction of reactions) if (reaction.kind === 'send' && reaction.action !== id) sent.add(reaction.action);
+  return sent;
+}
+
+/** All that is unfinished in a document, elements first. */
+export function allUnfinished(document: Document): Unfinished[] {
+  const sent = actionsSent(document);
+  return [
+    ...Object.entries(document.elements).flatMap(([id, { name }]) =>
+      [
+        ...unfinishedOf(document, id),
+        ...(isPlaceholder(name) && !('text' in (document.elements[id] ?? {})) ? ['It was never named.'] : []),
+      ].map((what) => ({ at: 'element' as const, id, name, what })),
+    ),
+    ...Object.entries(document.feeds)
+      .filter(([, { name }]) => isPlaceholder(name) || NEW_FEED.test(name.trim()))
+      .map(([id, { name }]) => ({ at: 'feed' as const, id, name, what: 'It was never named.' })),
+    ...Object.entries(document.actions ?? {}).flatMap(([id, { name }]) =>
+      [
+        ...(NEW_ACTION.test(name.trim()) || isPlaceholder(name) ? ['It was never named.'] : []),
+        ...(sent.has(id) ? [] : ['Nothing sends it.']),
+      ].map((what) => ({ at: 'action' as const, id, name, what })),
+    ),
+  ];
+}

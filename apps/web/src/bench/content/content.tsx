@@ -19,7 +19,7 @@ import { useShownBands } from '../../questions/use-bands.ts';
 import { useBench, useBenchPart } from '../../state/bench.ts';
 import { shownDocument, useProject } from '../../state/project.ts';
 import { KIND_WORDS } from '../../words/kinds.ts';
-import { unwired } from '../../words/lint.ts';
+import { unfinishedOf } from '../../words/lint.ts';
 import { FlickerNote } from './flicker-note.tsx';
 import { GaugeContent } from './gauge-content.tsx';
 import { GroupContent } from './group-content.tsx';
@@ -76,7 +76,7 @@ export function Content() {
     );
   if (also.length > 0) return <Several />;
   const around = inOrder(document.elements).find(([id]) => isMember(element.mount) && id === element.mount.group);
-  const loose = unwired(document, selection);
+  const loose = unfinishedOf(document, selection);
   return (
     <section className="section" aria-label="Content">
       <h2>
@@ -127,7 +127,7 @@ export function Content() {
         )}
       </p>
       {loose.length > 0 && (
-        <ul className="unwired">
+        <ul className="unfinished">
           {loose.map((what) => (
             <li key={what}>{what}</li>
           ))}

@@ -16,7 +16,7 @@ export function FlickerNote({ id, band }: { id: string; band: readonly Stretch[]
   const document = useProject((s) => s.document);
   const { viewer, route } = useBenchPart('viewer', 'route');
   const found = flickers(band);
-  const [cures, setCures] = useState<Cured[] | null>(null);
+  const [cures, setCures] = useState<Cured[] | { failed: string } | null>(null);
   const any = found.length > 0;
   useEffect(() => {
     setCures(null);
@@ -24,7 +24,10 @@ export function FlickerNote({ id, band }: { id: string; band: readonly Stretch[]
     let forget = () => {};
     // Each is tried on the route: only once nothing has changed for a while.
     const timer = setTimeout(() => {
-      forget = askWorker({ kind: 'cures', document, viewer, route, id }, (answer) => 'cures' in answer && setCures(answer.cures));
+      forget = askWorker({ kind: 'cures', document, viewer, route, id }, (answer) => {
+        if ('cures' in answer) setCures(answer.cures);
+        else if ('failed' in answer) setCures(answer);
+      });
     }, CALM_MS);
     return () => {
       clearTimeout(timer);
@@ -32,10 +35,11 @@ export function FlickerNote({ id, band }: { id: string; band: readonly Stretch[]
     };
   }, [any, document, viewer, route, id]);
   if (!any) return null;
+  const tried = Array.isArray(cures) ? cures : null;
   return (
-    <div className="unwired flickers" data-flickers={found.length}>
+    <div className="unfinished flickers" data-flickers={found.length}>
       {found.slice(0, 4).map(({ fromS, toS, step, shown }, k) => {
-        const cure = cures?.[k]?.cure;
+        const cure = tried?.[k]?.cure;
         return (
           <p key={fromS}>
             <button
@@ -44,7 +48,7 @@ export function FlickerNote({ id, band }: { id: string; band: readonly Stretch[]
               onClick={() => useBench.setState({ timeS: fromS, pose: null, playing: false })}
             >
               {fromS.toFixed(1)} s
-            </button>
+            </button>{' '}
             {shown ? 'shows for only' : 'is away for'} {(toS - fromS).toFixed(1)} s, by {STEP_TITLES[STEPS[step] ?? 'attach']}.{' '}
             {cure && (
               <button
@@ -55,11 +59,12 @@ export function FlickerNote({ id, band }: { id: string; band: readonly Stretch[]
                 Cure: {sayCure(cure)}
               </button>
             )}
-            {cures && !cure && 'No leave value of its own cures it.'}
+            {tried && !cure && 'No leave value of its own cures it.'}
           </p>
         );
       })}
-      {!cures && <p className="hint">Trying leave values that cure it.</p>}
+      {!cures && <p>Trying leave values that cure it.</p>}
+      {cures && !tried && 'failed' in cures && <p role="alert">Leave values could not be tried: {cures.failed}</p>}
     </div>
   );
 }

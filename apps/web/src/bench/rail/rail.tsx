@@ -1,7 +1,8 @@
 /** The rail: the other viewers with their verdicts, then what is selected or the settings of an open step. */
 import { type Document, inOrder, type Viewer } from '@foreshore/document';
 import { formatArcmin, STEP_TITLES, sayLink, sayShort, sayShortfall, shortLink } from '@foreshore/words';
-import { IconCheck, IconMinus, IconX } from '@tabler/icons-react';
+import { useLocalStorage } from '@mantine/hooks';
+import { IconCheck, IconChevronDown, IconChevronRight, IconMinus, IconX } from '@tabler/icons-react';
 import { useLayoutEffect, useRef } from 'react';
 import { useEngine } from '../../questions/engine-context.ts';
 import { useBench, useBenchPart, type Verdict } from '../../state/bench.ts';
@@ -104,45 +105,66 @@ function RailBody() {
   );
 }
 
-export function Rail() {
+/** How the other viewers stand above: as pictures, as lines, or lines as soon as something is selected, which then is edited. */
+type TilesAs = 'auto' | 'pictures' | 'lines';
+
+function Viewers({ edited }: { edited: boolean }) {
   const document = useProject(shownDocument);
-  const { viewer, openStep, selection, mode, extreme } = useBenchPart('viewer', 'openStep', 'selection', 'mode', 'extreme');
+  const { viewer } = useBenchPart('viewer');
+  const [as, setAs] = useLocalStorage<TilesAs>({ key: 'foreshore.tiles', defaultValue: 'auto', getInitialValueInEffect: false });
   if (!document) return null;
   const viewers = inOrder(document.viewers);
+  const lines = as === 'lines' || (as === 'auto' && edited);
+  const Icon = lines ? IconChevronRight : IconChevronDown;
+  return (
+    <section className="viewers" aria-label="At every viewer">
+      <button
+        type="button"
+        className="viewers-fold"
+        aria-expanded={!lines}
+        title={lines ? 'Show pictures of the other viewers' : 'Fold the pictures to lines'}
+        onClick={() => setAs(lines ? 'pictures' : 'lines')}
+      >
+        <Icon size={14} aria-hidden="true" />
+        At every viewer
+      </button>
+      {lines ? (
+        <div className="tile-lines">
+          {viewers.map(([id, one]) => (
+            <button
+              key={id}
+              type="button"
+              className="tile-line"
+              data-viewer={id}
+              aria-current={id === viewer}
+              onClick={() => useBench.setState({ viewer: id })}
+            >
+              <span className="tile-line-name">{one.name}</span>
+              <VerdictText viewer={id} />
+            </button>
+          ))}
+        </div>
+      ) : (
+        <div className="tiles">
+          {viewers
+            .filter(([id]) => id !== viewer)
+            .slice(0, 4)
+            .map(([id, one]) => (
+              <Tile key={id} id={id} viewer={one} />
+            ))}
+        </div>
+      )}
+    </section>
+  );
+}
+
+export function Rail() {
+  const { openStep, selection, mode, extreme } = useBenchPart('openStep', 'selection', 'mode', 'extreme');
+  const step = selection && mode !== 'try' && !extreme ? openStep : null;
   return (
     <aside className="rail" aria-label="Viewers and settings">
-      {openStep && selection && mode !== 'try' && !extreme ? (
-        <>
-          <div className="tile-lines">
-            {viewers.map(([id, one]) => (
-              <button
-                key={id}
-                type="button"
-                className="tile-line"
-                data-viewer={id}
-                aria-current={id === viewer}
-                onClick={() => useBench.setState({ viewer: id })}
-              >
-                <span style={{ fontWeight: id === viewer ? 700 : 400 }}>{one.name}</span>
-                <VerdictText viewer={id} />
-              </button>
-            ))}
-          </div>
-          <StepSettings step={openStep} id={selection} />
-        </>
-      ) : (
-        <>
-          <div className="tiles">
-            {viewers
-              .filter(([id]) => id !== viewer)
-              .slice(0, 4)
-              .map(([id, one]) => (
-                <Tile key={id} id={id} viewer={one} />
-              ))}
-          </div>
-          <RailBody />
-        </>
-      )}
+      <Viewers edited={selection !== null} />
+      {step && selection ? <StepSettings step={step} id={selection} /> : <RailBody />}
     </aside>
   );
 }
