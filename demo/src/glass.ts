@@ -164,7 +164,6 @@ export const actions = (): Record<string, Action> => ({
   },
   settings: { name: 'Open the settings', order: 'a5', reactions: [{ kind: 'set', when: [], feed: 'settingsOpen', value: true }] },
   'settings-done': { name: 'Close the settings', order: 'a6', reactions: [{ kind: 'set', when: [], feed: 'settingsOpen', value: false }] },
-  'hide-pickers': { name: 'Put the jars away', order: 'a7', reactions: [{ kind: 'show', when: [], element: 'samples', shown: 'other' }] },
 });
 
 export const phases = (): Record<string, Phase> => ({

@@ -1,9 +1,12 @@
 /** Copying elements, and making an instance of a template a group of its own. */
+import { renameArgument } from './feed-ids.ts';
 import { isAnchored, isMember } from './kinds.ts';
 import { freeId } from './make.ts';
 import { inOrder } from './order.ts';
 import type { Document, Element } from './schema.ts';
 import { parameterTranslations, parameterValues, standIn, withParameters } from './template.ts';
+import { textsOf } from './texts.ts';
+import { usesFeed } from './without.ts';
 
 const membersOf = (document: Document, id: string): [string, Element][] =>
   inOrder(document.elements).filter(([, { mount }]) => isMember(mount) && mount.group === id);
@@ -16,10 +19,19 @@ export interface Copied {
   kept: string[];
 }
 
+/** Every feed that an element refers to: its source, its conditions, values given to its template, its texts in any language. */
+const feedsOf = (document: Document, element: Element): string[] =>
+  Object.keys(document.feeds).filter(
+    (id) =>
+      usesFeed(element, id) ||
+      (element.kind === 'instance' && Object.values(element.values).includes(id)) ||
+      textsOf(element).some((text) => renameArgument(text, id, `${id}_`) !== text),
+  );
+
 function outside(document: Document, element: Element): string[] {
   const out: string[] = [];
   const feed = (id: string | null) => id && out.push(`feed ${document.feeds[id]?.name ?? id}`);
-  if ('source' in element) feed(element.source);
+  for (const id of feedsOf(document, element)) feed(id);
   if (element.pointer?.action) out.push(`action ${document.actions?.[element.pointer.action]?.name ?? element.pointer.action}`);
   if (element.press?.action) out.push(`action ${document.actions?.[element.press.action]?.name ?? element.press.action}`);
   if (element.about !== undefined) out.push(`anchor ${document.anchors[element.about]?.name ?? element.about}`);

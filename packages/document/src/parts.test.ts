@@ -200,6 +200,11 @@ describe("a picture's bytes", () => {
     // T.81: start of image, an application segment of 4 bytes, a baseline frame header of 8 bits, 300 x 200.
     const jpeg = Uint8Array.of(0xff, 0xd8, 0xff, 0xe0, 0, 4, 1, 2, 0xff, 0xc0, 0, 11, 8, 0, 200, 1, 44, 1, 1, 0x11, 0, 0, 0);
     expect(readPicture(jpeg)).toEqual({ type: 'image/jpeg', widthPx: 300, heightPx: 200 });
+    // Exif 2.32: an APP1 segment with one field, Orientation (0x0112) = 6, turned by a quarter: shown 200 x 300.
+    const tiff = [0x4d, 0x4d, 0, 42, 0, 0, 0, 8, 0, 1, 0x01, 0x12, 0, 3, 0, 0, 0, 1, 0, 6, 0, 0, 0, 0, 0, 0];
+    const exif = [0x45, 0x78, 0x69, 0x66, 0, 0, ...tiff];
+    const turned = Uint8Array.of(0xff, 0xd8, 0xff, 0xe1, 0, exif.length + 2, ...exif, ...jpeg.subarray(8));
+    expect(readPicture(turned)).toEqual({ type: 'image/jpeg', widthPx: 200, heightPx: 300 });
     // RFC 9649: lossless, 14 bits each of width − 1 and height − 1 after the signature 0x2f.
     const webp = new Uint8Array(32);
     webp.set(bytes('RIFF'), 0);

@@ -1,5 +1,6 @@
-/** What a picture's bytes are: PNG, JPEG, WebP or SVG, how large, and, of SVG, that it can do no harm. Sizes are read from headers alone. */
+/** What a picture's bytes are: PNG, JPEG, WebP or SVG, how large, and, of SVG, that it can do no harm. A library reads sizes from the headers. */
 import { strFromU8 } from 'fflate';
+import { imageSize } from 'image-size';
 import type { PictureFile } from './schema.ts';
 
 export type PictureFacts = Pick<PictureFile, 'type' | 'widthPx' | 'heightPx'>;
@@ -17,7 +18,7 @@ const ascii = (bytes: Uint8Array, from: number, length: number): string => Strin
 /** @throws PictureError with what is wrong. */
 export function readPicture(bytes: Uint8Array): PictureFacts {
   if (bytes.byteLength > MOST_PICTURE_BYTES) throw new PictureError(`is larger than ${MOST_PICTURE_BYTES / 1048576} MB`);
-  const facts = png(bytes) ?? jpeg(bytes) ?? webp(bytes) ?? svg(bytes);
+  const facts = raster(bytes) ?? svg(bytes);
   if (!facts) throw new PictureError('is not a PNG, JPEG, WebP or SVG picture');
   const { widthPx, heightPx } = facts;
   if (!(widthPx > 0 && heightPx > 0)) throw new PictureError('says nothing of its size');
@@ -28,47 +29,29 @@ export function readPicture(bytes: Uint8Array): PictureFacts {
   return facts;
 }
 
-/** PNG (third edition) 5.3 and 11.2.1: the signature, then the header chunk. */
-function png(bytes: Uint8Array): PictureFacts | null {
-  if (bytes.length < 24 || bytes[0] !== 0x89 || ascii(bytes, 1, 3) !== 'PNG') return null;
-  if (ascii(bytes, 12, 4) !== 'IHDR') throw new PictureError('is a PNG without a header');
-  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  return { type: 'image/png', widthPx: view.getUint32(16), heightPx: view.getUint32(20) };
+/** The media types of what a library reads the size of. */
+const RASTERS: Record<string, PictureFile['type']> = { png: 'image/png', jpg: 'image/jpeg', webp: 'image/webp' };
+
+/** PNG, JPEG and WebP. A JPEG that a camera was turned for is as wide as it is shown, not as it is stored (Exif 2.32, 4.6.4, Orientation). */
+function raster(bytes: Uint8Array): PictureFacts | null {
+  const type = bytes.length > 12 ? RASTERS[signatureOf(bytes) ?? ''] : undefined;
+  if (!type) return null;
+  let size: ReturnType<typeof imageSize>;
+  try {
+    size = imageSize(bytes);
+  } catch {
+    throw new PictureError(`is a ${type.slice(6).toUpperCase()} that breaks off before its size, or says it wrongly`);
+  }
+  const { width, height, orientation = 1 } = size;
+  const turned = type === 'image/jpeg' && orientation >= 5;
+  return { type, widthPx: turned ? height : width, heightPx: turned ? width : height };
 }
 
-/** ITU-T T.81 B.1.1: markers up to the frame header. */
-function jpeg(bytes: Uint8Array): PictureFacts | null {
-  if (bytes[0] !== 0xff || bytes[1] !== 0xd8) return null;
-  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  for (let at = 2; at + 9 < bytes.length; ) {
-    if (bytes[at] !== 0xff) break;
-    const marker = bytes[at + 1] as number;
-    if (marker === 0xff) {
-      at++;
-      continue;
-    }
-    // Frame headers, but not the tables and restart markers that lie among them.
-    if (marker >= 0xc0 && marker <= 0xcf && marker !== 0xc4 && marker !== 0xc8 && marker !== 0xcc)
-      return { type: 'image/jpeg', heightPx: view.getUint16(at + 5), widthPx: view.getUint16(at + 7) };
-    at += 2 + view.getUint16(at + 2);
-  }
-  throw new PictureError('is a JPEG that breaks off before its size');
-}
-
-/** RFC 9649 section 2: lossy, lossless and extended. */
-function webp(bytes: Uint8Array): PictureFacts | null {
-  if (bytes.length < 30 || ascii(bytes, 0, 4) !== 'RIFF' || ascii(bytes, 8, 4) !== 'WEBP') return null;
-  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  const kind = ascii(bytes, 12, 4);
-  const type = 'image/webp' as const;
-  if (kind === 'VP8 ') return { type, widthPx: view.getUint16(26, true) & 0x3fff, heightPx: view.getUint16(28, true) & 0x3fff };
-  if (kind === 'VP8L') {
-    const bits = view.getUint32(21, true);
-    return { type, widthPx: (bits & 0x3fff) + 1, heightPx: ((bits >>> 14) & 0x3fff) + 1 };
-  }
-  const of24 = (at: number) => view.getUint16(at, true) + ((bytes[at + 2] as number) << 16) + 1;
-  if (kind === 'VP8X') return { type, widthPx: of24(24), heightPx: of24(27) };
-  throw new PictureError('is a WebP of a kind that is not known');
+/** By its first bytes: PNG (third edition) 5.2, ITU-T T.81 B.1.1.3, RFC 9649 2.4. */
+function signatureOf(bytes: Uint8Array): string | null {
+  if (bytes[0] === 0x89 && ascii(bytes, 1, 3) === 'PNG') return 'png';
+  if (bytes[0] === 0xff && bytes[1] === 0xd8) return 'jpg';
+  return ascii(bytes, 0, 4) === 'RIFF' && ascii(bytes, 8, 4) === 'WEBP' ? 'webp' : null;
 }
 
 const HARMFUL: [RegExp, string][] = [

@@ -7,3 +7,4 @@ export { invertAffine } from './matrix.ts';
 export * from './model.ts';
 export * from './parts.ts';
 export * from './read.ts';
+export * from './relink.ts';

@@ -99,6 +99,7 @@ export const KINDS = {
   column: 'Column',
   free: 'Free group',
   picture: 'Picture',
+  button: 'Button',
   toggle: 'Toggle',
   slider: 'Slider',
   scroll: 'Scrolling list',
@@ -122,10 +123,12 @@ function makeKind(kind: GlassKind, carried: Pick<Label, 'mount' | 'place'>, feed
       return makeVeil(KINDS[kind], order);
     case 'picture':
       return makePicture(carried, KINDS[kind], null, 160, 160, order);
+    case 'button':
+      return makeButton(carried, KINDS[kind], order);
     case 'toggle':
-      return makeToggle(carried, KINDS[kind], null, order);
+      return makeToggle(carried, KINDS[kind], feed, order);
     case 'slider':
-      return makeSlider(carried, KINDS[kind], null, order);
+      return makeSlider(carried, KINDS[kind], feed, order);
     case 'paint':
       return makeScreenPaint('vignette', KINDS[kind], null, order);
     case 'scroll': {
@@ -146,7 +149,41 @@ function makeKind(kind: GlassKind, carried: Pick<Label, 'mount' | 'place'>, feed
   }
 }
 
-/** Puts an element on the glass at a pin, or into a group; selects it. A gauge takes the first feed that is a number. */
+/** What shows or sets a number, from end to end of the range that its feed has. */
+function withRangeOf(document: Document, feed: string | null, element: Element): Element {
+  const range = feed === null ? undefined : document.feeds[feed]?.range;
+  if (!range || (element.kind !== 'gauge' && element.kind !== 'slider')) return element;
+  const [empty, full] = range;
+  return { ...element, empty, full, ...(element.kind === 'slider' && { step: (full - empty) / 20 }) };
+}
+
+/** A group that acts, padded for a text; its own states tell that it is pointed at and pressed. */
+function makeButton(carried: Pick<Label, 'mount' | 'place'>, name: string, order: string): Element {
+  const group = makeGroup(carried, name, 'row', order);
+  return {
+    ...group,
+    layout: { ...group.layout, spread: 'centre', padPx: [28, 8, 28, 10] },
+    paint: { plate: { colour: '#E6D5A6', radiusPx: 6, border: { colour: '#15233B', widthPx: 2 } }, opacity: 1 },
+    pointer: { takes: 'acts', action: null, padPx: 4, pointed: { plate: '#1B6E83', text: '#FFFFFF' }, pressed: { plate: '#12445A' } },
+  };
+}
+
+/** A text in the colour and weight of what is written on buttons and notices. */
+function inked(into: string, text: string, order: string, weight: number): Label {
+  const label = makeText(insideOf(into), text, order);
+  return { ...label, paint: { ...label.paint, colour: '#15233B', align: 'centre', weight, outline: null } };
+}
+
+/** The text of a button, which leaves the pointer to it. */
+function withButtonText(document: Document, button: string): Document {
+  const name = document.elements[button]?.name ?? 'Button';
+  return put(document, 'elements', freeId(document.elements, `${button} text`), {
+    ...inked(button, name, orderAfter(document.elements), 700),
+    pointer: { takes: 'passes', action: null, padPx: 0, pointed: {}, pressed: {} },
+  });
+}
+
+/** Puts an element on the HUD at a pin, or into a group; selects it. What needs a feed takes the first of its kind, with its range. */
 export function placeOnGlass(
   kind: GlassKind,
   where: { pin: [number, number]; offsetPx: [number, number] } | { group: string; pin?: [number, number]; offsetPx?: [number, number] },
@@ -154,21 +191,13 @@ export function placeOnGlass(
   const { document } = useProject.getState();
   if (!document) return null;
   const carried = 'group' in where ? insideOf(where.group, where.pin, where.offsetPx) : onGlass(where.pin, where.offsetPx);
-  const feed = inOrder(document.feeds).find(([, f]) => f.kind === 'number')?.[0] ?? null;
-  const wanted = kind === 'toggle' ? 'flag' : kind === 'slider' ? 'number' : null;
-  const bound = wanted && inOrder(document.feeds).find(([, f]) => f.kind === wanted)?.[0];
-  const made = makeKind(kind, carried, feed, orderAfter(document.elements));
-  const range = bound ? document.feeds[bound]?.range : undefined;
-  const element =
-    bound && made.kind === 'slider'
-      ? { ...made, source: bound, ...(range && { empty: range[0], full: range[1], step: (range[1] - range[0]) / 20 }) }
-      : bound && made.kind === 'toggle'
-        ? { ...made, source: bound }
-        : made;
+  const firstOf = (wanted: 'number' | 'flag') => inOrder(document.feeds).find(([, f]) => f.kind === wanted)?.[0] ?? null;
+  const feed = firstOf(kind === 'toggle' ? 'flag' : 'number');
+  const element = withRangeOf(document, feed, makeKind(kind, carried, feed, orderAfter(document.elements)));
   const id = freeId(document.elements, element.name);
   const done = change(`Place a ${KINDS[kind].toLowerCase()}`, (d) => {
     const placed = put(d, 'elements', id, element);
-    return kind === 'notice' ? withChoices(placed, id) : placed;
+    return kind === 'notice' ? withChoices(placed, id) : kind === 'button' ? withButtonText(placed, id) : placed;
   });
   if (!done) return null;
   useBench.setState({ selection: id });
@@ -183,29 +212,14 @@ function withChoices(document: Document, notice: string): Document {
     d = put(d, 'elements', id, make(orderAfter(d.elements)));
     return id;
   };
-  const inked = (into: string, text: string, order: string, weight: number): Label => {
-    const label = makeText(insideOf(into), text, order);
-    return { ...label, paint: { ...label.paint, colour: '#15233B', align: 'centre', weight, outline: null } };
-  };
   add('words', (order) => inked(notice, 'What has happened', order, 400));
   const row = add('choices', (order) => {
     const group = makeGroup(insideOf(notice), 'Choices', 'row', order);
     return { ...group, layout: { ...group.layout, padPx: [0, 0, 0, 0], equal: true }, paint: { plate: null, opacity: 1 } };
   });
   for (const word of ['Yes', 'No']) {
-    const button = add(word, (order) => {
-      const group = makeGroup(insideOf(row), word, 'row', order);
-      return {
-        ...group,
-        layout: { ...group.layout, spread: 'centre', padPx: [28, 8, 28, 10] },
-        paint: { plate: { colour: '#E6D5A6', radiusPx: 6, border: { colour: '#15233B', widthPx: 2 } }, opacity: 1 },
-        pointer: { takes: 'acts', action: null, padPx: 4, pointed: { plate: '#1B6E83', text: '#FFFFFF' }, pressed: { plate: '#12445A' } },
-      };
-    });
-    add(`${word} text`, (order) => ({
-      ...inked(button, word, order, 700),
-      pointer: { takes: 'passes', action: null, padPx: 0, pointed: {}, pressed: {} },
-    }));
+    const button = add(word, (order) => makeButton(insideOf(row), word, order));
+    d = withButtonText(d, button);
   }
   return d;
 }
@@ -236,12 +250,18 @@ export function siblings(document: Document, { mount }: Element): [string, Eleme
   );
 }
 
-/** Takes an element into a group, or onto the glass where none is given. */
-export function reparent(id: string, group: string | null): void {
+/** Takes an element into a group, or onto the HUD where none is given; `at`: to this place there, else to the top left. */
+export function reparent(id: string, group: string | null, at: Pinned | null = null): void {
   editElement(group ? 'Move into a group' : 'Move onto the HUD', id, (element) => {
-    const { mount, place } = group ? insideOf(group) : onGlass([0, 0], [24, 24]);
+    const { mount, place } = group ? insideOf(group, at?.pin, at?.offsetPx) : onGlass(at?.pin ?? [0, 0], at?.offsetPx ?? [24, 24]);
     return carried(element, mount, place);
   });
+}
+
+/** A place in a box: a pin, shares of it, and the offset from there to the same point of the element, design pixels. */
+export interface Pinned {
+  pin: [number, number];
+  offsetPx: [number, number];
 }
 
 /** A place in the world on which something is put. */

@@ -22,9 +22,18 @@ import {
 } from '@foreshore/core';
 import { type Anchor, type Document, type Element, isAnchored, isOnHud, orderAfter } from '@foreshore/document';
 import { invertAffine, type LevelModel } from '@foreshore/level';
-import type { Spot } from '../edits/edits.ts';
+import type { Pinned, Spot } from '../edits/edits.ts';
 import { type Hover, useBench } from '../state/bench.ts';
 import { rowFor } from './rows.ts';
+
+/** The inner box of a group's row, in the viewer's pixels; null where the row is no group. */
+function roomIn(solver: Solver, row: number): { left: number; top: number; right: number; bottom: number } | null {
+  const group = solver.c.elements[row];
+  if (group?.kind !== 'group') return null;
+  const [x, y, w, h] = placeOf(solver.f, row).rect;
+  const [l, t, r, b] = group.layout.padPx.map((v) => v * (solver.a.fits[row] as number)) as [number, number, number, number];
+  return { left: x + l, top: y + t, right: x + w - r, bottom: y + h - b };
+}
 
 /** What places need of the engine. */
 export interface PlacesHost {
@@ -54,12 +63,30 @@ export class Places {
     const { widthPx, heightPx } = solver.a.projection;
     if (isOnHud(element.mount))
       return element.mount.within === 'safe' ? solver.a.safe : { left: 0, top: 0, right: widthPx, bottom: heightPx };
-    const up = solver.c.parent[row] as number;
-    const group = solver.c.elements[up];
-    if (group?.kind !== 'group') return null;
-    const [x, y, w, h] = placeOf(solver.f, up).rect;
-    const [l, t, r, b] = group.layout.padPx.map((v) => v * (solver.a.fits[up] as number)) as [number, number, number, number];
-    return { left: x + l, top: y + t, right: x + w - r, bottom: y + h - b };
+    return roomIn(solver, solver.c.parent[row] as number);
+  }
+
+  /**
+   * The place that an element has now, as one on the HUD's safe area or in a free group: at the nearest of the nine pins.
+   * Null where it has no box in the frame, or where the group places its members itself.
+   */
+  placeWithin(id: string, group: string | null): Pinned | null {
+    const solver = this.engine.frameOf(useBench.getState().viewer);
+    const box = this.boxOf(id);
+    if (!solver || !box) return null;
+    const into = group === null ? -1 : rowFor(solver, group);
+    const target = solver.c.elements[into];
+    if (group !== null && (target?.kind !== 'group' || target.layout.direction !== 'free')) return null;
+    const room = group === null ? solver.a.safe : roomIn(solver, into);
+    const unit = group === null ? this.unitOf(id) : (solver.a.fits[into] as number);
+    if (!room || !(unit > 0)) return null;
+    const axis = (least: number, greatest: number, from: number, to: number): [number, number] => {
+      const middle = (least + greatest) / 2;
+      const pin = Math.max(0, Math.min(1, Math.round(((middle - from) / Math.max(1, to - from)) * 2) / 2));
+      return [pin, Math.round((least + pin * (greatest - least) - from - pin * (to - from)) / unit)];
+    };
+    const [x, y] = [axis(box.left, box.right, room.left, room.right), axis(box.top, box.bottom, room.top, room.bottom)];
+    return { pin: [x[0], y[0]], offsetPx: [x[1], y[1]] };
   }
 
   /** The box of an element in the chosen viewer's pixels; null where it has none in the frame. */

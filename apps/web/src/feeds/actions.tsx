@@ -281,7 +281,12 @@ function ReactionFields({ reaction, document, onChange, onRemove }: Props) {
         }}
       />
       <div className="guards">
-        <Comparisons label="Only while all of these hold" conditions={reaction.when} onChange={(when) => onChange({ ...reaction, when })} />
+        <Comparisons
+          holds
+          label="Only while all of these hold"
+          conditions={reaction.when}
+          onChange={(when) => onChange({ ...reaction, when })}
+        />
       </div>
       <button type="button" className="icon-button" aria-label="Remove the reaction" title="Remove" onClick={onRemove}>
         <IconX size={15} />

@@ -97,10 +97,23 @@ export const FeedRow = memo(function FeedRow({ id, feed, value, fromS, toS, hist
             if (name && name !== feed.name) edit('Rename a feed', { ...feed, name });
           }}
         />
+        <button
+          type="button"
+          className="icon-button"
+          aria-label={`Remove ${feed.name}`}
+          title="Remove"
+          onClick={() => {
+            letGo(id);
+            change(`Remove ${feed.name}`, (d) => withoutFeed(d, id));
+          }}
+        >
+          <IconTrash size={15} />
+        </button>
         <TextInput
           key={`id ${id}`}
           size="xs"
           className="feed-id"
+          leftSection={<span className="feed-id-mark">id</span>}
           aria-label="Id in texts"
           title="How texts refer to it, in braces"
           defaultValue={id}
@@ -115,18 +128,6 @@ export const FeedRow = memo(function FeedRow({ id, feed, value, fromS, toS, hist
             }
           }}
         />
-        <button
-          type="button"
-          className="icon-button"
-          aria-label={`Remove ${feed.name}`}
-          title="Remove"
-          onClick={() => {
-            letGo(id);
-            change(`Remove ${feed.name}`, (d) => withoutFeed(d, id));
-          }}
-        >
-          <IconTrash size={15} />
-        </button>
       </header>
       <div className="feed-now">
         <output className="num" data-outside={outside}>
@@ -330,6 +331,7 @@ function SourceFields({
         <>
           <TextInput
             size="xs"
+            className="wide"
             label={feed.kind === 'list' ? 'Lists: commas between, lines parted by /' : 'Values, with commas between'}
             key={source.values.join(',')}
             defaultValue={source.values.map(written).join(', ')}

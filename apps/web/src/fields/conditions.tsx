@@ -5,6 +5,7 @@ import {
   type Condition,
   type ConditionGroup,
   type Document,
+  type Feed,
   type FeedValue,
   inOrder,
   type Show,
@@ -25,18 +26,23 @@ const COMPARISONS = [
 ];
 
 type Joined = Pick<Show, 'need' | 'conditions'>;
+/** What the feeds are worth now, where that is known. */
+export type ValuesNow = () => Readonly<Record<string, FeedValue | undefined>>;
 
 /** All conditions of one level, with what joins them, and a button for another. */
 export function ConditionList({
   need,
   conditions,
   document,
+  valuesNow,
   onChange,
-}: Joined & { document: Document; onChange: (what: string, part: Partial<Joined>) => void }) {
+}: Joined & { document: Document; valuesNow: ValuesNow; onChange: (what: string, part: Partial<Joined>) => void }) {
   const put = (k: number, condition: Condition) =>
     onChange('Change a condition', { conditions: conditions.map((c, i) => (i === k ? condition : c)) });
   const remove = (k: number) => onChange('Remove a condition', { conditions: conditions.filter((_, i) => i !== k) });
   const first = inOrder(document.feeds)[0];
+  // One that is new changes nothing yet: it holds where conditions must, and fails where none may.
+  const made = ([id, feed]: [string, Feed]) => compareWith(id, valuesNow()[id] ?? feed.initial, need !== 'none');
   return (
     <>
       {conditions.length > 1 && (
@@ -67,6 +73,7 @@ export function ConditionList({
               need={condition.need}
               conditions={condition.conditions}
               document={document}
+              valuesNow={valuesNow}
               onChange={(_, part) => put(k, { ...condition, ...part } as ConditionGroup)}
             />
           </fieldset>
@@ -76,6 +83,8 @@ export function ConditionList({
             condition={condition}
             document={document}
             changes
+            valueOf={(id) => valuesNow()[id]}
+            holds={need !== 'none'}
             onChange={(next) => put(k, next)}
             onRemove={() => remove(k)}
           />
@@ -87,7 +96,7 @@ export function ConditionList({
           className="text-button"
           disabled={!first}
           title={first ? undefined : 'Make a feed first, in the Feeds view'}
-          onClick={() => first && onChange('Add a condition', { conditions: [...conditions, compareWith(first[0], first[1].initial)] })}
+          onClick={() => first && onChange('Add a condition', { conditions: [...conditions, made(first)] })}
         >
           <IconPlus size={14} aria-hidden="true" /> Condition
         </button>
@@ -99,7 +108,7 @@ export function ConditionList({
           onClick={() =>
             first &&
             onChange('Join conditions', {
-              conditions: [...conditions, { kind: 'group', need: 'any', conditions: [compareWith(first[0], first[1].initial)] }],
+              conditions: [...conditions, { kind: 'group', need: 'any', conditions: [made(first)] }],
             })
           }
         >
@@ -114,10 +123,15 @@ export function ConditionList({
 export function Comparisons({
   label,
   conditions,
+  holds,
+  valuesNow = () => ({}),
   onChange,
 }: {
   label: string;
   conditions: readonly Comparison[];
+  /** Whether a new one holds at what its feed is worth now. */
+  holds: boolean;
+  valuesNow?: ValuesNow;
   onChange: (conditions: Comparison[]) => void;
 }) {
   const document = useProject(shownDocument);
@@ -132,6 +146,8 @@ export function Comparisons({
           condition={condition}
           document={document}
           changes={false}
+          valueOf={(id) => valuesNow()[id]}
+          holds={holds}
           onChange={(next) => next.kind === 'compare' && onChange(conditions.map((c, i) => (i === k ? next : c)))}
           onRemove={() => onChange(conditions.filter((_, i) => i !== k))}
         />
@@ -141,7 +157,7 @@ export function Comparisons({
         className="text-button"
         disabled={!first}
         title={first ? undefined : 'Make a feed first, in the Feeds view'}
-        onClick={() => first && onChange([...conditions, compareWith(first[0], first[1].initial)])}
+        onClick={() => first && onChange([...conditions, compareWith(first[0], valuesNow()[first[0]] ?? first[1].initial, holds)])}
       >
         <IconPlus size={14} aria-hidden="true" /> Condition
       </button>
@@ -149,13 +165,12 @@ export function Comparisons({
   );
 }
 
-const compareWith = (feed: string, value: FeedValue): Comparison => ({
-  kind: 'compare',
-  feed,
-  is: typeof value === 'number' ? 'below' : 'equals',
-  value: Array.isArray(value) ? value.join(' ') : isEvent(value) ? value.number : value,
-  leave: 0,
-});
+/** A comparison with what a feed is worth: one that holds there, or one that does not. */
+export function compareWith(feed: string, value: FeedValue, holds: boolean): Comparison {
+  const plain = Array.isArray(value) ? value.join(' ') : isEvent(value) ? value.number : value;
+  const is = typeof plain === 'number' ? (holds ? 'atLeast' : 'above') : holds ? 'equals' : 'differs';
+  return { kind: 'compare', feed, is, value: plain, leave: 0 };
+}
 
 type Leaf = Exclude<Condition, { kind: 'group' }>;
 
@@ -164,11 +179,13 @@ interface ConditionProps<C> {
   document: Document;
   /** Whether a change of the value is something to ask for here. */
   changes: boolean;
+  valueOf: (feed: string) => FeedValue | undefined;
+  holds: boolean;
   onChange: (condition: C) => void;
   onRemove: () => void;
 }
 
-function ConditionFields({ condition, document, changes, onChange, onRemove }: ConditionProps<Leaf>) {
+function ConditionFields({ condition, document, changes, valueOf, holds, onChange, onRemove }: ConditionProps<Leaf>) {
   const feed = document.feeds[condition.feed];
   // Of an event, how often it has happened.
   const ordered = feed?.kind === 'number' || feed?.kind === 'event';
@@ -183,7 +200,7 @@ function ConditionFields({ condition, document, changes, onChange, onRemove }: C
         onChange={(id) => {
           const next = id ? document.feeds[id] : undefined;
           if (id && next?.kind === 'event' && changes) onChange({ kind: 'changed', feed: id, withinS: 3 });
-          else if (id && next) onChange(compareWith(id, next.initial));
+          else if (id && next) onChange(compareWith(id, valueOf(id) ?? next.initial, holds));
         }}
       />
       <Select
@@ -198,7 +215,7 @@ function ConditionFields({ condition, document, changes, onChange, onRemove }: C
           if (is === 'changed') onChange({ kind: 'changed', feed: condition.feed, withinS: 3 });
           else if (is)
             onChange({
-              ...compareWith(condition.feed, condition.kind === 'compare' ? condition.value : (feed?.initial ?? 0)),
+              ...compareWith(condition.feed, condition.kind === 'compare' ? condition.value : (feed?.initial ?? 0), holds),
               is,
             } as Leaf);
         }}

@@ -74,7 +74,19 @@ describe('loose ends', () => {
     [
       'a veil that no feed drives',
       { elements: { veil: makeScreenPaint('desaturate', 'Cold', null, 'a0') } },
-      ['veil: It has no source: choose a feed.'],
+      ['veil: It lies over the screen all the time: choose a feed, or set Phase.'],
+    ],
+    [
+      'a veil of one phase',
+      {
+        elements: {
+          veil: {
+            ...makeScreenPaint('desaturate', 'Cold', null, 'a0'),
+            show: { phases: { roaming: 'hidden' }, need: 'all', conditions: [], lingerS: 0 },
+          },
+        },
+      },
+      [],
     ],
     ['a draft inside of a text', { elements: { it: text('Tide, TODO: unit') } }, ['it: Its text is still a placeholder.']],
     ['a text that only sounds like one', { elements: { it: text('Mastodon') } }, []],

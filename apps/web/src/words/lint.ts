@@ -31,6 +31,9 @@ function parametersAround(document: Document, element: Element): Set<string> {
   return out;
 }
 
+/** Whether neither a phase nor a condition ever hides what is set so. */
+const isAlwaysOn = (show: Element['show']): boolean => !show || (Object.keys(show.phases).length === 0 && show.conditions.length === 0);
+
 /** Languages that a text which is in some others is not in. */
 const untranslated = (document: Document, what: string, translations: Record<string, string> | undefined): string[] =>
   (document.languages ?? []).filter((tag) => translations && !translations[tag]).map((tag) => `${what} has no text in ${tag}.`);
@@ -68,7 +71,9 @@ export function unfinishedOf(document: Document, id: string): string[] {
   }
   if (element.kind === 'key' && element.action === null && !pressAround(document, element))
     out.push('It is in no prompt and stands for no action.');
-  if ('source' in element && element.source === null && !element.uses?.source) out.push('It has no source: choose a feed.');
+  if (element.kind === 'screenPaint' && element.source === null) {
+    if (isAlwaysOn(element.show)) out.push('It lies over the screen all the time: choose a feed, or set Phase.');
+  } else if ('source' in element && element.source === null && !element.uses?.source) out.push('It has no source: choose a feed.');
   if ('source' in element && element.source !== null) {
     const wanted = KINDS[element.kind].source;
     if (document.feeds[element.source]?.kind !== wanted)

@@ -14,13 +14,14 @@ const AXES = ['x (east)', 'y (up)', 'z (south)'] as const;
 /** How the element is carried. */
 function MountSettings({ id, element, document }: ElementProps) {
   const { mount } = element;
+  const engine = useEngine();
   const inner = new Set(insideAll(document, id));
   const groups = inOrder(document.elements).filter(([other, e]) => e.kind === 'group' && other !== id && !inner.has(other));
   const anchors = inOrder(document.anchors);
   const carry = (kind: string) => {
     if (kind === mount.kind) return;
-    if (kind === 'glass') reparent(id, null);
-    else if (kind === 'inside' && groups[0]) reparent(id, groups[0][0]);
+    if (kind === 'glass') reparent(id, null, engine.places.placeWithin(id, null));
+    else if (kind === 'inside' && groups[0]) reparent(id, groups[0][0], engine.places.placeWithin(id, groups[0][0]));
     else if (kind === 'floating' && anchors[0])
       editElement('Float over an anchor', id, (e) => carried(e, { kind: 'floating', anchor: e.about ?? anchors[0]?.[0] ?? '' }));
   };
@@ -64,7 +65,7 @@ function MountSettings({ id, element, document }: ElementProps) {
           allowDeselect={false}
           value={mount.group}
           data={groups.map(([value, g]) => ({ value, label: `${g.name} (${value})` }))}
-          onChange={(group) => group && editElement('Move into a group', id, (e) => ({ ...e, mount: { ...mount, group } }))}
+          onChange={(group) => group && reparent(id, group, engine.places.placeWithin(id, group))}
         />
       )}
       {!isAnchored(mount) && (
@@ -121,24 +122,10 @@ function AnchorSettings({ id, document, anchorId }: ElementProps & { anchorId: s
     const { name, order } = anchor;
     const place = engine.anchorPlace(id) ?? ([0, 0, 0] as Vec3);
     const others = anchors.filter(([other]) => other !== anchorId);
-    if (kind === 'surface') edit('Change the anchor', { kind: 'surface', name, order, node: null, position: place, normal: [0, 1, 0] });
-    else if (kind === 'node')
-      edit('Change the anchor', { kind: 'node', name, order, node: engine.model.nodeIds[0] ?? 'Ground', offset: [0, 0, 0] });
-    else if (kind === 'nodes') {
-      // Beginning from the node it stands on: its name with the number left open.
-      const from = anchor.kind === 'node' ? anchor.node : (engine.model.nodeIds[0] ?? '*');
-      edit('Change the anchor', {
-        kind: 'nodes',
-        name,
-        order,
-        pattern: from.replace(/\d+/g, '*'),
-        property: null,
-        offset: anchor.kind === 'node' ? anchor.offset : [0, 0, 0],
-      });
-    } else if (kind === 'event')
-      edit('Change the anchor', { kind: 'event', name, order, feed: events[0]?.value ?? null, offset: [0, 0, 0] });
-    else if (others[0] && others[1])
-      edit('Change the anchor', { kind: 'midpoint', name, order, first: others[0][0], second: others[1][0] });
+    const kept = { name, order, ...(anchor.zone && anchor.zone.kind !== 'mesh' && { zone: anchor.zone }) };
+    if (kind === 'surface' || kind === 'node' || kind === 'nodes') edit('Change the anchor', engine.places.anchorAs(kind, anchor, place));
+    else if (kind === 'event') edit('Change the anchor', { kind: 'event', ...kept, feed: events[0]?.value ?? null, offset: [0, 0, 0] });
+    else if (others[0] && others[1]) edit('Change the anchor', { kind: 'midpoint', ...kept, first: others[0][0], second: others[1][0] });
   };
   return (
     <>

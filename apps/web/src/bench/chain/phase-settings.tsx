@@ -4,9 +4,11 @@ import { editElement } from '../../edits/edits.ts';
 import { ConditionList } from '../../fields/conditions.tsx';
 import type { ElementProps } from '../../fields/element-props.ts';
 import { NumberField } from '../../fields/number-field.tsx';
+import { useEngine } from '../../questions/engine-context.ts';
 
 const ALWAYS: Show = { phases: {}, need: 'all', conditions: [], lingerS: 0 };
 export function PhaseSettings({ id, element, document }: ElementProps) {
+  const engine = useEngine();
   const show = element.show ?? ALWAYS;
   const edit = (what: string, part: Partial<Show>) =>
     editElement(what, id, ({ show: old, ...rest }) => {
@@ -42,7 +44,13 @@ export function PhaseSettings({ id, element, document }: ElementProps) {
           ))}
         </tbody>
       </table>
-      <ConditionList need={show.need} conditions={show.conditions} document={document} onChange={(what, part) => edit(what, part)} />
+      <ConditionList
+        need={show.need}
+        conditions={show.conditions}
+        document={document}
+        valuesNow={() => engine.valuesNow()}
+        onChange={(what, part) => edit(what, part)}
+      />
       {show.conditions.length > 0 && (
         <NumberField
           label="Exit delay"

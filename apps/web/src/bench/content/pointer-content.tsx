@@ -5,14 +5,22 @@ import { editElement, withElement } from '../../edits/edits.ts';
 import { Comparisons } from '../../fields/conditions.tsx';
 import { ColourField } from '../../fields/draft-fields.tsx';
 import { NumberField } from '../../fields/number-field.tsx';
+import { useEngine } from '../../questions/engine-context.ts';
 import { change, draft, shownDocument, useProject } from '../../state/project.ts';
 
 const NONE: Pointer = { takes: 'blocks', action: null, padPx: 0, pointed: {}, pressed: {} };
 const ACTING: Pointer = { ...NONE, takes: 'acts', pointed: { plate: '#1B6E83F2', text: '#FFFFFF' }, pressed: { plate: '#12445AF2' } };
 const NEW = ' new';
+/** What of an element can look otherwise in a state, and what it then is at first. */
+const PARTS = {
+  plate: { name: 'Plate', initial: '#1B6E83F2' },
+  text: { name: 'Texts', initial: '#FFFFFF' },
+  tint: { name: 'Tint', initial: '#E5B45C' },
+} as const;
 
 export function PointerContent({ id, element }: { id: string; element: Element }) {
   const document = useProject(shownDocument);
+  const engine = useEngine();
   const pointer = element.pointer ?? { ...NONE, takes: KINDS[element.kind].takes };
   const withPointer = (e: Element, next: Pointer): Element => ({ ...e, pointer: next });
   const edit = (what: string, part: Partial<Pointer>) => editElement(what, id, (e) => withPointer(e, { ...(e.pointer ?? NONE), ...part }));
@@ -35,21 +43,21 @@ export function PointerContent({ id, element }: { id: string; element: Element }
   const look = (when: 'pointed' | 'pressed' | 'off', title: string) => (
     <div key={when} className="wide look">
       <span className="field-label">{title}</span>
-      {(['plate', 'text'] as const).map((part) => {
+      {(element.kind === 'picture' ? (['tint'] as const) : (['plate', 'text'] as const)).map((part) => {
         const value = pointer[when]?.[part];
         return value === undefined ? (
           <button
             key={part}
             type="button"
             className="text-button"
-            onClick={() => edit('Change a state', { [when]: { ...pointer[when], [part]: part === 'plate' ? '#1B6E83F2' : '#FFFFFF' } })}
+            onClick={() => edit('Change a state', { [when]: { ...pointer[when], [part]: PARTS[part].initial } })}
           >
-            Change {part === 'plate' ? 'plate' : 'texts'}
+            Change {PARTS[part].name.toLowerCase()}
           </button>
         ) : (
           <div key={part}>
             <ColourField
-              label={part === 'plate' ? 'Plate' : 'Texts'}
+              label={PARTS[part].name}
               value={value}
               onDraft={(colour) => show({ [when]: { ...pointer[when], [part]: colour } })}
               onKeep={(colour) => edit('Change a state', { [when]: { ...pointer[when], [part]: colour } })}
@@ -57,6 +65,26 @@ export function PointerContent({ id, element }: { id: string; element: Element }
           </div>
         );
       })}
+      {element.kind === 'picture' &&
+        (pointer[when]?.saturation === undefined ? (
+          <button
+            type="button"
+            className="text-button"
+            onClick={() => edit('Change a state', { [when]: { ...pointer[when], saturation: when === 'off' ? 0 : 1 } })}
+          >
+            Change saturation
+          </button>
+        ) : (
+          <NumberField
+            label="Saturation"
+            unit="x"
+            step={0.1}
+            least={0}
+            greatest={3}
+            value={pointer[when]?.saturation ?? 1}
+            onChange={(saturation) => edit('Change a state', { [when]: { ...pointer[when], saturation } })}
+          />
+        ))}
     </div>
   );
   return (
@@ -113,6 +141,8 @@ export function PointerContent({ id, element }: { id: string; element: Element }
           />
           <Comparisons
             label="Disabled while all of these hold"
+            holds={false}
+            valuesNow={() => engine.valuesNow()}
             conditions={pointer.offWhen ?? []}
             onChange={(offWhen) => edit('Change when it is disabled', { offWhen })}
           />

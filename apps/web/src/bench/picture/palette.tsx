@@ -26,6 +26,7 @@ const DRAWN: Record<GlassKind | 'label' | 'prompt', React.ReactNode> = {
   column: <path d="M5 1h16v18H5zM8 4h10v3H8zM8 9h10v3H8zM8 14h10v2H8z" />,
   free: <path d="M1 2h24v16H1zM4 5h7v4H4zM15 11h7v4h-7z" />,
   picture: <path d="M2 3h22v14H2zM2 14l7-6 6 5 3-3 6 5M18 7h1" />,
+  button: <path d="M2 5h22v10H2zM8 10h10" />,
   toggle: (
     <>
       <rect x="3" y="5" width="20" height="10" rx="5" />

@@ -4,9 +4,13 @@ import { type Document, type Element, inOrder, isAnchored, isMember } from '@for
 import { IconArrowDown, IconArrowUp, IconChevronDown, IconChevronRight } from '@tabler/icons-react';
 import { type DragEvent, type KeyboardEvent, useState } from 'react';
 import { insideAll, reorder, reparent } from '../../edits/edits.ts';
+import { useEngine } from '../../questions/engine-context.ts';
 import { select, useBench } from '../../state/bench.ts';
 import { shownDocument, useProject } from '../../state/project.ts';
 import { KIND_WORDS } from '../../words/kinds.ts';
+
+/** Rows and columns are listed as they are read, from their start; elsewhere what lies in front stands on top. */
+const isLine = (element: Element | undefined): boolean => element?.kind === 'group' && element.layout.direction !== 'free';
 
 const DRAGGED = 'application/x-foreshore-element';
 
@@ -19,7 +23,8 @@ export function Order() {
   const rooted = (kind: 'glass' | 'floating') => all.filter(([, { mount }]) => mount.kind === kind);
   const fold = (id: string) => setFolded((now) => new Set(now.has(id) ? [...now].filter((one) => one !== id) : [...now, id]));
   const row = ([id, element]: [string, Element], depth: number): React.ReactNode => {
-    const members = all.filter(([, { mount }]) => isMember(mount) && mount.group === id);
+    const inside = all.filter(([, { mount }]) => isMember(mount) && mount.group === id);
+    const members = isLine(element) ? inside.reverse() : inside;
     return (
       <li key={id}>
         <Row
@@ -39,7 +44,8 @@ export function Order() {
   return (
     <section className="section order" aria-label="Order">
       <p className="hint">
-        On top: in front. Drag one onto a group to put it inside; the arrows, or Alt with the arrow keys, move it among its neighbours.
+        On top: in front; rows and columns from their start. Drag one onto a group to put it inside; the arrows, or Alt with the arrow keys,
+        move it among its neighbours.
       </p>
       <h3>On the HUD</h3>
       <ul>{rooted('glass').map((one) => row(one, 0))}</ul>
@@ -62,17 +68,20 @@ interface RowProps {
 }
 
 function Row({ id, element, depth, folded, onFold, over, setOver, document }: RowProps) {
+  const engine = useEngine();
   const selected = useBench((s) => s.selection === id || s.also.includes(id));
+  const inLine = isMember(element.mount) && isLine(document.elements[element.mount.group]);
+  const [up, down]: [1 | -1, 1 | -1] = inLine ? [-1, 1] : [1, -1];
   const takes = (event: DragEvent): boolean => event.dataTransfer.types.includes(DRAGGED) && element.kind === 'group';
   const drop = (event: DragEvent) => {
     setOver(null);
     const dragged = event.dataTransfer.getData(DRAGGED);
     if (!dragged || dragged === id || insideAll(document, dragged).includes(id)) return;
     event.preventDefault();
-    reparent(dragged, id);
+    reparent(dragged, id, engine.places.placeWithin(dragged, id));
   };
   const onKey = (event: KeyboardEvent) => {
-    const by = { ArrowUp: 1, ArrowDown: -1 }[event.key] as 1 | -1 | undefined;
+    const by = { ArrowUp: up, ArrowDown: down }[event.key];
     if (!event.altKey || !by) return;
     event.preventDefault();
     event.stopPropagation();
@@ -118,18 +127,18 @@ function Row({ id, element, depth, folded, onFold, over, setOver, document }: Ro
           <button
             type="button"
             className="icon-button"
-            aria-label={`Bring ${element.name} forward`}
-            title="Forward (Alt and arrow up)"
-            onClick={() => reorder(id, 1)}
+            aria-label={inLine ? `Move ${element.name} towards the start` : `Bring ${element.name} forward`}
+            title={inLine ? 'Towards the start (Alt and arrow up)' : 'Forward (Alt and arrow up)'}
+            onClick={() => reorder(id, up)}
           >
             <IconArrowUp size={14} />
           </button>
           <button
             type="button"
             className="icon-button"
-            aria-label={`Send ${element.name} back`}
-            title="Back (Alt and arrow down)"
-            onClick={() => reorder(id, -1)}
+            aria-label={inLine ? `Move ${element.name} towards the end` : `Send ${element.name} back`}
+            title={inLine ? 'Towards the end (Alt and arrow down)' : 'Back (Alt and arrow down)'}
+            onClick={() => reorder(id, down)}
           >
             <IconArrowDown size={14} />
           </button>

@@ -11,10 +11,12 @@ import { say, sayFailed } from '../../state/notices.ts';
 import { change, shownDocument, useProject } from '../../state/project.ts';
 import { languageName } from '../../words/languages.ts';
 import { weightName } from '../../words/weights.ts';
+import { LevelSettings } from './level-settings.tsx';
 
 export function ProjectSettings() {
   return (
     <>
+      <LevelSettings />
       <Languages />
       <Fonts />
       <Pictures />
