@@ -27,7 +27,7 @@ it('a prepared failure is understood and cleared; a label is placed, approached,
   expect(await page.$('[data-ghost="true"]')).not.toBeNull();
   expect(await page.$eval('[data-mark="sight"] text', (el) => el.textContent)).toMatch(/^stops at Sluice 2 posts, \d\.\d m$/);
   expect((await states()).find(([, state]) => state === 'no')).toEqual(['sightline', 'no']);
-  expect(await says('sightline')).toMatch(/^Sluice 2 posts covers \d+ %$/);
+  expect(await says('sightline')).toMatch(/^Sluice 2 posts covers \d+ %; 0 % is free, needs 35 %$/);
 
   // One press, and every link passes.
   await page.waitForSelector('[data-offer="place"]');
@@ -66,6 +66,8 @@ it('a prepared failure is understood and cleared; a label is placed, approached,
   const small = await says('readable');
   expect(small).toMatch(/^\d+(\.\d)? arcmin, too small: needs 16/);
   const before = await share();
+  const mend = await page.$eval('[data-mend] b', (el) => el.textContent);
+  expect(mend).toMatch(/^20 arcmin on every screen/);
   await press(page, 'Take it');
   await page.waitForFunction(() => document.querySelector('[data-step="readable"]')?.getAttribute('data-state') === 'yes', { polling: 50 });
   await page.waitForFunction(
@@ -75,7 +77,7 @@ it('a prepared failure is understood and cleared; a label is placed, approached,
   );
   expect(await share()).toBeGreaterThan(90);
   await saved(page, 2);
-  for (const name of ['Undo: Mend: 20 arcmin on every screen', 'Undo: Place a label']) await press(page, name);
+  for (const name of [`Undo: Mend: ${mend}`, 'Undo: Place a label']) await press(page, name);
   await page.waitForFunction(() => Object.keys(globalThis.foreshore?.project.getState().document?.routes ?? {}).length === 3, {
     polling: 50,
   });

@@ -19,7 +19,10 @@ const faults = (page: Page): Promise<string[]> =>
   page.evaluate(() => {
     const out = new Set<string>();
     const name = (el: Element) =>
-      `${el.tagName.toLowerCase()}.${String((el as HTMLElement).className).split(' ').slice(0, 2).join('.')} "${(el.getAttribute('aria-label') ?? el.textContent ?? '').trim().slice(0, 40)}"`;
+      `${el.tagName.toLowerCase()}.${String((el as HTMLElement).className)
+        .split(' ')
+        .slice(0, 2)
+        .join('.')} "${(el.getAttribute('aria-label') ?? el.textContent ?? '').trim().slice(0, 40)}"`;
     /** The part of an element that no scrolling box around it cuts off. */
     const seen = (el: Element) => {
       const r = el.getBoundingClientRect();
@@ -38,20 +41,27 @@ const faults = (page: Page): Promise<string[]> =>
     };
     const shown = (el: Element) => {
       const style = getComputedStyle(el);
-      return style.visibility !== 'hidden' && style.display !== 'none' && Number(style.opacity) > 0.05 && !el.closest('.sr-only, [aria-hidden="true"], svg');
+      return (
+        style.visibility !== 'hidden' &&
+        style.display !== 'none' &&
+        Number(style.opacity) > 0.05 &&
+        !el.closest('.sr-only, [aria-hidden="true"], svg')
+      );
     };
     for (const el of document.querySelectorAll<HTMLElement>('body *')) {
       if (!shown(el)) continue;
       const own = [...el.childNodes].some((node) => node.nodeType === 3 && node.textContent?.trim());
-      const box = own || el.matches('button, input, select, textarea, a[href], [role="slider"]') ? seen(el) : null;
-      if (!box) continue;
+      const bounds = el.getBoundingClientRect();
+      if (bounds.width < 1 || bounds.height < 1) continue;
+      // What is scrolled out of sight is looked at, too, but for what lies over it.
+      const box = seen(el);
       const style = getComputedStyle(el);
       if (own && style.display !== 'inline') {
         const cuts = style.overflowX !== 'visible' && style.overflowX !== 'auto' && style.overflowX !== 'scroll';
         if (cuts && el.scrollWidth > el.clientWidth + 1) out.add(`cut ${name(el)}: ${el.scrollWidth} in ${el.clientWidth}`);
         if (cuts && el.scrollHeight > el.clientHeight + 3) out.add(`cut below ${name(el)}: ${el.scrollHeight} in ${el.clientHeight}`);
       }
-      if (own) {
+      if (own && box) {
         const range = document.createRange();
         range.selectNodeContents(el);
         const r = range.getBoundingClientRect();
@@ -60,19 +70,21 @@ const faults = (page: Page): Promise<string[]> =>
         if (r.width > 0 && (r.right > box.right + 1.5 || r.left < box.left - 1.5) && style.display !== 'inline')
           out.add(`over its box ${name(el)}: ${Math.round(r.width)} in ${Math.round(box.right - box.left)}`);
       }
-      if (el.matches('input:not([type="text"]):not([type="range"]), input[data-short]') && el.scrollWidth > el.clientWidth + 1)
+      if (el.matches('input[inputmode="numeric"], input[inputmode="decimal"], input[type="number"], .mantine-Select-input') && el.scrollWidth > el.clientWidth + 1)
         out.add(`cut value ${name(el)}: ${el.scrollWidth} in ${el.clientWidth}`);
       const control = el.matches('button, select, input[type="checkbox"], input[type="radio"], a[href]');
-      if (!control || box.cut) continue;
+      if (!control) continue;
       const label = el.closest('label') ?? el.parentElement?.querySelector(`label[for="${CSS.escape(el.id)}"]`) ?? null;
       const target = label ?? el;
       const r = target.getBoundingClientRect();
       const inSentence = style.display === 'inline' || el.classList.contains('link-button');
       if (!inSentence && !el.closest('.mantine-Switch-root, .mantine-Checkbox-root') && (r.width < 23.5 || r.height < 23.5))
         out.add(`small ${name(el)}: ${r.width.toFixed(0)} x ${r.height.toFixed(0)}`);
+      if (!box || box.cut) continue;
       const [x, y] = [(box.left + box.right) / 2, (box.top + box.bottom) / 2];
       const top = document.elementFromPoint(x, y);
-      if (top && !el.contains(top) && !top.contains(el) && !target.contains(top) && !inSentence) out.add(`under ${name(el)} lies under ${name(top)}`);
+      if (top && !el.contains(top) && !top.contains(el) && !target.contains(top) && !inSentence)
+        out.add(`under ${name(el)} lies under ${name(top)}`);
     }
     return [...out];
   });
@@ -89,8 +101,8 @@ const BENCH: Record<string, () => void> = {
   'the order': () => globalThis.foreshore?.bench.setState({ rail: 'order' }),
   'the viewer': () => globalThis.foreshore?.bench.setState({ rail: 'viewer' }),
   'a feed at its ends': () => globalThis.foreshore?.bench.setState({ extreme: 'greatest' }),
-  'trying': () => globalThis.foreshore?.bench.setState({ mode: 'try' }),
-  'placing': () => globalThis.foreshore?.bench.setState({ mode: 'place', selection: null }),
+  trying: () => globalThis.foreshore?.bench.setState({ mode: 'try' }),
+  placing: () => globalThis.foreshore?.bench.setState({ mode: 'place', selection: null }),
 };
 const STEPS = ['attach', 'phase', 'range', 'view', 'size', 'sightline', 'claim', 'place', 'paint', 'readable'] as const;
 const SELECTIONS = ['warmth-bar', 'tide-board', 'pause-card', 'prompt-wheel', 'ebb'] as const;
@@ -110,7 +122,11 @@ describe.each(SIZES)('at %i x %i', (width, height) => {
       await page.waitForSelector('[data-bands="ready"]');
       const first = await page.evaluate(() => globalThis.foreshore?.bench.getState().selection ?? null);
       for (const [what, set] of Object.entries(BENCH)) {
-        await page.evaluate((selection) => globalThis.foreshore?.bench.setState({ selection, also: [], mode: 'look', rail: 'content', extreme: null, openStep: null }), first);
+        await page.evaluate(
+          (selection) =>
+            globalThis.foreshore?.bench.setState({ selection, also: [], mode: 'look', rail: 'content', extreme: null, openStep: null }),
+          first,
+        );
         await page.evaluate(set);
         await look(what);
       }

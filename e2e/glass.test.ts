@@ -130,7 +130,7 @@ describe('an element of the glass', () => {
     await option?.evaluate((el) => (el as HTMLElement).click());
     await page.waitForFunction((before) => globalThis.foreshore?.engine.fitOf('phone') !== before, { polling: 50 }, 1170 / 1920);
     expect(await fit()).toBeCloseTo(2532 / 1080, 9);
-    await press(page, 'Undo: Change the glass');
+    await press(page, 'Undo: Change the HUD');
     await page.evaluate(() => globalThis.foreshore?.bench.setState({ viewer: 'desk', rail: 'content' }));
   });
 
@@ -142,7 +142,7 @@ describe('an element of the glass', () => {
       return [(x + w / 2) / 1920, (y + h / 2) / 1080] as const;
     };
     const first = await place('Ring inside', ...(await spot()));
-    const second = await place('Pips inside', ...(await spot()));
+    const second = await place('Segments inside', ...(await spot()));
     expect((await element(first)).mount).toMatchObject({ kind: 'inside', group: tray });
     const [a, b] = [await rectOf(first), await rectOf(second)];
     expect((b[0] ?? 0) - (a[0] ?? 0) - (a[2] ?? 0)).toBeCloseTo(12, 6);
@@ -368,14 +368,14 @@ describe('the order', () => {
     const before = await names();
     await page.click('[data-order="tide-stages"] .order-name');
     await page.keyboard.down('Alt');
-    await page.keyboard.press('ArrowUp');
+    await page.keyboard.press('ArrowDown');
     await page.keyboard.up('Alt');
-    // Stages and words change places in the row; what is inside of the words goes along.
+    // Stages and words change places in the row, which is listed from its start; what is inside of the words goes along.
     const after = await names();
-    expect(after.indexOf('tide-stages')).toBe(before.indexOf('tide-words'));
+    expect(after.indexOf('tide-words')).toBe(before.indexOf('tide-stages'));
     const rects = [await rectOf('tide-words'), await rectOf('tide-stages')];
     expect(rects[0]?.[0] ?? 0).toBeLessThan(rects[1]?.[0] ?? 0);
-    await press(page, 'Undo: Bring forward');
+    await press(page, 'Undo: Move towards the end');
     expect(await names()).toEqual(before);
   });
 });

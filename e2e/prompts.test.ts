@@ -167,7 +167,7 @@ describe('would show', () => {
 
     await goTo(SHORT_OF_IT);
     await page.waitForSelector('[data-offer="place"]');
-    await press(page, 'Another');
+    await page.click('.offer-next');
     await page.waitForSelector('[data-offer="setting"]');
     await press(page, 'Apply');
     await page.waitForSelector('[data-step="range"][data-state="yes"]');
@@ -204,7 +204,7 @@ describe('at the pump house', () => {
     expect(await page.$eval('[data-mark="sight"] text', (el) => el.textContent)).toContain('stops at Pump house door');
     // A door ajar is among the offers, and tried at once.
     await page.waitForSelector('[data-offer]');
-    for (let k = 0; k < 6 && !(await page.$('[data-offer="state"]')); k++) await press(page, 'Another');
+    for (let k = 0; k < 6 && !(await page.$('[data-offer="state"]')); k++) await page.click('.offer-next');
     expect(await page.$eval('[data-offer="state"] b', (el) => el.textContent)).toMatch(/^Door of the pump house 0\.\d+$/);
     await press(page, 'Try it');
     await untilShown('prompt-pump');

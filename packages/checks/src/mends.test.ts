@@ -1,6 +1,7 @@
 /** Every mend clears what it says, and makes nothing worse, when it is solved again by itself. */
 import { arrange, compile, type Inputs, type Level, makeSolver, measureReadable, type Readability, solve, Verdict } from '@foreshore/core';
 import {
+  type Anchor,
   type Document,
   type Element,
   insideOf,
@@ -88,6 +89,19 @@ describe('letters that are too small', () => {
       expect(needed.map(halves)).toContain(size.emPx);
       // It clears just those that need no more.
       expect(mend.clears).toEqual(Object.keys(d.viewers).filter((_, k) => (needed[k] as number) <= size.emPx));
+    }
+  });
+  it('go to another side of their anchor where, larger, they would lie over something else', () => {
+    const d = scene({ spot: label(screen(10)), above: { ...label(screen(40)), mount: { kind: 'floating', anchor: 'above' } } });
+    // So little above that there is room between them now, and none for 20 arcmin.
+    d.anchors.above = { ...(d.anchors.spot as Anchor), position: [0, 1.78, -9.9] } as Anchor;
+    const offered = ask(d, 'spot', ['desk']);
+    expect(offered.length).toBeGreaterThan(0);
+    for (const mend of offered) {
+      expect(mend.change).toHaveProperty('side');
+      const after = taken(d, mend);
+      expect(readAt(after, 'desk', 'spot')?.faults).toEqual([]);
+      expect(readAt(after, 'desk', 'above')?.faults).toEqual(readAt(d, 'desk', 'above')?.faults);
     }
   });
   it('keep a least size where they shrink with the world', () => {

@@ -24,14 +24,18 @@ import { type Element, type Group, KINDS, type Label } from '@foreshore/document
 import { roundUp } from './rounding.ts';
 import { isWorse, othersWorse, shortfallsAll } from './worse.ts';
 
-/** What a mend does, as a reader would name it. */
+/** On which side of its anchor an element lies, by the point of its own that it puts there. */
+const SIDES = { left: [1, 0.5], right: [0, 0.5], above: [0.5, 1], below: [0.5, 0] } as const;
+export type MendSide = keyof typeof SIDES;
+
+/** What a mend does, as a reader would name it. A size may go with the side of the anchor on which there is room for it. */
 export type MendChange =
   /** The same angle at the eye on every screen. */
-  | { kind: 'everyScreen'; arcmin: number }
+  | { kind: 'everyScreen'; arcmin: number; side?: MendSide }
   /** Letters of so many design pixels, or that many for a design pixel. */
-  | { kind: 'px'; of: 'letters' | 'designPixel'; value: number }
-  | { kind: 'arcmin'; value: number }
-  | { kind: 'neverUnder'; of: 'letters' | 'designPixel'; value: number }
+  | { kind: 'px'; of: 'letters' | 'designPixel'; value: number; side?: MendSide }
+  | { kind: 'arcmin'; value: number; side?: MendSide }
+  | { kind: 'neverUnder'; of: 'letters' | 'designPixel'; value: number; side?: MendSide }
   | { kind: 'outline' | 'plate'; tone: 'dark' | 'light' }
   | { kind: 'opaque' }
   | { kind: 'stayInside' }
@@ -87,16 +91,19 @@ export function mends(asked: AskedMends): Mend[] {
   }));
   const out: Mend[] = [];
   const tried = new Set<string>();
-  // A size that just falls short of what it should be is followed by one a little larger.
+  const found = new Set<string>();
+  // A size that just falls short of what it should be is followed by one a little larger, and by other sides of the anchor.
   for (const one of before)
     for (const fault of one.read?.faults ?? [])
       for (const tries of changesFor(one.solver, one.row, one.read as Readability, fault))
         for (const { element, change, part } of tries) {
-          const key = JSON.stringify([element, change]);
-          if (tried.has(key)) break;
-          tried.add(key);
+          const [what, exact] = [JSON.stringify([element, change]), JSON.stringify([element, part])];
+          if (found.has(what)) break;
+          if (tried.has(exact)) continue;
+          tried.add(exact);
           const clears = clearedBy(asked, before, fault.kind, element, part);
           if (!clears.includes(one.viewer)) continue;
+          found.add(what);
           out.push({ kind: fault.kind, change, element, part, clears });
           break;
         }
@@ -154,6 +161,7 @@ function changesFor(solver: Solver, row: number, read: Readability, fault: Short
 const COMFORTABLE_ARCMIN = 20;
 /** A larger box reaches farther toward the screen's edges, where letters are smaller at the eye. */
 const GROWTH = [1, 1.02, 1.05, 1.1, 1.2];
+const SIDE_GROWTH = 1.05;
 
 /** Of what floats, its own size; on the HUD, that of the text. */
 function larger({ c, a, f }: Solver, row: number, { capArcmin, capPx, smallest }: Readability): Change[][] {
@@ -169,11 +177,27 @@ function larger({ c, a, f }: Solver, row: number, { capArcmin, capPx, smallest }
   const isText = KINDS[element.kind].size === 'em';
   const of = isText ? 'letters' : 'designPixel';
   const step = isText ? 0.5 : 0.01;
-  const grown = (make: (growth: number) => { change: MendChange; size: Element['size'] }): Change[] =>
-    GROWTH.map((growth) => {
+  const { place } = element;
+  // Where a larger one would lie over another, there may be room on another side.
+  const sides = sized === top && top < c.floatingCount ? (Object.keys(SIDES) as MendSide[]) : [];
+  const isThere = (side: MendSide) => SIDES[side].every((v, k) => v === place.ownPoint[k]);
+  type Sized = Extract<MendChange, { side?: MendSide }>;
+  const grown = (make: (growth: number) => { change: Sized; size: Element['size'] }): Change[] => [
+    ...GROWTH.map((growth) => {
       const { change, size: next } = make(growth);
       return { element: id, change, part: { size: next } };
-    });
+    }),
+    ...sides
+      .filter((side) => !isThere(side))
+      .map((side) => {
+        const { change, size: next } = make(SIDE_GROWTH);
+        return {
+          element: id,
+          change: { ...change, side },
+          part: { size: next, place: { ...place, ownPoint: [...SIDES[side]] } } as Partial<Element>,
+        };
+      }),
+  ];
   if (size.rule === 'screen') {
     const { hideBelowPx, leavePx } = size;
     // The same to the eye on every screen, comfortably: larger where pixels are small, and no larger than that elsewhere.

@@ -1,5 +1,5 @@
 /** Offers, mends and cures in words. */
-import type { Cure, CureField, GameState, Mend, MendChange, Offer, Setting } from '@foreshore/checks';
+import type { Cure, CureField, GameState, Mend, MendChange, MendSide, Offer, Setting } from '@foreshore/checks';
 import type { Document } from '@foreshore/document';
 import { COMPARISONS, feedTitle, feedValueText, phaseTitle, rowTitle } from './names.ts';
 import { formatNumber, formatPercent } from './quantities.ts';
@@ -75,7 +75,16 @@ const MENDS: { [K in MendChange['kind']]: (change: ChangeOf<K>) => string } = {
   hug: () => 'its group as large as its members',
   unclip: () => 'its group does not clip',
 };
-export const sayMend = ({ change }: Pick<Mend, 'change'>): string => MENDS[change.kind](change as never);
+const SIDES: Record<MendSide, string> = {
+  left: 'to the left of its anchor',
+  right: 'to the right of its anchor',
+  above: 'above its anchor',
+  below: 'below its anchor',
+};
+export const sayMend = ({ change }: Pick<Mend, 'change'>): string => {
+  const words = MENDS[change.kind](change as never);
+  return 'side' in change && change.side ? `${words}, ${SIDES[change.side]}` : words;
+};
 
 const CURES: Record<CureField, (value: string) => string> = {
   leaveM: (v) => `leaves beyond ${v} m`,

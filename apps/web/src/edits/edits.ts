@@ -230,9 +230,18 @@ export function insideAll(document: Document, id: string): string[] {
   return direct.flatMap(([member]) => [member, ...insideAll(document, member)]);
 }
 
+/** Whether an element is a member of a row or a column: these are listed and moved as they are read, from their start. */
+export function isInLine(document: Document, id: string): boolean {
+  const element = document.elements[id];
+  const group = element && isMember(element.mount) ? document.elements[element.mount.group] : undefined;
+  return group?.kind === 'group' && group.layout.direction !== 'free';
+}
+
 /** Moves an element to another place among those it stands beside: `by` places later (nearer to the front) or earlier. */
 export function reorder(id: string, by: 1 | -1): void {
-  change(by > 0 ? 'Bring forward' : 'Send back', (document) => {
+  const { document: now } = useProject.getState();
+  const [later, earlier] = now && isInLine(now, id) ? ['Move towards the end', 'Move towards the start'] : ['Bring forward', 'Send back'];
+  change(by > 0 ? later : earlier, (document) => {
     const element = document.elements[id];
     if (!element) return document;
     const beside = siblings(document, element);

@@ -25,7 +25,7 @@ export function ChoiceMenu({
         <button
           type="button"
           className="choice-menu"
-          aria-label={`${label}: ${words}`}
+          aria-label={`${label}: ${shown ?? words}`}
           title={title ?? label}
           data-choice={label}
           data-value={value}

@@ -2,7 +2,7 @@
 import { matchingNodes, poseTowards, type Vec3 } from '@foreshore/core';
 import { type Anchor, carried, inOrder, isAnchored, isMember, isOnHud } from '@foreshore/document';
 import { Select, TextInput } from '@mantine/core';
-import { editElement, insideAll, reorder, reparent, withAnchor } from '../../edits/edits.ts';
+import { editElement, insideAll, isInLine, reorder, reparent, withAnchor } from '../../edits/edits.ts';
 import type { ElementProps } from '../../fields/element-props.ts';
 import { NumberField } from '../../fields/number-field.tsx';
 import { useEngine } from '../../questions/engine-context.ts';
@@ -71,10 +71,10 @@ function MountSettings({ id, element, document }: ElementProps) {
       {!isAnchored(mount) && (
         <div className="wide order-buttons">
           <button type="button" className="text-button" onClick={() => reorder(id, -1)}>
-            Send back
+            {isInLine(document, id) ? 'Towards the start' : 'Send back'}
           </button>
           <button type="button" className="text-button" onClick={() => reorder(id, 1)}>
-            Bring forward
+            {isInLine(document, id) ? 'Towards the end' : 'Bring forward'}
           </button>
         </div>
       )}

@@ -3,7 +3,7 @@
 import { type Document, type Element, inOrder, isAnchored, isMember } from '@foreshore/document';
 import { IconArrowDown, IconArrowUp, IconChevronDown, IconChevronRight } from '@tabler/icons-react';
 import { type DragEvent, type KeyboardEvent, useState } from 'react';
-import { insideAll, reorder, reparent } from '../../edits/edits.ts';
+import { insideAll, isInLine, reorder, reparent } from '../../edits/edits.ts';
 import { useEngine } from '../../questions/engine-context.ts';
 import { select, useBench } from '../../state/bench.ts';
 import { shownDocument, useProject } from '../../state/project.ts';
@@ -70,7 +70,7 @@ interface RowProps {
 function Row({ id, element, depth, folded, onFold, over, setOver, document }: RowProps) {
   const engine = useEngine();
   const selected = useBench((s) => s.selection === id || s.also.includes(id));
-  const inLine = isMember(element.mount) && isLine(document.elements[element.mount.group]);
+  const inLine = isInLine(document, id);
   const [up, down]: [1 | -1, 1 | -1] = inLine ? [-1, 1] : [1, -1];
   const takes = (event: DragEvent): boolean => event.dataTransfer.types.includes(DRAGGED) && element.kind === 'group';
   const drop = (event: DragEvent) => {

@@ -131,7 +131,7 @@ export function Strip() {
           </p>
         )}
         <div
-          {...(rows.length ? { role: 'listbox', 'aria-label': 'Elements' } : {})}
+          {...(rows.length ? { role: 'tree', 'aria-label': 'Elements' } : {})}
           style={{ height: virtual.getTotalSize(), position: 'relative' }}
         >
           {virtual.getVirtualItems().map(({ index, start, size }) => {
@@ -142,7 +142,9 @@ export function Strip() {
               <div
                 key={row.id}
                 className="row"
-                role="option"
+                role="treeitem"
+                aria-level={row.depth + 1}
+                {...(row.members !== null && { 'aria-expanded': row.unfolded })}
                 data-element={row.id}
                 aria-selected={row.id === selection}
                 tabIndex={index === focusable ? 0 : -1}
