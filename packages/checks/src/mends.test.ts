@@ -104,6 +104,20 @@ describe('letters that are too small', () => {
       expect(readAt(after, 'desk', 'above')?.faults).toEqual(readAt(d, 'desk', 'above')?.faults);
     }
   });
+  it('that are all but clear are made opaque, where it is their group that is, too', () => {
+    const faint = scene({ spot: label(screen(28), { opacity: 0.01 }) });
+    expect(ask(faint, 'spot', ['desk'], grey(20))[0]).toMatchObject({ change: { kind: 'opaque' }, element: 'spot' });
+    const card = {
+      ...makeGroup({ ...label(screen(28)), mount: { kind: 'floating', anchor: 'spot' } }, 'Card', 'row', 'a0'),
+      paint: { plate: null, opacity: 0.02 },
+    };
+    const d = scene({
+      card: { ...card, size: { rule: 'screen', emPx: 1, hideBelowPx: 0, leavePx: 0 } },
+      words: makeText(insideOf('card'), 'Ebb', 'a1'),
+    });
+    const [first] = ask(d, 'words', ['desk'], grey(20));
+    expect(first).toMatchObject({ change: { kind: 'opaque' }, element: 'card', part: { paint: { opacity: 1 } } });
+  });
   it('keep a least size where they shrink with the world', () => {
     const d = scene({ spot: label({ rule: 'world', emM: 0.05, leastPx: 2, greatestPx: 10, hideBelowPx: 0, leavePx: 0 }) });
     const [mend] = ask(d, 'spot', ['desk']);

@@ -1,5 +1,15 @@
 /** Readability against what can be reckoned by hand. */
-import { type Document, type Element, type Label, makeDocument, makeLabel, makeText, onGlass } from '@foreshore/document';
+import {
+  type Document,
+  type Element,
+  insideOf,
+  type Label,
+  makeDocument,
+  makeGroup,
+  makeLabel,
+  makeText,
+  onGlass,
+} from '@foreshore/document';
 import { describe, expect, it } from 'vitest';
 import { arrange } from './arrange.ts';
 import { compile } from './compile.ts';
@@ -10,6 +20,7 @@ import { fixedText as text } from './sample.ts';
 import { levelOf } from './sample-level.ts';
 import { makeSolver, type Solver, solve } from './solve.ts';
 import { lookingPose, type Pose } from './spaces/pose.ts';
+import { Verdict } from './steps/names.ts';
 
 const HEAD: Pose = { position: [0, 1.65, 0], rotation: [0, 0, 0, 1] };
 /** A level that is one colour wherever one looks. */
@@ -115,6 +126,80 @@ describe('cover, cut and speed', () => {
     // From the screen's middle, as far as the tangent says: the eye is 0.6 m before 3212.16 px a metre.
     expect(found.degPerS).toBeCloseTo(((Math.atan(px / (0.6 * 3212.16)) * 180) / Math.PI) * 30, 3);
     expect(found.faults.some(({ kind }) => kind === 'speed')).toBe(found.degPerS > 15);
+  });
+});
+
+describe('what cannot be seen of it', () => {
+  const empty = (text: string) => scene({ a: label({ text }) });
+  it('an empty text, or one of spaces, has nothing to read: no larger size would help', () => {
+    for (const text of ['', '   ']) {
+      const { faults } = measureReadable(solved(empty(text)), 0);
+      expect(faults).toEqual([{ kind: 'empty' }]);
+    }
+    expect(measureReadable(solved(empty('Ebb')), 0).faults).toEqual([]);
+  });
+
+  it('an opacity that lets nothing through refuses at Paint, one of its group too; what is all but clear falls short by its contrast', () => {
+    const of = (own: number, around: number) => {
+      const card = { ...makeGroup(onGlass([0.5, 0.5]), 'Card', 'row', 'a0'), paint: { plate: null, opacity: around } };
+      const words = makeText(insideOf('card'), 'Ebb', 'a1');
+      const solver = solved(scene({ card, words: { ...words, paint: { ...words.paint, opacity: own } } }), coloured([20, 20, 20]));
+      const row = solver.c.ids.indexOf('words');
+      return { failed: solver.f.failed[row], faults: measureReadable(solver, row).faults.map(({ kind }) => kind) };
+    };
+    expect(of(1, 1).failed).toBe(Verdict.Shown);
+    expect(of(0, 1).failed).toBe(Verdict.Paint);
+    expect(of(1, 0).failed).toBe(Verdict.Paint);
+    expect(of(0.01, 1)).toMatchObject({ failed: Verdict.Shown, faults: ['contrast'] });
+    expect(of(1, 0.01)).toMatchObject({ failed: Verdict.Shown, faults: ['contrast'] });
+  });
+
+  it('a member outside of a group that clips is refused by Place, one half outside is cut there', () => {
+    const at = (offsetY: number) => {
+      const made = makeGroup(onGlass([0.5, 0.5]), 'Card', 'free', 'a0');
+      const card = {
+        ...made,
+        layout: { ...made.layout, widthPx: 300, heightPx: 100, padPx: [0, 0, 0, 0] as [number, number, number, number], clip: true },
+      };
+      const solver = solved(scene({ card, words: makeText(insideOf('card', [0, 0], [10, offsetY]), 'Ebb', 'a1') }), coloured([20, 20, 20]));
+      const row = solver.c.ids.indexOf('words');
+      return { failed: solver.f.failed[row], links: explain(solver, row), faults: measureReadable(solver, row).faults };
+    };
+    expect(at(20)).toMatchObject({ failed: Verdict.Shown, faults: [] });
+    const away = at(150);
+    expect(away.failed).toBe(Verdict.Place);
+    expect(away.links.find(({ state }) => state === 'no')?.step).toBe('place');
+    // The text is 28 px x 1.25 = 35 px high; from 82.5 on, half of it lies below 100.
+    const half = at(82.5);
+    expect(half.failed).toBe(Verdict.Shown);
+    expect(half.faults).toContainEqual({ kind: 'cut', at: 'group', by: 'card', value: 17.5 });
+  });
+
+  it('letters towards the edge of a flat screen are smaller at the eye, by where they stand before it', () => {
+    const at = (pin: [number, number]) =>
+      measureReadable(
+        solved(
+          scene({
+            a: {
+              ...makeText({ ...onGlass(pin), mount: { kind: 'glass', within: 'screen', pin, stretch: [false, false] } }, 'Ebb', 'a0'),
+            },
+          }),
+          coloured([20, 20, 20]),
+        ),
+        0,
+      ).capArcmin;
+    const [middle, corner] = [at([0.5, 0.5]), at([1, 1])];
+    // 1920 x 1080 on 27 in: 3212.16 px a metre, the eye 0.6 m before the middle. The farthest corner of the text's box.
+    const pxPerM = Math.hypot(1920, 1080) / (27 * 0.0254);
+    const far: [number, number] = [960 / pxPerM, 540 / pxPerM];
+    const capM = 19.6 / pxPerM;
+    const slant = Math.hypot(...far, 0.6);
+    // A small upright length dy there: its part across the line of sight over the distance.
+    const across = Math.sqrt(1 - (far[1] / slant) ** 2);
+    const expected = (((capM * across) / slant) * 180 * 60) / Math.PI;
+    expect(corner).toBeGreaterThan(expected * 0.97);
+    expect(corner).toBeLessThan(expected * 1.03);
+    expect(corner).toBeLessThan(middle * 0.9);
   });
 });
 

@@ -323,6 +323,23 @@ describe('a broken level is refused with its place', () => {
     const found = faults.find((f) => (typeof pointer === 'string' ? f.pointer === pointer : pointer.test(f.pointer)));
     expect(found?.message).toMatch(message);
   });
+  it('points and lines only are taken, with a warning that says what can be done', async () => {
+    const document = newLevel();
+    const position = document
+      .createAccessor()
+      .setType('VEC3')
+      .setArray(new Float32Array([0, 0, 0, 4, 2, 0]))
+      .setBuffer(document.createBuffer());
+    const mesh = document.createMesh('Mooring line').addPrimitive(document.createPrimitive().setAttribute('POSITION', position).setMode(1));
+    document.createScene().addChild(document.createNode('Mooring line').setMesh(mesh));
+    const checked = await checkLevel(await toBinary(document));
+    expect(checked.triangles).toBe(0);
+    expect(checked.warnings).toContainEqual({
+      code: 'NO_TRIANGLES',
+      pointer: '/meshes',
+      message: expect.stringMatching(/points or lines only/),
+    });
+  });
   it('JSON that is none', async () => {
     const bytes = new Uint8Array(await simple());
     bytes[21] = 0x21;
