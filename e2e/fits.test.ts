@@ -70,7 +70,10 @@ const faults = (page: Page): Promise<string[]> =>
         if (r.width > 0 && (r.right > box.right + 1.5 || r.left < box.left - 1.5) && style.display !== 'inline')
           out.add(`over its box ${name(el)}: ${Math.round(r.width)} in ${Math.round(box.right - box.left)}`);
       }
-      if (el.matches('input[inputmode="numeric"], input[inputmode="decimal"], input[type="number"], .mantine-Select-input') && el.scrollWidth > el.clientWidth + 1)
+      if (
+        el.matches('input[inputmode="numeric"], input[inputmode="decimal"], input[type="number"], .mantine-Select-input') &&
+        el.scrollWidth > el.clientWidth + 1
+      )
         out.add(`cut value ${name(el)}: ${el.scrollWidth} in ${el.clientWidth}`);
       const control = el.matches('button, select, input[type="checkbox"], input[type="radio"], a[href]');
       if (!control) continue;

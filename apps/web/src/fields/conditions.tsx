@@ -83,7 +83,7 @@ export function ConditionList({
             condition={condition}
             document={document}
             changes
-            valueOf={(id) => valuesNow()[id]}
+            worthOf={(id) => valuesNow()[id]}
             holds={need !== 'none'}
             onChange={(next) => put(k, next)}
             onRemove={() => remove(k)}
@@ -146,7 +146,7 @@ export function Comparisons({
           condition={condition}
           document={document}
           changes={false}
-          valueOf={(id) => valuesNow()[id]}
+          worthOf={(id) => valuesNow()[id]}
           holds={holds}
           onChange={(next) => next.kind === 'compare' && onChange(conditions.map((c, i) => (i === k ? next : c)))}
           onRemove={() => onChange(conditions.filter((_, i) => i !== k))}
@@ -179,13 +179,13 @@ interface ConditionProps<C> {
   document: Document;
   /** Whether a change of the value is something to ask for here. */
   changes: boolean;
-  valueOf: (feed: string) => FeedValue | undefined;
+  worthOf: (feed: string) => FeedValue | undefined;
   holds: boolean;
   onChange: (condition: C) => void;
   onRemove: () => void;
 }
 
-function ConditionFields({ condition, document, changes, valueOf, holds, onChange, onRemove }: ConditionProps<Leaf>) {
+function ConditionFields({ condition, document, changes, worthOf, holds, onChange, onRemove }: ConditionProps<Leaf>) {
   const feed = document.feeds[condition.feed];
   // Of an event, how often it has happened.
   const ordered = feed?.kind === 'number' || feed?.kind === 'event';
@@ -200,7 +200,7 @@ function ConditionFields({ condition, document, changes, valueOf, holds, onChang
         onChange={(id) => {
           const next = id ? document.feeds[id] : undefined;
           if (id && next?.kind === 'event' && changes) onChange({ kind: 'changed', feed: id, withinS: 3 });
-          else if (id && next) onChange(compareWith(id, valueOf(id) ?? next.initial, holds));
+          else if (id && next) onChange(compareWith(id, worthOf(id) ?? next.initial, holds));
         }}
       />
       <Select
