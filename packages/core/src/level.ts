@@ -8,6 +8,8 @@ export interface Hit {
   /** Of length 1, on the side the ray came from. */
   normal: Vec3;
   node: number;
+  /** It was met on its back, by the winding of its corners: the ray came from inside of a solid. */
+  back: boolean;
 }
 
 /**
@@ -54,7 +56,7 @@ export interface Surface {
   edges(): [Vec3, Vec3][];
 }
 
-export const makeHit = (): Hit => ({ distanceM: 0, position: [0, 0, 0], normal: [0, 1, 0], node: -1 });
+export const makeHit = (): Hit => ({ distanceM: 0, position: [0, 0, 0], normal: [0, 1, 0], node: -1, back: false });
 
 /** Local clip times: those that a feed moves stand where its value says, the clock runs all others in a loop. @param clips as the document has them; @param worth of a feed, by id. */
 export function clipTimes(

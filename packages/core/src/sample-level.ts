@@ -50,7 +50,7 @@ export function levelOf(boxes: readonly Box[]): Level & { asked: number } {
         const at = origin.map((v, k) => v + t * (direction[k] as number)) as Vec3;
         const node = boxes.findIndex((box) => at.every((v, k) => v >= (box.least[k] as number) && v <= (box.greatest[k] as number)));
         if (node < 0) continue;
-        Object.assign(hit, { distanceM: t, position: at, node, normal: faceAt(boxes[node] as Box, at) });
+        Object.assign(hit, { distanceM: t, position: at, node, back: false, normal: faceAt(boxes[node] as Box, at) });
         return true;
       }
       return false;

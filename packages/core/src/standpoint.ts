@@ -21,14 +21,14 @@ const CELLS = 12;
 const hit = makeHit();
 const DOWN: Vec3 = [0, -1, 0];
 
-/** Grounds under a point from the top down, with room for a body above; at most a few. */
-function groundsUnder(level: Level, x: number, z: number, { least, greatest }: Bounds, heightM: number): number[] {
+/** Grounds under a point from the top down, with room for a body above; at most a few. The floor of a solid's inside is none. */
+function groundsUnder(level: Level, x: number, z: number, { least, greatest }: Bounds, heightM: number, backs: boolean): number[] {
   const out: number[] = [];
   let from = greatest[1] + 1;
   for (let layer = 0; layer < 5 && from > least[1]; layer++) {
     if (!level.castRay([x, from, z], DOWN, from - least[1] + 2, hit)) break;
     const y = hit.position[1];
-    if (hit.normal[1] > 0.6 && level.sightline(x, y + 0.1, z, x, y + heightM + 0.2, z) < 0) out.push(y);
+    if (hit.normal[1] > 0.6 && (backs || !hit.back) && level.sightline(x, y + 0.1, z, x, y + heightM + 0.2, z) < 0) out.push(y);
     from = y - 0.05;
   }
   return out;
@@ -42,6 +42,11 @@ function groundsUnder(level: Level, x: number, z: number, { least, greatest }: B
  * @param eyeHeightM of the body above its feet.
  */
 export function bestStandpoint(level: Level, bounds: Bounds, eyeHeightM: number): Pose | null {
+  // Where every ground is wound the other way round, that tells nothing.
+  return standpointOn(level, bounds, eyeHeightM, false) ?? standpointOn(level, bounds, eyeHeightM, true);
+}
+
+function standpointOn(level: Level, bounds: Bounds, eyeHeightM: number, backs: boolean): Pose | null {
   const { least, greatest } = bounds;
   const span = (k: 0 | 1 | 2) => Math.max(greatest[k] - least[k], 1e-6);
   const cellOf = (p: Vec3): number => {
@@ -54,7 +59,7 @@ export function bestStandpoint(level: Level, bounds: Bounds, eyeHeightM: number)
     for (let i = 0; i < PLACES; i++) {
       const x = least[0] + ((i + 0.5) / PLACES) * span(0);
       const z = least[2] + ((j + 0.5) / PLACES) * span(2);
-      for (const y of groundsUnder(level, x, z, bounds, eyeHeightM)) {
+      for (const y of groundsUnder(level, x, z, bounds, eyeHeightM, backs)) {
         const eye: Vec3 = [x, y + eyeHeightM, z];
         const seen: Set<number>[] = Array.from({ length: DIRECTIONS }, () => new Set());
         let walled = 0;

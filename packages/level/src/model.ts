@@ -4,7 +4,7 @@
  * What never moves is one tree of triangles in the world; every part of a moving node has a tree in its own space, and
  * rays are brought there. So a pose costs matrices only, and pictures, rays and sight lines cannot disagree.
  */
-import { clockTimes, type Hit, type Level, type Surface, transformPoint, type Vec3 } from '@foreshore/core';
+import { clockTimes, type Hit, type Level, makeHit, type Surface, transformPoint, type Vec3 } from '@foreshore/core';
 import { sampleChannel } from './animation.ts';
 import { TriangleTree } from './bvh.ts';
 import { type Sampler, seenColour, skyColour } from './colour.ts';
@@ -208,6 +208,7 @@ export class LevelModel implements Level {
       hit.position[2] = oz + dz * nearest;
       this.hitMover = inMover;
       this.normalInto(hit.normal, inMover, dx, dy, dz);
+      hit.back = this.hitBack;
     }
     return node;
   }
@@ -251,7 +252,7 @@ export class LevelModel implements Level {
       for (const k of [0, 1, 2] as const) seen[k] += left * share * layer[k];
       left *= 1 - share;
     };
-    const hit: Hit = { distanceM: 0, position: [0, 0, 0], normal: [0, 0, 0], node: -1 };
+    const hit = makeHit();
     for (let layers = 0; layers < MOST_LAYERS && left > LEAST_LEFT; layers++) {
       const node = this.cast(origin[0] + dx * from, origin[1] + dy * from, origin[2] + dz * from, dx, dy, dz, 1e5, false, hit);
       if (node < 0) break;

@@ -44,7 +44,8 @@ describe('where to stand at first', () => {
     const level = await quay();
     const { position, rotation } = bestStandpoint(level, level.bounds() as never, BODY.eyeHeightM) as Pose;
     const hit = makeHit();
-    // The feet are on a surface.
+    // The feet are on a surface, not on the inside of a solid that lies deeper.
+    expect(position[1]).toBeGreaterThan(BODY.eyeHeightM - 0.5);
     expect(level.castRay(position, [0, -1, 0], 5, hit)).toBe(true);
     expect(hit.distanceM).toBeCloseTo(BODY.eyeHeightM, 6);
     // Nothing within 2 m ahead; and of rays over a view of 60 degrees that look a little down, most meet the level.
