@@ -15,6 +15,7 @@ import { Actions } from './actions.tsx';
 import { FeedRow } from './feed-row.tsx';
 import { useTicking } from './ticking.ts';
 import { feedUsers } from './users.ts';
+import './feeds.css';
 
 const SAMPLES = 160;
 const SPAN_S = 60;

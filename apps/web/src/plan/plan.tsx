@@ -17,6 +17,7 @@ import { useAddress, useBench, useBenchPart } from '../state/bench.ts';
 import { change, shownDocument, useProject } from '../state/project.ts';
 import { retimed, speedAt } from './route-edit.ts';
 import { Sheet } from './sheet.tsx';
+import './plan.css';
 
 export default function Plan() {
   const { id = '' } = useParams();

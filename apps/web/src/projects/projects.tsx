@@ -14,6 +14,7 @@ import { say, sayFailed } from '../state/notices.ts';
 import { closeProject } from '../state/project.ts';
 import { droppedFiles, readAll } from './dropped.ts';
 import { type UnitAnswer, UnitDialog } from './unit-dialog.tsx';
+import './projects.css';
 
 interface Refused {
   what: string;

@@ -7,6 +7,7 @@ import { useBench, useBenchPart } from '../../state/bench.ts';
 import { shownDocument, useProject } from '../../state/project.ts';
 import { Mends } from './mends.tsx';
 import { WouldShow } from './would-show.tsx';
+import './chain.css';
 
 const isGate = (step: StepName): boolean => step === 'range' || step === 'sightline' || step === 'claim';
 const ICONS: Record<Link['state'], typeof IconCheck> = {

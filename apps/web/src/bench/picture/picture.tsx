@@ -14,6 +14,7 @@ import { usePictureKeys } from './keys.ts';
 import { PictureBar } from './picture-bar.tsx';
 import { type Awaited, type Chosen, chosenAt, Marker, Placing, Readout } from './placing.tsx';
 import { Typing } from './typing.tsx';
+import './picture.css';
 
 const MARGIN_PX = 8;
 

@@ -14,6 +14,7 @@ import { LiveList } from './live-list.tsx';
 import { Order } from './order.tsx';
 import { ProjectSettings } from './project-settings.tsx';
 import { ViewerSettings } from './viewer-settings.tsx';
+import './rail.css';
 
 type Said = { kind: 'none' | 'yes' | 'small' | 'no'; text: string };
 function verdictOf(verdict: Verdict | undefined, selected: boolean, document: Document): Said {

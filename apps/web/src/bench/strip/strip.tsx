@@ -13,6 +13,7 @@ import { Controls } from './controls.tsx';
 import { HEIGHT_PX, NAME_PX, ROW_PX } from './heights.ts';
 import { Ruler } from './ruler.tsx';
 import { FOLDS, type Fold, stripRows } from './strip-rows.ts';
+import './strip.css';
 
 const FOLD_WORDS: Record<Fold, string> = {
   far: 'never near on this route',
