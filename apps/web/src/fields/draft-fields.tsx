@@ -1,6 +1,6 @@
 /** Fields that show a change while it is being made, and make it when they are left. */
-import { Textarea, TextInput } from '@mantine/core';
-import { useEffect, useState } from 'react';
+import { ColorInput, Textarea, TextInput } from '@mantine/core';
+import { useEffect, useRef, useState } from 'react';
 import { dropDraft } from '../state/project.ts';
 
 /** A text that is shown while typed and made a change when left. */
@@ -44,8 +44,14 @@ export function DraftText({
   return lines ? <Textarea {...common} autosize minRows={2} maxRows={5} /> : <TextInput {...common} />;
 }
 
-const HEX = /^#[0-9a-f]{6}$/i;
+const HEX = /^#[0-9a-f]{6}([0-9a-f]{2})?$/i;
+/** As the document writes it: in capitals, without an opacity of 100 %; null while it is no colour. */
+const written = (text: string): string | null => {
+  const colour = text.trim().toUpperCase();
+  return HEX.test(colour) ? colour.replace(/^(#.{6})FF$/, '$1') : null;
+};
 
+/** A colour with its opacity: picked, or typed as #RRGGBB or #RRGGBBAA. */
 export function ColourField({
   label,
   value,
@@ -57,30 +63,39 @@ export function ColourField({
   onDraft: (colour: string) => void;
   onKeep: (colour: string) => void;
 }) {
-  const alpha = value.slice(7);
+  const [text, setText] = useState(value);
+  useEffect(() => setText(value), [value]);
+  const typing = useRef(false);
+  const keep = (typed: string) => {
+    const colour = written(typed);
+    // What is shown may be a draft of just this colour: that it is the same says nothing of what is kept.
+    if (colour) onKeep(colour);
+    else {
+      dropDraft();
+      setText(value);
+    }
+  };
   return (
-    <div>
-      <span className="field-label">{label}</span>
-      <span className="colour-field">
-        <input
-          type="color"
-          aria-label={`${label}, choose`}
-          value={value.slice(0, 7)}
-          onChange={(event) => onDraft(event.currentTarget.value.toUpperCase() + alpha)}
-          onBlur={(event) => onKeep(event.currentTarget.value.toUpperCase() + alpha)}
-        />
-        <TextInput
-          size="xs"
-          aria-label={`${label}, as #RRGGBB`}
-          key={value}
-          defaultValue={value.slice(0, 7)}
-          onBlur={(event) => {
-            const text = event.currentTarget.value.trim();
-            if (HEX.test(text)) onKeep(text.toUpperCase() + alpha);
-            else event.currentTarget.value = value.slice(0, 7);
-          }}
-        />
-      </span>
-    </div>
+    <ColorInput
+      size="xs"
+      label={label}
+      format="hexa"
+      withEyeDropper={false}
+      value={text}
+      onChange={(typed) => {
+        setText(typed);
+        const colour = written(typed);
+        if (colour && colour !== value) onDraft(colour);
+      }}
+      onKeyDown={() => {
+        typing.current = true;
+      }}
+      // Each digit ends a change for the field: what is typed is kept when it is left.
+      onChangeEnd={(picked) => !typing.current && keep(picked)}
+      onBlur={() => {
+        if (typing.current) keep(text);
+        typing.current = false;
+      }}
+    />
   );
 }

@@ -7,6 +7,7 @@ import type { ElementProps } from '../../fields/element-props.ts';
 import { NumberField } from '../../fields/number-field.tsx';
 import { useEngine } from '../../questions/engine-context.ts';
 import { change } from '../../state/project.ts';
+import { MOUNT_WORDS } from '../../words/kinds.ts';
 import { ZoneSettings } from './zone-settings.tsx';
 
 const AXES = ['x (east)', 'y (up)', 'z (south)'] as const;
@@ -34,9 +35,9 @@ function MountSettings({ id, element, document }: ElementProps) {
         allowDeselect={false}
         value={mount.kind}
         data={[
-          { value: 'floating', label: 'Floating over an anchor', disabled: anchors.length === 0 },
-          { value: 'glass', label: 'Fixed on the HUD' },
-          { value: 'inside', label: 'Inside a group', disabled: groups.length === 0 },
+          { value: 'floating', label: MOUNT_WORDS.floating, disabled: anchors.length === 0 },
+          { value: 'glass', label: MOUNT_WORDS.glass },
+          { value: 'inside', label: MOUNT_WORDS.inside, disabled: groups.length === 0 },
         ]}
         onChange={(kind) => kind && carry(kind)}
       />
