@@ -69,3 +69,122 @@ describe('flicker', () => {
     expect(flickersOf(boxes, route, cure?.part)).toEqual([]);
   });
 });
+
+describe('each step that can flicker has a cure of its own, which solved again is one', () => {
+  type Turn = [timeS: number, yawDeg: number, farM: number, sideM?: number];
+  /** Looking along -z from so far off the label, turned by so much and so far to the side. */
+  const route = (turns: Turn[], feeds: Route['feeds'] = []): Route => ({
+    name: 'To and fro',
+    order: 'a0',
+    poses: turns.map(([timeS, yawDeg, farM, sideM = 0]) => ({ timeS, ...lookingPose([sideM, 1.65, farM - 5], yawDeg, 0) })),
+    feeds,
+    phases: [],
+  });
+  /** A post that hides the label from whoever stands straight behind it. */
+  const POST: Box = { name: 'Post', least: [-0.3, 0, -3.6], greatest: [0.3, 3, -3.4] };
+  const arranged = (part: Partial<Element>, boxes: readonly Box[] = []) => {
+    const made: Document = makeDocument('Low Water');
+    made.feeds.lit = { name: 'Lit', order: 'a0', kind: 'flag', unit: '', initial: true };
+    made.anchors.spot = {
+      kind: 'surface',
+      name: 'Spot',
+      order: 'a0',
+      node: null,
+      position: [0, 1.65, -5],
+      normal: [0, 0, 1],
+      zone: { kind: 'sphere', radiusM: 0.2 },
+    };
+    made.elements.spot = { ...makeLabel('spot', 'Spot', 'a0'), ...part } as Element;
+    return arrange(compile(made, levelOf(boxes)), made.viewers.desk as never, text);
+  };
+  const label = makeLabel('spot', 'Spot', 'a0');
+
+  it.each<[string, Partial<Element>, Route, readonly Box[], number, string[]]>([
+    [
+      'a turn of the head takes it out of the frame for a second',
+      { view: { ...label.view, leavePx: 0 } },
+      route([
+        [0, 0, 4],
+        [3, 0, 4],
+        [3.4, 47, 4],
+        [4.2, 47, 4],
+        [4.6, 0, 4],
+        [9, 0, 4],
+      ]),
+      [],
+      Verdict.View,
+      ['leavePx'],
+    ],
+    [
+      'a turn of the head takes it out of the cone for a second',
+      { look: { by: 'cone', halfDeg: 20, leaveDeg: 22, dwellS: 0 } },
+      route([
+        [0, 0, 4],
+        [3, 0, 4],
+        [3.4, 28, 4],
+        [4.2, 28, 4],
+        [4.6, 0, 4],
+        [9, 0, 4],
+      ]),
+      [],
+      Verdict.View,
+      ['leaveDeg', 'reachDwellS'],
+    ],
+    [
+      'it is too small for a second',
+      { size: { rule: 'world', emM: 0.1, leastPx: 0, greatestPx: 1000, hideBelowPx: 20, leavePx: 0 } },
+      route([
+        [0, 0, 4],
+        [3, 0, 4],
+        [3.5, 0, 5],
+        [4.3, 0, 5],
+        [4.8, 0, 4],
+        [9, 0, 4],
+      ]),
+      [],
+      Verdict.Size,
+      ['sizeLeavePx'],
+    ],
+    [
+      'a flag lets go for a second',
+      {
+        show: { phases: {}, need: 'all', conditions: [{ kind: 'compare', feed: 'lit', is: 'equals', value: true, leave: 0 }], lingerS: 0 },
+      },
+      route(
+        [
+          [0, 0, 4],
+          [9, 0, 4],
+        ],
+        [
+          { timeS: 0, feed: 'lit', value: true },
+          { timeS: 3, feed: 'lit', value: false },
+          { timeS: 4, feed: 'lit', value: true },
+        ],
+      ),
+      [],
+      Verdict.Phase,
+      ['lingerS'],
+    ],
+    [
+      'a post passes before it for a second',
+      { sightline: { to: 'zone', samples: 8, share: 0.5, leaveShare: 0.5, answer: 'hide', dwellS: 0 } },
+      route([
+        [0, 0, 4, -3],
+        [3, 0, 4, -3],
+        [4.2, 0, 4, 3],
+        [9, 0, 4, 3],
+      ]),
+      [POST],
+      Verdict.Sightline,
+      ['sightDwellS', 'leaveShare'],
+    ],
+  ])('%s', (_, part, way, boxes, step, fields) => {
+    const found = flickers(bands(arranged(part, boxes), way)[0] ?? []);
+    expect(found).toMatchObject([{ step, shown: false }]);
+    const cure = cureOf(arranged(part, boxes), way, 'spot', found[0] as never, (more) =>
+      arranged({ ...part, ...more } as Partial<Element>, boxes),
+    );
+    expect(fields).toContain(cure?.field);
+    expect(flickers(bands(arranged({ ...part, ...cure?.part } as Partial<Element>, boxes), way)[0] ?? [])).toEqual([]);
+  });
+});

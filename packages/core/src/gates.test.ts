@@ -532,3 +532,31 @@ describe('what is not asked', () => {
     expect(level.asked).toBe(12);
   });
 });
+
+describe('what an earlier step refuses', () => {
+  /** A label 4 m ahead that comes in inside of the frame, and stays until it is 100 px outside. */
+  const label = (): Solver => {
+    const d = makeDocument('Low Water');
+    d.anchors.spot = { kind: 'surface', name: 'Spot', order: 'a0', node: null, position: [0, 1.65, -4], normal: [0, 0, 1] };
+    const made = makeLabel('spot', 'Spot', 'a0');
+    d.elements.a = {
+      ...made,
+      view: { ...made.view, outsidePx: 0, leavePx: 100 },
+      range: { from: 'eye', enterM: 5, leaveM: 5, dwellS: 0 },
+    };
+    return ofDocument(d, null);
+  };
+  // 1080 px over 60 degrees: 935.3 px to a tangent of 1. At 47.2 degrees it lies 1010 px from the middle, 50 outside.
+  const inside = lookingPose([0, 1.65, 0], 0, 0);
+  const outside = lookingPose([0, 1.65, 0], 47.2, 0);
+  const far = lookingPose([0, 1.65, 10], 0, 0);
+  it.each<[string, Pose[], Verdict]>([
+    ['keeps what it came in with while no step before it refuses', [inside, outside], Verdict.Shown],
+    ['does not come in there', [outside], Verdict.View],
+    ['starts anew in View once Range has refused it', [inside, far, outside], Verdict.View],
+  ])('%s', (_, poses, expected) => {
+    const solver = label();
+    for (const [k, pose] of poses.entries()) at(solver, pose, k / 30);
+    expect(verdict(solver, 'a')).toBe(expected);
+  });
+});
