@@ -1,5 +1,5 @@
 /** npm run screenshots: one current picture of each main view, from the demo data, in docs/screenshots. */
-import { mkdirSync, readdirSync, rmSync } from 'node:fs';
+import { mkdirSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import type { Page } from 'puppeteer-core';
 import { startTestServer } from '../apps/server/src/test-server.ts';
 import { inPicture, openBench, openBrowser, press, settled } from '../e2e/browser.ts';
@@ -210,6 +210,9 @@ try {
   const taken = page.waitForResponse((r) => r.url().endsWith('/low-water/picture') && r.request().method() === 'PUT');
   await openBench(page, server.address, 'low-water', '?t=8');
   await taken;
+  // It is the one that a new demo comes with.
+  const shelf = await fetch(new URL('/api/projects/low-water/picture', server.address));
+  writeFileSync('demo/shelf.jpg', new Uint8Array(await shelf.arrayBuffer()));
   for (const old of readdirSync(FOLDER)) if (!SHOTS.some(({ name }) => old === `${name}.png`)) rmSync(`${FOLDER}/${old}`);
   for (const { name, night = false, take } of SHOTS) {
     await page.evaluate((dark) => localStorage.setItem('mantine-color-scheme-value', dark ? 'dark' : 'light'), night);

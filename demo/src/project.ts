@@ -176,10 +176,15 @@ export function demoDocument(): Document {
   };
 }
 
+const fileOf = (name: string): Uint8Array =>
+  new Uint8Array(readFileSync(createRequire(import.meta.url).resolve(`@foreshore/demo/${name}`)));
+
 /** What the server seeds. */
 export const demo = {
   document: demoDocument,
-  level: (): Uint8Array => new Uint8Array(readFileSync(createRequire(import.meta.url).resolve('@foreshore/demo/low-water.glb'))),
+  level: () => fileOf('low-water.glb'),
   fileName: LEVEL_FILE,
   pictures: pictureFiles,
+  /** As the bench drew it; `npm run screenshots` takes it anew. */
+  shelf: () => fileOf('shelf.jpg'),
 };

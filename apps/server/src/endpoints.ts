@@ -51,6 +51,8 @@ export interface Demo {
   fileName: string;
   /** The bytes of its pictures, by file name. */
   pictures: () => Record<string, Uint8Array>;
+  /** Its picture on the shelf, JPEG. */
+  shelf: () => Uint8Array;
 }
 
 interface Endpoint {
@@ -135,7 +137,9 @@ export function endpoints(store: Store, live: Live, demo: Demo): Endpoint[] {
     if (faults.length) throw new Error(`The demo is not a document: ${faults[0]?.pointer} ${faults[0]?.message}`);
     const whole = documentSchema.parse(document);
     for (const [name, bytes] of Object.entries(demo.pictures())) takePicture(store, bytes, name);
-    return store.create({ ...whole, level: whole.level && { ...whole.level, hash: facts.hash } });
+    const made = store.create({ ...whole, level: whole.level && { ...whole.level, hash: facts.hash } });
+    store.setPicture(made.id, Buffer.from(demo.shelf()));
+    return made;
   };
   const change = (id: string, base: number, patch: Patch, changeId: string, clientId: string) => {
     const taken = store.change(id, base, patch, changeId, clientId);

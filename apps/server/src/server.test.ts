@@ -68,6 +68,15 @@ describe('projects', () => {
   });
 });
 
+describe('the demo', () => {
+  it('has its picture on the shelf from the first moment', async () => {
+    const { body } = await call('POST', '/api/projects', { from: 'demo' });
+    const picture = await fetch(`${server.address}api/projects/${body.id}/picture`);
+    expect(picture.headers.get('content-type')).toBe('image/jpeg');
+    expect([...new Uint8Array(await picture.arrayBuffer()).subarray(0, 2)]).toEqual([0xff, 0xd8]);
+  });
+});
+
 describe('changes', () => {
   it('are numbered; one sent twice is taken once; a stale one gets the newer ones', async () => {
     const { id, document } = await makeEmpty('Creek');
