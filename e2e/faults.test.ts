@@ -60,7 +60,7 @@ const place = async (what: string, u: number, v: number): Promise<string> => {
 };
 
 describe('feeds', () => {
-  it('a second one of a kind has an id that texts can name, and its id can be changed with all that name it', async () => {
+  it('a second one of a kind has an id that texts can name', async () => {
     const { page } = session;
     const id = await ownLevel('Second feed');
     await page.goto(new URL(`/p/${id}/feeds`, address).href);
@@ -72,7 +72,7 @@ describe('feeds', () => {
     }
     const ids = await page.$$eval('[data-feed]', (all) => all.map((row) => row.getAttribute('data-feed')));
     expect(ids).toEqual(['number', 'number2']);
-    // A text that names the second one, then another id for it.
+    // A text that names one of them by the menu.
     await openBench(page, address, id, '?t=0');
     const text = await place('Text', 0.5, 0.1);
     await press(page, 'Insert value');
@@ -109,14 +109,14 @@ describe('undo', () => {
           document.querySelector('[aria-label="Undo"]'),
         { polling: 50 },
       );
-      await press(page, view === 'plan' ? 'Redo: Place a text' : 'Redo: Place a text');
+      await press(page, 'Redo: Place a text');
       await page.waitForSelector('[aria-label="Undo: Place a text"]');
     }
   });
 });
 
 describe('an own level', () => {
-  it('opens on its ground, from which the most is seen; a fall ends at safe ground; the way back is at hand', async () => {
+  it('opens on its ground, and the way back to a safe place is at hand', async () => {
     const { page } = session;
     const id = await ownLevel('Own level');
     await openBench(page, address, id, '');
