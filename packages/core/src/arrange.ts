@@ -11,7 +11,7 @@ import type { Device, Element, FeedValue, GaugeForm, Key, Label, Viewer } from '
 import type { Compiled } from './compiled.ts';
 import { sameValue } from './feed-value.ts';
 import { actionOfKey, CAP_EM, CAP_PAD, keyLabel, keysOf } from './keys.ts';
-import { measure, pinned, place, type Tree, wanted } from './layout/tree.ts';
+import { measure, pinned, place, stretchesOf, type Tree, wanted } from './layout/tree.ts';
 import { type Projection, projectionOf } from './spaces/lens.ts';
 import { type Box, clampSpan, type EyePoint, eyePoint, fitScale, pixelsPerDegree, safeBox, scaleForAngle } from './spaces/screen.ts';
 import { directionOf, type Formatted, messageFor, type TextBlock, type TextRequest, type TextShaper, translationIn } from './text.ts';
@@ -168,7 +168,7 @@ export function arrange(
     boxes,
     ems: new Float64Array(count).fill(1),
     pins: new Float64Array(count * 2),
-    tree: { elements, members, natural, boxes, surplus: new Float64Array(count) },
+    tree: { elements, members, natural, boxes, surplus: new Float64Array(count), stretch: stretchesOf(elements) },
     scrolling: Int32Array.from(elements.flatMap((e, i) => (e.kind === 'group' && e.layout.scroll ? [i] : []))),
     overflow: new Float64Array(count),
     text,
@@ -415,10 +415,13 @@ function writePin(a: Arranged, row: number, originX: number, originY: number): v
   const group = compiled.elements[up];
   const mount = compiled.elements[row]?.mount;
   if (group?.kind !== 'group' || !isMember(mount)) return;
-  const [left, top, right, bottom] = group.layout.padPx;
-  const inner = up === compiled.root[row] ? [0, 0] : [boxes[up * 4] as number, boxes[up * 4 + 1] as number];
-  a.pins[row * 2] = originX + (inner[0] as number) + left + mount.pin[0] * ((boxes[up * 4 + 2] as number) - left - right);
-  a.pins[row * 2 + 1] = originY + (inner[1] as number) + top + mount.pin[1] * ((boxes[up * 4 + 3] as number) - top - bottom);
+  const { padPx } = group.layout;
+  const ofRoot = up === compiled.root[row];
+  for (let axis = 0; axis < 2; axis++) {
+    const origin = (axis === 0 ? originX : originY) + (ofRoot ? 0 : (boxes[up * 4 + axis] as number));
+    const inside = (boxes[up * 4 + 2 + axis] as number) - (padPx[axis] as number) - (padPx[axis + 2] as number);
+    a.pins[row * 2 + axis] = origin + (padPx[axis] as number) + (mount.pin[axis] as number) * inside;
+  }
 }
 
 /** The settings of all that floats, each set once. */

@@ -2,7 +2,7 @@
 import type { Formatted } from '@foreshore/core';
 import type { FeedValue } from '@foreshore/document';
 import { type MessageFormatElement, parse, TYPE } from '@formatjs/icu-messageformat-parser';
-import { IntlMessageFormat } from 'intl-messageformat';
+import { type Formatters, IntlMessageFormat } from 'intl-messageformat';
 
 interface Parsed {
   elements: MessageFormatElement[] | null;
@@ -62,6 +62,30 @@ const read = (message: string): Parsed =>
     }
   });
 
+/** One formatter for each set of options of a parsed message, found by the options' identity: these live as long as the message. */
+function byOptions<O extends object, F>(make: (language: string, options: O | undefined) => F): (language: string, options?: O) => F {
+  const plain = new Map<string, F>();
+  const known = new Map<string, WeakMap<O, F>>();
+  return (language, options) => {
+    if (!options) return keep(plain, language, () => make(language, undefined));
+    let ofLanguage = known.get(language);
+    if (!ofLanguage) known.set(language, (ofLanguage = new WeakMap()));
+    let formatter = ofLanguage.get(options);
+    if (!formatter) ofLanguage.set(options, (formatter = make(language, options)));
+    return formatter;
+  };
+}
+const one = (languages: string | string[] | undefined): string => String(Array.isArray(languages) ? languages[0] : languages);
+const numbers = byOptions((language, options?: Intl.NumberFormatOptions) => new Intl.NumberFormat(language, options));
+const dates = byOptions((language, options?: Intl.DateTimeFormatOptions) => new Intl.DateTimeFormat(language, options));
+const plurals = new Map<string, Intl.PluralRules>();
+const FORMATTERS: Formatters = {
+  getNumberFormat: (languages, options) => numbers(one(languages as string), options),
+  getDateTimeFormat: (languages, options) => dates(one(languages as string), options),
+  getPluralRules: (languages, options) =>
+    keep(plurals, `${one(languages as string)} ${options?.type}`, () => new Intl.PluralRules(languages, options)),
+};
+
 export const argumentsOf = (message: string): readonly string[] => read(message).names;
 
 /** What is wrong with a message, or null. */
@@ -78,7 +102,11 @@ export function format(message: string, language: string, values: Readonly<Recor
   }
   const absent = names.some((name) => values[name] === undefined);
   try {
-    const made = keep(formats, `${language}\n${message}`, () => new IntlMessageFormat(elements, language, undefined, { ignoreTag: true }));
+    const made = keep(
+      formats,
+      `${language}\n${message}`,
+      () => new IntlMessageFormat(elements, language, undefined, { ignoreTag: true, formatters: FORMATTERS }),
+    );
     return { text: String(made.format(given)), fault: null };
   } catch (error) {
     // A value that is missing cannot be counted or rounded; the message is shown as it stands, so that nobody takes it for finished.

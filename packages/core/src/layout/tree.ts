@@ -32,13 +32,23 @@ export interface Tree {
   readonly boxes: Float64Array;
   /** By how much what is inside of a group is longer than the group, along its direction; written by `place`. */
   readonly surplus: Float64Array;
+  /** Whether a row takes its parent's whole length, two numbers a row; see `stretchesOf`. */
+  readonly stretch: Uint8Array;
+}
+/** What of every row is stretched, along x and y: what floats by itself never is. */
+export function stretchesOf(elements: readonly Element[]): Uint8Array {
+  const out = new Uint8Array(elements.length * 2);
+  elements.forEach(({ mount }, row) => {
+    if (!isAnchored(mount)) out.set([mount.stretch[0] ? 1 : 0, mount.stretch[1] ? 1 : 0], row * 2);
+  });
+  return out;
 }
 
 const X = 0;
 const Y = 1;
 
 /** Lengths along (first) and across (second) the direction of a row or a column. */
-const axes = (group: Group): [number, number] => (group.layout.direction === 'row' ? [X, Y] : [Y, X]);
+const alongOf = (group: Group): number => (group.layout.direction === 'row' ? X : Y);
 const padAt = (group: Group, axis: number): number => group.layout.padPx[axis] as number;
 const padSum = (group: Group, axis: number): number => padAt(group, axis) + (group.layout.padPx[axis + 2] as number);
 const fixed = (group: Group, axis: number): number | null => (axis === X ? group.layout.widthPx : group.layout.heightPx);
@@ -75,7 +85,7 @@ function breakingLength(group: Group, along: number): number {
 function neededWidth(tree: Tree, row: number, group: Group): number {
   const pads = padSum(group, X);
   if (group.layout.direction === 'free') return freeNeed(tree, row, X, (m) => wanted(tree, m, X)) + pads;
-  const lines = breakLines(tree, row, group, breakingLength(group, axes(group)[0]));
+  const lines = breakLines(tree, row, group, breakingLength(group, alongOf(group)));
   if (group.layout.direction === 'row') return longestLine(tree, row, group, lines) + pads;
   return acrossLines(group, lines, (line) => longest(line, (m) => wanted(tree, m, X))) + pads;
 }
@@ -118,9 +128,12 @@ function freeNeed(tree: Tree, row: number, axis: number, length: (member: number
   return most;
 }
 
-const longest = (line: readonly number[], length: (member: number) => number): number =>
-  line.reduce((most, m) => Math.max(most, length(m)), 0);
-const acrossLines = (group: Group, lines: readonly number[][], thickness: (line: readonly number[]) => number): number =>
+function longest(line: readonly number[], length: (member: number) => number): number {
+  let most = 0;
+  for (let k = 0; k < line.length; k++) most = Math.max(most, length(line[k] as number));
+  return most;
+}
+const acrossLines = (group: Group, lines: readonly (readonly number[])[], thickness: (line: readonly number[]) => number): number =>
   lines.reduce((sum, line) => sum + thickness(line), 0) + Math.max(0, lines.length - 1) * group.layout.gapPx;
 
 /** How long each member is made, where all are equally long; null where each is as long as it wants. */
@@ -130,26 +143,29 @@ function equalLength(tree: Tree, row: number, group: Group, length: (member: num
 
 function lineLength(group: Group, line: readonly number[], each: number | null, length: (member: number) => number): number {
   const gaps = Math.max(0, line.length - 1) * group.layout.gapPx;
-  return gaps + (each === null ? line.reduce((sum, m) => sum + length(m), 0) : each * line.length);
+  if (each !== null) return gaps + each * line.length;
+  let sum = gaps;
+  for (let k = 0; k < line.length; k++) sum += length(line[k] as number);
+  return sum;
 }
 
 function longestLine(
   tree: Tree,
   row: number,
   group: Group,
-  lines: readonly number[][],
-  length: (member: number) => number = (m) => wanted(tree, m, axes(group)[0]),
+  lines: readonly (readonly number[])[],
+  length: (member: number) => number = (m) => wanted(tree, m, alongOf(group)),
 ): number {
   const each = equalLength(tree, row, group, length);
   return lines.reduce((most, line) => Math.max(most, lineLength(group, line, each, length)), 0);
 }
 
 /** @param length of the group along its direction, padding included. */
-function breakLines(tree: Tree, row: number, group: Group, length: number): number[][] {
+function breakLines(tree: Tree, row: number, group: Group, length: number): (readonly number[])[] {
   const members = tree.members[row] ?? [];
-  const [along] = axes(group);
+  const along = alongOf(group);
   const room = length - padSum(group, along);
-  if (!group.layout.wrap || room === Number.POSITIVE_INFINITY) return members.length ? [[...members]] : [];
+  if (!group.layout.wrap || room === Number.POSITIVE_INFINITY) return members.length ? [members] : [];
   const each = equalLength(tree, row, group, (m) => wanted(tree, m, along));
   const lines: number[][] = [];
   let used = 0;
@@ -217,7 +233,8 @@ export function pinned(tree: Tree, row: number, roomX: number, roomY: number): [
 }
 
 function placeLines(tree: Tree, row: number, group: Group, left: number, top: number, roomX: number, roomY: number): void {
-  const [along, across] = axes(group);
+  const along = alongOf(group);
+  const across = 1 - along;
   const { gapPx, align, spread } = group.layout;
   const room = [roomX, roomY];
   const origin = [left, top];
@@ -251,7 +268,4 @@ function placeLines(tree: Tree, row: number, group: Group, left: number, top: nu
   }
 }
 
-function stretches(tree: Tree, row: number, axis: number): boolean {
-  const mount = tree.elements[row]?.mount;
-  return mount !== undefined && !isAnchored(mount) && (mount.stretch[axis] as boolean);
-}
+const stretches = (tree: Tree, row: number, axis: number): boolean => tree.stretch[row * 2 + axis] === 1;

@@ -21,36 +21,44 @@ export function placeRow({ a, f, head }: SolveContext, i: number): boolean {
 
 /** Writes the box of one row; true where any of it lies on the frame. */
 function placeBox(places: Float64Array, at: number, a: Arranged, i: number): boolean {
-  const { settings, projection, safe, extents } = a;
+  const { settings, projection, extents } = a;
   const row = a.settingsOf[i] as number;
-  const width = projection.widthPx;
-  const height = projection.heightPx;
   const em = places[at + At.EmPx] as number;
   const w = (extents[i * Extent.Stride + Extent.W] as number) * em;
   const h = (extents[i * Extent.Stride + Extent.H] as number) * em;
-  let x = (places[at + At.PointX] as number) + (settings[row + Setting.OffsetX] as number) - (settings[row + Setting.OwnX] as number) * w;
-  let y = (places[at + At.PointY] as number) + (settings[row + Setting.OffsetY] as number) - (settings[row + Setting.OwnY] as number) * h;
-  const flags = settings[row + Setting.Flags] as number;
-  if (flags !== 0) {
-    if ((flags & SettingFlag.KeepsClear) !== 0) {
-      const clear = settings[row + Setting.ClearPx] as number;
-      const byX = pushOff(x, w, projection.centreX, clear);
-      const byY = pushOff(y, h, projection.centreY, clear);
-      if (byX !== 0 && byY !== 0) {
-        if (Math.abs(byX) < Math.abs(byY)) x += byX;
-        else y += byY;
-      }
-    }
-    if ((flags & SettingFlag.StaysInside) !== 0) {
-      x = clampSpan(x, w, safe.left, safe.right);
-      y = clampSpan(y, h, safe.top, safe.bottom);
-    }
-  }
+  const x = (places[at + At.PointX] as number) + (settings[row + Setting.OffsetX] as number) - (settings[row + Setting.OwnX] as number) * w;
+  const y = (places[at + At.PointY] as number) + (settings[row + Setting.OffsetY] as number) - (settings[row + Setting.OwnY] as number) * h;
   places[at + At.RectX] = x;
   places[at + At.RectY] = y;
   places[at + At.RectW] = w;
   places[at + At.RectH] = h;
-  return x < width && y < height && x + w > 0 && y + h > 0;
+  const flags = settings[row + Setting.Flags] as number;
+  if (flags !== 0) return moveBox(places, at, a, row, flags);
+  return x < projection.widthPx && y < projection.heightPx && x + w > 0 && y + h > 0;
+}
+
+/** Moves a box off the middle and into the safe area, where its settings say so; true where any of it lies on the frame. */
+function moveBox(places: Float64Array, at: number, { settings, projection, safe }: Arranged, row: number, flags: number): boolean {
+  const w = places[at + At.RectW] as number;
+  const h = places[at + At.RectH] as number;
+  let x = places[at + At.RectX] as number;
+  let y = places[at + At.RectY] as number;
+  if ((flags & SettingFlag.KeepsClear) !== 0) {
+    const clear = settings[row + Setting.ClearPx] as number;
+    const byX = pushOff(x, w, projection.centreX, clear);
+    const byY = pushOff(y, h, projection.centreY, clear);
+    if (byX !== 0 && byY !== 0) {
+      if (Math.abs(byX) < Math.abs(byY)) x += byX;
+      else y += byY;
+    }
+  }
+  if ((flags & SettingFlag.StaysInside) !== 0) {
+    x = clampSpan(x, w, safe.left, safe.right);
+    y = clampSpan(y, h, safe.top, safe.bottom);
+  }
+  places[at + At.RectX] = x;
+  places[at + At.RectY] = y;
+  return x < projection.widthPx && y < projection.heightPx && x + w > 0 && y + h > 0;
 }
 
 export function runPlace(ctx: SolveContext, from: number, to: number): void {
