@@ -1,5 +1,5 @@
 export * from './font-file.ts';
-export { argumentsOf, messageFault } from './messages.ts';
+export { argumentsOf, messageFault, type NumberInText, numbersIn, withDecimals } from './messages.ts';
 export * from './shaper.ts';
 export * from './weights.ts';
 export { unwrapWoff } from './woff.ts';

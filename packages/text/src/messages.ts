@@ -88,6 +88,64 @@ const FORMATTERS: Formatters = {
 
 export const argumentsOf = (message: string): readonly string[] => read(message).names;
 
+/** A number that a message puts in: which value, how many decimals (null: as many as it comes with, up to three), and where it stands. */
+export interface NumberInText {
+  name: string;
+  decimals: number | null;
+  from: number;
+  to: number;
+}
+
+/** A stem of a number skeleton that says how many decimals, as ICU writes it: `.00`, `.##`, `precision-integer`. */
+const isPrecision = (stem: string): boolean => /^\.[0#*]*$/.test(stem) || stem.startsWith('precision-');
+/** What of a skeleton says anything else. */
+const otherStems = (tokens: readonly { stem: string; options: readonly string[] }[]): string[] =>
+  tokens.filter(({ stem }) => !isPrecision(stem)).map(({ stem, options }) => [stem, ...options].join('/'));
+
+function decimalsOf(tokens: readonly { stem: string }[]): number | null {
+  const stem = tokens.find((token) => isPrecision(token.stem))?.stem;
+  if (stem === undefined) return null;
+  return stem.startsWith('.') ? stem.length - 1 : 0;
+}
+
+function numbersAmong(elements: readonly MessageFormatElement[], into: (NumberInText & { others: string[] })[]): void {
+  for (const element of elements) {
+    if (element.type === TYPE.select || element.type === TYPE.plural)
+      for (const option of Object.values(element.options)) numbersAmong(option.value, into);
+    const { location } = element;
+    if ((element.type !== TYPE.number && element.type !== TYPE.argument) || !location) continue;
+    const style = element.type === TYPE.number ? element.style : null;
+    // A style by its name, such as percent, has its own decimals.
+    if (typeof style === 'string') continue;
+    const tokens = style?.tokens ?? [];
+    const at = { from: location.start.offset, to: location.end.offset };
+    into.push({ name: element.value, decimals: decimalsOf(tokens), ...at, others: otherStems(tokens) });
+  }
+}
+
+function located(message: string): (NumberInText & { others: string[] })[] {
+  const found: (NumberInText & { others: string[] })[] = [];
+  try {
+    numbersAmong(parse(message, { ignoreTag: true, captureLocation: true }), found);
+  } catch {
+    // A faulty message is told where it is edited; there are no numbers in it.
+  }
+  return found;
+}
+
+/** The numbers in a message, in the order in which they stand there; also plain arguments, which are numbers where their feed is. */
+export const numbersIn = (message: string): NumberInText[] => located(message).map(({ others: _, ...number }) => number);
+
+/** The message with another count of decimals at one of its numbers; null: as the value comes. @param index into `numbersIn`. */
+export function withDecimals(message: string, index: number, decimals: number | null): string {
+  const number = located(message)[index];
+  if (!number) return message;
+  const precision = decimals === null ? [] : [decimals === 0 ? 'precision-integer' : `.${'0'.repeat(decimals)}`];
+  const skeleton = [...precision, ...number.others].join(' ');
+  const made = skeleton ? `{${number.name}, number, ::${skeleton}}` : `{${number.name}, number}`;
+  return message.slice(0, number.from) + made + message.slice(number.to);
+}
+
 /** What is wrong with a message, or null. */
 export const messageFault = (message: string): Formatted['fault'] => read(message).fault;
 

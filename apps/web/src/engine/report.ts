@@ -1,7 +1,7 @@
 /** What the present frame comes to for whoever shows it: the selection's chain, and every viewer's verdict on it. */
 import { explain, headRow, measureReadable, type Pose, placeOf, type Solver, Verdict as Step } from '@foreshore/core';
 import { type FrameInfo, useBench, type Verdict } from '../state/bench.ts';
-import { rowFor } from './rows.ts';
+import { nodeAmong, rowFor } from './rows.ts';
 
 /** What a report needs of the frames. */
 export interface ReportHost {
@@ -21,7 +21,7 @@ export function report(host: ReportHost, solver: Solver, moving: boolean, quick:
   for (let i = 0; i < solver.f.count; i++) if (solver.f.failed[i] === Step.Shown) shownCount++;
   const pose = host.pose();
   const others = quick ? (last?.others ?? []) : shownByOthers(host, chosen);
-  const nothing = { row: null, links: [], verdicts: [], point: null, rect: null, selectionShown: false };
+  const nothing = { row: null, node: null, links: [], verdicts: [], point: null, rect: null, selectionShown: false };
   if (row < 0) return { ...nothing, others, shownCount, pose };
   const links = explain(solver, row);
   const { point, rect } = placeOf(solver.f, row, headRow(solver.f));
@@ -34,6 +34,7 @@ export function report(host: ReportHost, solver: Solver, moving: boolean, quick:
   // The other viewers moved the shared level to the same time, so the places above still hold.
   return {
     row: solver.c.ids[row] as string,
+    node: nodeAmong(solver, row),
     links,
     verdicts,
     others,

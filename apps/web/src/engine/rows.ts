@@ -19,3 +19,11 @@ export function rowFor({ c, f }: Solver, id: string): number {
   }
   return best;
 }
+
+/** The node that a row stands at and how many nodes its element stands at; null where that is one place only. */
+export function nodeAmong({ c }: Solver, row: number): { name: string; of: number } | null {
+  const name = c.level?.nodeIds[c.nodeOf[row] as number];
+  const roots = new Set<number>();
+  for (let i = 0; i < c.count; i++) if (c.sources[i] === c.sources[row]) roots.add(c.root[i] as number);
+  return name !== undefined && roots.size > 1 ? { name, of: roots.size } : null;
+}

@@ -33,6 +33,8 @@ export interface Hover {
 export interface FrameInfo {
   /** The row that the selection's chain is of, by its id: of the many that an element may stand for, one. */
   row: string | null;
+  /** Where an element stands at many nodes: the node that the chain is of, and how many there are. */
+  node: { name: string; of: number } | null;
   links: Link[];
   verdicts: Verdict[];
   shownCount: number;

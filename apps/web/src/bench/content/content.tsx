@@ -61,7 +61,7 @@ const NO_BAND: readonly Stretch[] = [];
 export function Content() {
   const engine = useEngine();
   const document = useProject(shownDocument);
-  const { selection, also } = useBenchPart('selection', 'also');
+  const { selection, also, info } = useBenchPart('selection', 'also', 'info');
   const band = useShownBands((s) => s.bands.get(selection ?? '')) ?? NO_BAND;
   const element = selection ? document?.elements[selection] : undefined;
   if (!selection || !element || !document)
@@ -117,6 +117,11 @@ export function Content() {
       </h2>
       <p className="hint">
         {KIND_WORDS[element.kind]}, {whereOf(document, element)}
+        {info?.node && (
+          <>
+            . Reasons are of <b>{info.node.name}</b>, one of {info.node.of} nodes
+          </>
+        )}
         {around && (
           <>
             {'. '}

@@ -1,7 +1,7 @@
 /** What a label contains: its message and its paint. */
 import { directionOf } from '@foreshore/core';
 import { inOrder, isAnchored, type Label } from '@foreshore/document';
-import { messageFault } from '@foreshore/text';
+import { messageFault, numbersIn, withDecimals } from '@foreshore/text';
 import { Menu, Select, Switch } from '@mantine/core';
 import { IconBraces } from '@tabler/icons-react';
 import { editKind, withElement } from '../../edits/edits.ts';
@@ -15,6 +15,36 @@ import { WEIGHTS } from '../../words/weights.ts';
 /** How a feed is written into a message, by its kind. */
 const inserted = (feed: string, kind: string): string =>
   kind === 'number' ? `{${feed}, number, ::.0}` : kind === 'flag' ? `{${feed}, select, true {yes} other {no}}` : `{${feed}}`;
+
+const AS_IT_COMES = 'As it comes';
+const DECIMALS: Record<string, string> = { [AS_IT_COMES]: AS_IT_COMES, 0: '0', 1: '1', 2: '2', 3: '3', 4: '4', 5: '5', 6: '6' };
+
+/** How many decimals each number in the text is written with, in all its translations. */
+function Decimals({ id, element }: { id: string; element: Label }) {
+  const document = useProject(shownDocument);
+  const isNumber = (name: string) => document?.feeds[name]?.kind === 'number';
+  const shown = numbersIn(element.text).flatMap((number, index) => (isNumber(number.name) ? [{ ...number, index }] : []));
+  // The same value in a translation is written alike; where it stands there is the translator's business.
+  const everywhere = (text: string, name: string, decimals: number | null) =>
+    numbersIn(text).reduce((now, number, k) => (number.name === name ? withDecimals(now, k, decimals) : now), text);
+  const set = (name: string, index: number, decimals: number | null) =>
+    editKind('label', 'Set decimals', id, (e) => ({
+      ...e,
+      text: withDecimals(e.text, index, decimals),
+      ...(e.translations && {
+        translations: Object.fromEntries(Object.entries(e.translations).map(([tag, text]) => [tag, everywhere(text, name, decimals)])),
+      }),
+    }));
+  return shown.map(({ name, decimals, index }, k) => (
+    <Choice
+      key={index}
+      label={`Decimals of ${document?.feeds[name]?.name ?? name}${shown.findIndex((other) => other.name === name) === k ? '' : `, number ${k + 1}`}`}
+      value={decimals === null ? AS_IT_COMES : String(decimals)}
+      choices={DECIMALS}
+      onChange={(value) => set(name, index, value === AS_IT_COMES ? null : Number(value))}
+    />
+  ));
+}
 
 export function LabelContent({ id, element }: { id: string; element: Label }) {
   const document = useProject(shownDocument);
@@ -75,6 +105,7 @@ export function LabelContent({ id, element }: { id: string; element: Label }) {
           </Menu>
         )}
       </div>
+      <Decimals id={id} element={element} />
       {(document?.languages ?? []).map((tag) => (
         <div key={tag} className="wide" dir={directionOf(tag)}>
           <DraftText
