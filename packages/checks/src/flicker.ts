@@ -1,5 +1,5 @@
 /** Flicker: an element that changes twice within two seconds, the step that did it, and the leave value that cures it. */
-import { type Arranged, explain, factIn, type Link, routeDurationS, STEPS, Verdict } from '@foreshore/core';
+import { type Arranged, explain, factIn, type Link, routeDurationS, STEPS, TICK_S, Verdict } from '@foreshore/core';
 import type { Element, Route } from '@foreshore/document';
 import { type Stretch, tellingRow } from './bands.ts';
 import { Replay } from './replay.ts';
@@ -82,7 +82,8 @@ export function cureOf(
   const extent: Extent = { distanceM: 0, angleDeg: 0, outPx: 0, freeShare: 1, emPx: Number.POSITIVE_INFINITY };
   const [fromS, toS] = keptThrough(flicker);
   const fit = arranged.fits[row] as number;
-  for (let timeS = fromS; timeS <= Math.min(toS, routeDurationS(route)); timeS += SAMPLE_S) {
+  // At every tick: what lies between two samples of the band may be farther out than either.
+  for (let timeS = fromS; timeS <= Math.min(toS, routeDurationS(route)); timeS += TICK_S) {
     replay.at(timeS);
     widen(
       extent,

@@ -94,7 +94,7 @@ const CURES: Record<CureField, (value: string) => string> = {
   leaveShare: (v) => `stays with ${v} % free`,
   sightDwellS: (v) => `stays ${v} s longer`,
   reachDwellS: (v) => `stays ${v} s longer`,
-  claimDwellS: (v) => `takes over after ${v} s`,
+  claimDwellS: (v) => `gives way after ${v} s`,
   lingerS: (v) => `stays ${v} s longer`,
 };
 export const sayCure = ({ field, value }: Pick<Cure, 'field' | 'value'>): string =>

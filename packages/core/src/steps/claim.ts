@@ -1,6 +1,6 @@
 /**
  * Claim: the contest of prompts for one key. The least score wins: `angleDeg/coneHalfDeg + distM/rangeM − priority`; who holds
- * the claim has a bonus taken off. Ties go by id. A holder that is outdone gives way after `dwellS`; one that an earlier step
+ * the claim has a bonus taken off. Ties go by id. A holder that is outdone gives way after its own `dwellS`; one that an earlier step
  * refuses, at once.
  */
 import type { Element } from '@foreshore/document/types';
@@ -77,7 +77,7 @@ function decideContest(ctx: SolveContext, group: number, gates: readonly number[
       return;
     }
     if (Number.isNaN(contestS[group])) contestS[group] = f.timeS;
-    const { claim } = c.elements[c.gated[challenger] as number] as Element;
+    const { claim } = c.elements[c.gated[worst] as number] as Element;
     if (!atOnce && f.timeS - (contestS[group] as number) < (claim?.dwellS ?? 0) - ROUNDING) return;
     claimIn[worst] = 0;
     claimIn[challenger] = 1;

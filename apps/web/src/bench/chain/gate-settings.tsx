@@ -216,7 +216,7 @@ export function ClaimSettings(props: ElementProps) {
                   value: claim.bonus,
                   onChange: (bonus) => edit({ bonus }),
                 },
-                { ...dwell(claim.dwellS, (dwellS) => edit({ dwellS })), label: 'Takes over after' },
+                { ...dwell(claim.dwellS, (dwellS) => edit({ dwellS })), label: 'Gives way after' },
               ]}
             />
             <p className="hint wide">
