@@ -1,0 +1,96 @@
+/** What elements of every kind have. */
+import { z } from 'zod';
+import { gates } from '../gates.ts';
+import { atLeastZero, colour, compared, fraction, idSchema, name, order, positive, vec2 } from '../primitives.ts';
+import { showSchema } from './conditions.ts';
+import { mountSchema, sizeSchema } from './world.ts';
+
+/** How an element looks while the pointer is on it, or presses it. It reaches everything inside. */
+const lookSchema = z.strictObject({
+  /** In place of the plate's colour, of the element that has the look. */
+  plate: colour.optional(),
+  /** In place of the colour of texts, of the element and all that is inside. */
+  text: colour.optional(),
+  /** Of a picture: what is multiplied onto it, and how grey (0) or coloured (1) it is. */
+  tint: colour.optional(),
+  saturation: z.number().min(0).max(3).optional(),
+  opacity: fraction.optional(),
+});
+
+/** What an element does with the pointer. Without it, it blocks: nothing that is drawn lets the pointer through to the world. */
+export const pointerSchema = z.strictObject({
+  takes: z.enum(['acts', 'blocks', 'passes']),
+  /** Sent when it is pressed and let go on it. */
+  action: idSchema.nullable(),
+  /** How far beyond its box it takes the pointer, design pixels. */
+  padPx: atLeastZero,
+  pointed: lookSchema,
+  pressed: lookSchema,
+  /** It is off while all of these hold: it acts on nothing and looks as `off` says. */
+  offWhen: z.array(compared).max(20).optional(),
+  off: lookSchema.optional(),
+  /** How long a change of looks takes. */
+  changeS: atLeastZero.max(10).optional(),
+});
+
+export const movementSchema = z.strictObject({
+  kind: z.enum(['fade', 'slide', 'grow', 'unfold']),
+  /** Where it slides in from, or about which edge it unfolds. */
+  edge: z.enum(['left', 'right', 'top', 'bottom']),
+  timeS: positive.max(30),
+  easing: z.enum(['smooth', 'springy', 'stepped']),
+  delayS: atLeastZero.max(30),
+});
+/** How it comes and goes. */
+export const motionSchema = z.strictObject({
+  enter: movementSchema.nullable(),
+  leave: movementSchema.nullable(),
+  /** Of a group: each member waits this much longer than the one before it. */
+  betweenS: atLeastZero.max(10),
+});
+
+export const placeSchema = z.strictObject({
+  /** The point of the element, 0..1 from its top left, that is put on the pin. */
+  ownPoint: z.tuple([fraction, fraction]),
+  /** From the pin (the projected anchor, or a point of the parent) to the own point, design pixels, y down. */
+  offsetPx: vec2,
+  /** `inside` moves the element until all of it lies in the viewer's safe area. */
+  stay: z.enum(['free', 'inside']),
+  /** Of what floats: its box keeps so far off the middle of the view, where a crosshair is, design pixels. */
+  clearPx: atLeastZero.max(2000).optional(),
+  leader: z.strictObject({ widthPx: positive, colour }).nullable(),
+});
+
+export const parameterName = z
+  .string()
+  .regex(/^[A-Za-z][A-Za-z0-9_]{0,39}$/, 'a parameter is named by up to 40 letters, digits and underscores, a letter first');
+
+/** What every element has, whatever it is. */
+export const common = {
+  name,
+  order,
+  mount: mountSchema,
+  show: showSchema.optional(),
+  pointer: pointerSchema.optional(),
+  motion: motionSchema.optional(),
+  ...gates,
+  /** Inside a template: which of its fields take on the value of which parameter. */
+  uses: z.partialRecord(z.enum(['text', 'source', 'picture', 'empty', 'full']), parameterName).optional(),
+  /** Turned about its own point, degrees clockwise. */
+  turnDeg: z.number().min(-360).max(360).optional(),
+  /** Fits otherwise than the project does. */
+  fit: z.enum(['height', 'width', 'smaller', 'angle']).optional(),
+  /** Of a floating element. */
+  view: z.strictObject({
+    /** How far outside the frame the anchor may lie, design pixels. */
+    outsidePx: z.number(),
+    /** How much farther it must go before the element leaves, design pixels. */
+    leavePx: atLeastZero,
+  }),
+  /** Of a label: its em. Of all others: what they count their own lengths in, one design pixel where nothing else is wanted. */
+  size: sizeSchema,
+  place: placeSchema,
+};
+
+export const extent = positive.max(20000);
+export const border = z.strictObject({ colour, widthPx: positive }).nullable();

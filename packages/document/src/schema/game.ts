@@ -1,0 +1,128 @@
+/** What the game is to the interface: viewers, routes, feeds, phases and actions. */
+import { z } from 'zod';
+import { keysSchema } from '../gates.ts';
+import { atLeastZero, compared, feedValue, fraction, idSchema, name, order, positive, unitQuat, vec3 } from '../primitives.ts';
+import { lensSchema } from './world.ts';
+
+export const viewerSchema = z.strictObject({
+  kind: z.literal('screen'),
+  name,
+  order,
+  widthPx: z.int().min(16).max(16384),
+  heightPx: z.int().min(16).max(16384),
+  diagonalIn: positive,
+  distanceM: positive,
+  lens: lensSchema,
+  /** Shares of the width and height at each side that may not be seen. */
+  safeArea: z.strictObject({ left: fraction, top: fraction, right: fraction, bottom: fraction }),
+});
+
+export const poseSchema = z.strictObject({ timeS: atLeastZero, position: vec3, rotation: unitQuat });
+export const routeSchema = z.strictObject({
+  name,
+  order,
+  poses: z
+    .array(poseSchema)
+    .min(1)
+    .max(20000)
+    .superRefine((poses, ctx) => {
+      for (let i = 1; i < poses.length; i++) {
+        const [before, here] = [poses[i - 1], poses[i]];
+        if (before && here && here.timeS <= before.timeS)
+          ctx.addIssue({ code: 'custom', path: [i, 'timeS'], message: `times must rise: ${here.timeS} s follows ${before.timeS} s` });
+      }
+    }),
+  /** Values that feeds take on from a time on, in order of time. */
+  feeds: z.array(z.strictObject({ timeS: atLeastZero, feed: idSchema, value: feedValue })).max(20000),
+  phases: z.array(z.strictObject({ timeS: atLeastZero, phase: idSchema })).max(2000),
+});
+
+const seed = z.int().min(0).max(2147483647);
+/** Where a feed's values come from while no game is connected. Times are those of the route, so that a route replays the same. */
+export const sourceSchema = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('fixed') }),
+  z.strictObject({ kind: z.literal('ramp'), from: z.number(), to: z.number(), periodS: positive }),
+  z.strictObject({ kind: z.literal('sine'), middle: z.number(), reach: z.number(), periodS: positive, startDeg: z.number() }),
+  /** A seeded random walk between two bounds, with a step every 0.1 s. */
+  z.strictObject({ kind: z.literal('wander'), from: z.number(), to: z.number(), perS: positive, seed }),
+  /** Events at these places in turn, the first after `everyS`. */
+  z.strictObject({ kind: z.literal('events'), places: z.array(vec3).min(1).max(1000), everyS: positive }),
+  z.strictObject({ kind: z.literal('steps'), values: z.array(feedValue).min(1).max(1000), everyS: positive }),
+  /** Seconds since the start. */
+  z.strictObject({ kind: z.literal('time') }),
+  /** Metres from the viewer's eye to an anchor. */
+  z.strictObject({ kind: z.literal('distance'), anchor: idSchema }),
+  /** Metres above the level's zero of the viewer's eye. */
+  z.strictObject({ kind: z.literal('height') }),
+  /** Metres a second that the viewer moves; metres that it has come down since it was last going up or level. */
+  z.strictObject({ kind: z.literal('speed') }),
+  z.strictObject({ kind: z.literal('fallen') }),
+  /** Where an anchor is, metres along one axis of the world. */
+  z.strictObject({ kind: z.literal('place'), anchor: idSchema, axis: z.enum(['x', 'y', 'z']) }),
+  /** A key of the keyboard while trying, by its place (`KeyG`): on while it is held, or turned over at every press. */
+  z.strictObject({ kind: z.literal('key'), code: z.string().min(1).max(40), how: z.enum(['held', 'turns']) }),
+]);
+
+export const kindOfValue = (value: z.infer<typeof feedValue>): 'number' | 'text' | 'flag' | 'list' | 'event' =>
+  Array.isArray(value)
+    ? 'list'
+    : ({ number: 'number', string: 'text', boolean: 'flag', object: 'event' } as const)[
+        typeof value as 'number' | 'string' | 'boolean' | 'object'
+      ];
+
+export const feedSchema = z
+  .strictObject({
+    name,
+    order,
+    kind: z.enum(['number', 'text', 'flag', 'list', 'event']),
+    unit: z.string().max(40),
+    initial: feedValue,
+    /** The values a number is meant to take; others are shown, and marked. */
+    range: z.tuple([z.number(), z.number()]).optional(),
+    source: sourceSchema.optional(),
+  })
+  .refine((f) => kindOfValue(f.initial) === f.kind, {
+    path: ['initial'],
+    message: 'the initial value is not of the kind of the feed',
+  });
+export const phaseSchema = z.strictObject({
+  name,
+  order,
+  /** The glass has the input: the walk stands still. */
+  takesInput: z.boolean().optional(),
+});
+
+/** When a reaction is done: all of these hold, and the action was sent at this target. */
+const guards = {
+  when: z.array(compared).max(20),
+  /** The node, or else the anchor's id, that the prompt which sent it is about; without it, any. */
+  target: z.string().min(1).max(200).optional(),
+};
+
+/** What is done when an action is sent: each whose conditions hold, in order. */
+export const reactionSchema = z.discriminatedUnion('kind', [
+  /** `overS`: a number runs there in that time. */
+  z.strictObject({ kind: z.literal('set'), ...guards, feed: idSchema, value: feedValue, overS: positive.max(600).optional() }),
+  z.strictObject({ kind: z.literal('add'), ...guards, feed: idSchema, by: z.number() }),
+  /** To the one of two numbers that it is farther from. */
+  z.strictObject({
+    kind: z.literal('other'),
+    ...guards,
+    feed: idSchema,
+    values: z.tuple([z.number(), z.number()]),
+    overS: positive.max(600).optional(),
+  }),
+  z.strictObject({ kind: z.literal('phase'), ...guards, phase: idSchema }),
+  z.strictObject({ kind: z.literal('send'), ...guards, action: idSchema }),
+  /** Shows or hides an element, until the next start; `other`: the one that it is not. */
+  z.strictObject({
+    kind: z.literal('show'),
+    ...guards,
+    element: idSchema,
+    shown: z.enum(['shown', 'hidden', 'other']),
+  }),
+  /** Plays the motion of entering once more. */
+  z.strictObject({ kind: z.literal('motion'), ...guards, element: idSchema }),
+]);
+/** An action: what an element sends by name when it is used, and what the bench does on it. A game does what it wants. */
+export const actionSchema = z.strictObject({ name, order, reactions: z.array(reactionSchema).max(50), keys: keysSchema.optional() });
