@@ -4,7 +4,7 @@
  * Anchors stand in such an order that a midpoint comes after both its ends. What does not move has its place
  * in the world computed here once; `moving` lists the rest, to be placed every frame.
  */
-import { isAnchored, isMember, isOnHud } from '@foreshore/document/kinds';
+import { isAnchored, isMember, isOnHud, KINDS } from '@foreshore/document/kinds';
 import { inOrder } from '@foreshore/document/order';
 import { type ParameterValue, parameterTranslations, parameterValues, standIn, withParameters } from '@foreshore/document/template';
 import type { Anchor, Condition, Document, Element, FeedValue, Gauge, ScreenPaint } from '@foreshore/document/types';
@@ -319,7 +319,7 @@ export function compile(document: Document, level: Level | null): Compiled {
     clipper[i] = group?.kind === 'group' && (group.layout.clip || group.layout.scroll) ? up : (clipper[up] as number);
   });
   const feed = new Map(feedIds.map((id, i) => [id, i]));
-  const gauges = rowsWhere(elements, (element) => element.kind === 'gauge' || element.kind === 'screenPaint');
+  const gauges = rowsWhere(elements, ({ kind }) => KINDS[kind].follows);
   const shows = rowsWhere(elements, (element) => element.show !== undefined);
   const conditions = [...shows].map((i) => leaves(elements[i]?.show?.conditions ?? []));
   const zones = makeZones(anchorCount);

@@ -1,5 +1,5 @@
 /** What a gauge shows of its feed's value: a share of the whole, softened in time, with the loss just suffered behind it. */
-import type { FeedValue, Gauge, ScreenPaint } from '@foreshore/document/types';
+import type { Element, FeedValue, Gauge } from '@foreshore/document/types';
 import type { SolveContext } from './solve-context.ts';
 
 /** How the value of a gauge's feed stands. Whatever is not fine must look like that, never like full or empty. */
@@ -14,8 +14,20 @@ export enum GaugeState {
   Over = 4,
 }
 
-/** What follows a feed between two of its values. */
-type Follower = Gauge | ScreenPaint;
+/** What follows a feed between two of its values: how it does is said by the fields that its kind has. */
+interface Follower {
+  kind: Element['kind'];
+  source: string | null;
+  empty: number;
+  full: number;
+  /** Follows with this time constant; 0: at once. */
+  smoothS?: number;
+  ghost?: Gauge['ghost'];
+  /** Rises at once and falls by this share of the whole a second; null: it follows at once. */
+  fallPerS?: number | null;
+  /** Rises at once and falls with this time constant. */
+  recoverS?: number;
+}
 
 export const shareOf = ({ empty, full }: { empty: number; full: number }, value: number): number => (value - empty) / (full - empty);
 
@@ -34,17 +46,19 @@ export const gaugeColour = (gauge: Gauge, value: number): string =>
 /**
  * Moves all gauges on by the step of the frame. The smoothing is exact for a value that runs straight over the step:
  * with v = (x1 − x0)/dt, y1 = x1 − vτ + (y0 − x0 + vτ)·e^(−dt/τ). With empty memory they stand at their value.
+ * What rises at once and falls with a time constant takes the greater of its value and that.
  */
 export function moveGauges({ c, f, m }: SolveContext): void {
   const fresh = Number.isNaN(m.timeS);
   const dt = fresh ? 0 : f.timeS - m.timeS;
   for (let g = 0; g < c.gauges.length; g++) {
-    const gauge = c.elements[c.gauges[g] as number] as Follower;
+    const gauge = c.elements[c.gauges[g] as number] as Element as Follower;
     const value = f.values[c.gaugeFeed[g] as number];
     // Without a feed, screen paint is always there in full.
-    const state = gauge.kind === 'screenPaint' && gauge.source === null ? GaugeState.Fine : gaugeState(gauge, value);
+    const always = gauge.kind === 'screenPaint' && gauge.source === null;
+    const state = always ? GaugeState.Fine : gaugeState(gauge, value);
     f.gaugeState[g] = state;
-    if (gauge.kind === 'screenPaint' && gauge.source === null) {
+    if (always) {
       f.gaugeShare[g] = 1;
       continue;
     }
@@ -62,14 +76,12 @@ export function moveGauges({ c, f, m }: SolveContext): void {
       m.gaugeDropS[g] = Number.NEGATIVE_INFINITY;
     } else if (dt > 0) {
       const before = m.gaugeTarget[g] as number;
-      const tau = gauge.kind === 'gauge' ? gauge.smoothS : 0;
-      const rate = (target - before) / dt;
-      m.gaugeShown[g] = tau > 0 ? target - rate * tau + ((m.gaugeShown[g] as number) - before + rate * tau) * Math.exp(-dt / tau) : target;
+      const was = m.gaugeShown[g] as number;
+      const smoothed = smooth(was, before, target, gauge.smoothS ?? gauge.recoverS ?? 0, dt);
+      m.gaugeShown[g] = gauge.recoverS === undefined ? smoothed : Math.max(target, smoothed);
       if (target < before) m.gaugeDropS[g] = f.timeS;
-      if (gauge.kind === 'gauge') moveGhost(m, g, gauge, f.timeS, dt);
-      // Screen paint rises at once and falls at its own pace.
-      else if (gauge.fallPerS !== null)
-        m.gaugeShown[g] = m.gaugeGhost[g] = Math.max(target, (m.gaugeGhost[g] as number) - gauge.fallPerS * dt);
+      if (gauge.fallPerS != null) m.gaugeShown[g] = m.gaugeGhost[g] = Math.max(target, (m.gaugeGhost[g] as number) - gauge.fallPerS * dt);
+      else if (gauge.fallPerS === undefined) moveGhost(m, g, gauge.ghost ?? null, f.timeS, dt);
     }
     m.gaugeTarget[g] = target;
     f.gaugeShare[g] = Math.max(0, Math.min(1, m.gaugeShown[g] as number));
@@ -77,8 +89,14 @@ export function moveGauges({ c, f, m }: SolveContext): void {
   }
 }
 
+/** Where a value that followed `was` stands after a step in which its target ran evenly from `before` to `target`. */
+function smooth(was: number, before: number, target: number, tau: number, dt: number): number {
+  const rate = (target - before) / dt;
+  return tau > 0 ? target - rate * tau + (was - before + rate * tau) * Math.exp(-dt / tau) : target;
+}
+
 /** The ghost stands for its hold after the last drop, then runs off evenly; it is never less than what is shown. */
-function moveGhost(m: SolveContext['m'], g: number, { ghost }: Gauge, timeS: number, dt: number): void {
+function moveGhost(m: SolveContext['m'], g: number, ghost: Gauge['ghost'], timeS: number, dt: number): void {
   const shown = m.gaugeShown[g] as number;
   const runs = ghost ? Math.max(0, Math.min(dt, timeS - (m.gaugeDropS[g] as number) - ghost.holdS)) * ghost.perS : 1;
   m.gaugeGhost[g] = Math.max(shown, (m.gaugeGhost[g] as number) - runs);

@@ -14,6 +14,8 @@ export interface KindTraits {
   takes: 'acts' | 'blocks' | 'passes';
   /** The kind of feed that its `source` is; null where it has none. */
   source: 'number' | 'flag' | null;
+  /** It shows where its source stands between two of its values, softened in time. */
+  follows: boolean;
   /** It sets its source by itself when it is used. */
   sets: boolean;
   /** It lies in a box of its own: it has a place and paint, can be cut off, can be read or not. */
@@ -24,18 +26,18 @@ export interface KindTraits {
   resizes: 'box' | 'textBox' | 'layout' | 'form' | 'none';
 }
 
-const BOX = { takes: 'blocks', source: null, sets: false, hasBox: true, size: 'designPixel' } as const;
+const BOX = { takes: 'blocks', source: null, follows: false, sets: false, hasBox: true, size: 'designPixel' } as const;
 
 export const KINDS: Record<ElementKind, KindTraits> = {
   label: { ...BOX, covers: 'plate', size: 'em', resizes: 'textBox' },
   group: { ...BOX, covers: 'plate', resizes: 'layout' },
-  gauge: { ...BOX, covers: 'always', source: 'number', resizes: 'form' },
+  gauge: { ...BOX, covers: 'always', source: 'number', follows: true, resizes: 'form' },
   picture: { ...BOX, covers: 'always', resizes: 'box' },
   toggle: { ...BOX, covers: 'always', takes: 'acts', source: 'flag', sets: true, resizes: 'box' },
   slider: { ...BOX, covers: 'always', takes: 'acts', source: 'number', sets: true, resizes: 'box' },
   key: { ...BOX, covers: 'never', resizes: 'form' },
   // It lies under everything, and over nothing but the level.
-  screenPaint: { ...BOX, covers: 'never', takes: 'passes', source: 'number', hasBox: false, resizes: 'none' },
+  screenPaint: { ...BOX, covers: 'never', takes: 'passes', source: 'number', follows: true, hasBox: false, resizes: 'none' },
   instance: { ...BOX, covers: 'never', resizes: 'none' },
 };
 

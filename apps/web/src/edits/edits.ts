@@ -2,7 +2,6 @@
 import { DEFAULT_KEYS } from '@foreshore/core';
 import {
   type Anchor,
-  barForm,
   carried,
   type Document,
   type Element,
@@ -11,34 +10,23 @@ import {
   insideOf,
   isAnchored,
   isMember,
-  KINDS as KIND_TRAITS,
-  type Label,
+  KINDS,
   MOUNTS,
-  makeGauge,
-  makeGroup,
   makeInstance,
   makeLabel,
-  makeMovement,
-  makePicture,
   makePrompt,
-  makeScreenPaint,
-  makeSlider,
-  makeText,
-  makeToggle,
-  makeVeil,
   onGlass,
   openingWithout,
   orderAfter,
   orderBetween,
-  pipsForm,
   type Reaction,
   type Route,
   type RoutePose,
-  ringForm,
   withoutRoute,
 } from '@foreshore/document';
 import { useBench } from '../state/bench.ts';
 import { change, useProject } from '../state/project.ts';
+import { PLACEABLE, type PlaceableKind, withRangeOf } from './placeable.ts';
 
 /** A member of a row or a column is placed by it. */
 export const isMovable = (document: Document, { mount }: Element): boolean => {
@@ -47,7 +35,7 @@ export const isMovable = (document: Document, { mount }: Element): boolean => {
 };
 
 /** Whether an element can have gates: it stands by itself, and there is an anchor that they can be about. */
-export const isGateable = ({ mount, kind }: Element): boolean => MOUNTS[mount.kind].gates !== 'never' && KIND_TRAITS[kind].hasBox;
+export const isGateable = ({ mount, kind }: Element): boolean => MOUNTS[mount.kind].gates !== 'never' && KINDS[kind].hasBox;
 
 /** Replaces one member of a collection; the rest keeps its identity. */
 const put = <K extends 'anchors' | 'elements' | 'routes'>(
@@ -89,103 +77,9 @@ export const ignoreInput = (id: string): boolean =>
     pointer: { ...(e.pointer ?? { action: null, padPx: 0, pointed: {}, pressed: {} }), takes: 'passes' },
   }));
 
-/** What can be put on the HUD or into a group. */
-export const KINDS = {
-  text: 'Text',
-  bar: 'Bar',
-  ring: 'Ring',
-  pips: 'Segments',
-  row: 'Row',
-  column: 'Column',
-  free: 'Free group',
-  picture: 'Picture',
-  button: 'Button',
-  toggle: 'Toggle',
-  slider: 'Slider',
-  scroll: 'Scrolling list',
-  notice: 'Notice',
-  veil: 'Veil',
-  paint: 'Screen paint',
-} as const;
-export type GlassKind = keyof typeof KINDS;
-
-function makeKind(kind: GlassKind, carried: Pick<Label, 'mount' | 'place'>, feed: string | null, order: string): Element {
-  switch (kind) {
-    case 'text':
-      return makeText(carried, 'Text', order);
-    case 'bar':
-      return makeGauge(carried, KINDS[kind], feed, barForm(), order);
-    case 'ring':
-      return makeGauge(carried, KINDS[kind], feed, ringForm(), order);
-    case 'pips':
-      return makeGauge(carried, KINDS[kind], feed, pipsForm(), order);
-    case 'veil':
-      return makeVeil(KINDS[kind], order);
-    case 'picture':
-      return makePicture(carried, KINDS[kind], null, 160, 160, order);
-    case 'button':
-      return makeButton(carried, KINDS[kind], order);
-    case 'toggle':
-      return makeToggle(carried, KINDS[kind], feed, order);
-    case 'slider':
-      return makeSlider(carried, KINDS[kind], feed, order);
-    case 'paint':
-      return makeScreenPaint('vignette', KINDS[kind], null, order);
-    case 'scroll': {
-      const group = makeGroup(carried, KINDS[kind], 'column', order);
-      return { ...group, layout: { ...group.layout, widthPx: 360, heightPx: 240, scroll: { thumb: '#E5B45C', thumbPx: 8 } } };
-    }
-    case 'notice': {
-      const group = makeGroup(carried, KINDS[kind], 'column', order);
-      return {
-        ...group,
-        layout: { ...group.layout, align: 'centre', gapPx: 14, padPx: [36, 24, 36, 28] },
-        paint: { plate: { colour: '#F5F0E3F5', radiusPx: 8, border: { colour: '#12445A', widthPx: 2 } }, opacity: 1 },
-        motion: { enter: makeMovement('grow'), leave: makeMovement('fade'), betweenS: 0 },
-      };
-    }
-    default:
-      return makeGroup(carried, KINDS[kind], kind, order);
-  }
-}
-
-/** What shows or sets a number, from end to end of the range that its feed has. */
-function withRangeOf(document: Document, feed: string | null, element: Element): Element {
-  const range = feed === null ? undefined : document.feeds[feed]?.range;
-  if (!range || (element.kind !== 'gauge' && element.kind !== 'slider')) return element;
-  const [empty, full] = range;
-  return { ...element, empty, full, ...(element.kind === 'slider' && { step: (full - empty) / 20 }) };
-}
-
-/** A group that acts, padded for a text; its own states tell that it is pointed at and pressed. */
-function makeButton(carried: Pick<Label, 'mount' | 'place'>, name: string, order: string): Element {
-  const group = makeGroup(carried, name, 'row', order);
-  return {
-    ...group,
-    layout: { ...group.layout, spread: 'centre', padPx: [28, 8, 28, 10] },
-    paint: { plate: { colour: '#E6D5A6', radiusPx: 6, border: { colour: '#15233B', widthPx: 2 } }, opacity: 1 },
-    pointer: { takes: 'acts', action: null, padPx: 4, pointed: { plate: '#1B6E83', text: '#FFFFFF' }, pressed: { plate: '#12445A' } },
-  };
-}
-
-/** A text in the colour and weight of what is written on buttons and notices. */
-function inked(into: string, text: string, order: string, weight: number): Label {
-  const label = makeText(insideOf(into), text, order);
-  return { ...label, paint: { ...label.paint, colour: '#15233B', align: 'centre', weight, outline: null } };
-}
-
-/** The text of a button, which leaves the pointer to it. */
-function withButtonText(document: Document, button: string): Document {
-  const name = document.elements[button]?.name ?? 'Button';
-  return put(document, 'elements', freeId(document.elements, `${button} text`), {
-    ...inked(button, name, orderAfter(document.elements), 700),
-    pointer: { takes: 'passes', action: null, padPx: 0, pointed: {}, pressed: {} },
-  });
-}
-
 /** Puts an element on the HUD at a pin, or into a group; selects it. What needs a feed takes the first of its kind, with its range. */
 export function placeOnGlass(
-  kind: GlassKind,
+  kind: PlaceableKind,
   where: { pin: [number, number]; offsetPx: [number, number] } | { group: string; pin?: [number, number]; offsetPx?: [number, number] },
 ): string | null {
   const { document } = useProject.getState();
@@ -193,35 +87,16 @@ export function placeOnGlass(
   const carried = 'group' in where ? insideOf(where.group, where.pin, where.offsetPx) : onGlass(where.pin, where.offsetPx);
   const firstOf = (wanted: 'number' | 'flag') => inOrder(document.feeds).find(([, f]) => f.kind === wanted)?.[0] ?? null;
   const feed = firstOf(kind === 'toggle' ? 'flag' : 'number');
-  const element = withRangeOf(document, feed, makeKind(kind, carried, feed, orderAfter(document.elements)));
+  const { name, make, furnish } = PLACEABLE[kind];
+  const element = withRangeOf(document, feed, make({ carried, name, feed, order: orderAfter(document.elements) }));
   const id = freeId(document.elements, element.name);
-  const done = change(`Place a ${KINDS[kind].toLowerCase()}`, (d) => {
+  const done = change(`Place a ${name.toLowerCase()}`, (d) => {
     const placed = put(d, 'elements', id, element);
-    return kind === 'notice' ? withChoices(placed, id) : kind === 'button' ? withButtonText(placed, id) : placed;
+    return furnish ? furnish(placed, id) : placed;
   });
   if (!done) return null;
   useBench.setState({ selection: id });
   return id;
-}
-
-/** What a notice says and the choices it gives: a text, and two buttons side by side. */
-function withChoices(document: Document, notice: string): Document {
-  let d = document;
-  const add = (name: string, make: (order: string) => Element): string => {
-    const id = freeId(d.elements, `${notice} ${name}`);
-    d = put(d, 'elements', id, make(orderAfter(d.elements)));
-    return id;
-  };
-  add('words', (order) => inked(notice, 'What has happened', order, 400));
-  const row = add('choices', (order) => {
-    const group = makeGroup(insideOf(notice), 'Choices', 'row', order);
-    return { ...group, layout: { ...group.layout, padPx: [0, 0, 0, 0], equal: true }, paint: { plate: null, opacity: 1 } };
-  });
-  for (const word of ['Yes', 'No']) {
-    const button = add(word, (order) => makeButton(insideOf(row), word, order));
-    d = withButtonText(d, button);
-  }
-  return d;
 }
 
 /** Everything inside an element, at any depth. */

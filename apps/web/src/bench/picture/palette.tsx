@@ -1,58 +1,28 @@
 /** The palette at the pointer: what to place there. */
 import { Switch } from '@mantine/core';
 import { useEffect, useLayoutEffect, useRef, useState } from 'react';
-import { type GlassKind, KINDS } from '../../edits/edits.ts';
+import { type IconLine, PLACEABLE, type PlaceableKind } from '../../edits/placeable.ts';
 import { useBench } from '../../state/bench.ts';
 
-const DRAWN: Record<GlassKind | 'label' | 'prompt', React.ReactNode> = {
-  prompt: <path d="M2 4h9v12H2zM5 7v6M5 7h3M5 10h2.5M5 13h3M14 8h10M14 12h7" />,
-  label: <path d="M1 1h24v11H1zM5 6.5h16M13 12v7" />,
-  text: <path d="M4 4h18M13 4v13M9 17h8" />,
-  bar: (
-    <>
-      <rect x="1" y="6" width="24" height="8" />
-      <rect x="1" y="6" width="14" height="8" fill="currentColor" />
-    </>
-  ),
-  ring: <path d="M13 2a8 8 0 1 1-8 8" strokeWidth="4" />,
-  pips: (
-    <>
-      <circle cx="5" cy="10" r="3" fill="currentColor" />
-      <circle cx="13" cy="10" r="3" fill="currentColor" />
-      <circle cx="21" cy="10" r="3" />
-    </>
-  ),
-  row: <path d="M1 4h24v12H1zM4 7h5v6H4zM11 7h4v6h-4zM17 7h5v6h-5z" />,
-  column: <path d="M5 1h16v18H5zM8 4h10v3H8zM8 9h10v3H8zM8 14h10v2H8z" />,
-  free: <path d="M1 2h24v16H1zM4 5h7v4H4zM15 11h7v4h-7z" />,
-  picture: <path d="M2 3h22v14H2zM2 14l7-6 6 5 3-3 6 5M18 7h1" />,
-  button: <path d="M2 5h22v10H2zM8 10h10" />,
-  toggle: (
-    <>
-      <rect x="3" y="5" width="20" height="10" rx="5" />
-      <circle cx="18" cy="10" r="3" fill="currentColor" />
-    </>
-  ),
-  slider: (
-    <>
-      <path d="M2 10h22" />
-      <circle cx="15" cy="10" r="4" fill="currentColor" />
-    </>
-  ),
-  scroll: <path d="M2 2h22v16H2zM5 6h12M5 10h12M5 14h12M21 4v6" />,
-  notice: <path d="M2 2h22v16H2zM6 6h14M5 11h6v4H5zM15 11h6v4h-6z" />,
-  paint: (
-    <>
-      <rect x="2" y="3" width="22" height="14" />
-      <circle cx="13" cy="10" r="4" strokeDasharray="2 2" />
-    </>
-  ),
-  veil: (
-    <>
-      <rect x="1" y="2" width="24" height="16" fill="currentColor" fillOpacity="0.35" />
-    </>
-  ),
+/** What stands in the world. */
+const IN_WORLD: Record<'label' | 'prompt', readonly IconLine[]> = {
+  prompt: [{ path: 'M2 4h9v12H2zM5 7v6M5 7h3M5 10h2.5M5 13h3M14 8h10M14 12h7' }],
+  label: [{ path: 'M1 1h24v11H1zM5 6.5h16M13 12v7' }],
 };
+
+const Icon = ({ lines }: { lines: readonly IconLine[] }) => (
+  <svg width="26" height="20" aria-hidden="true" fill="none" stroke="currentColor" strokeWidth="1.5">
+    {lines.map(({ path, fill, widthPx, dashed }) => (
+      <path
+        key={path}
+        d={path}
+        strokeWidth={widthPx}
+        strokeDasharray={dashed ? '2 2' : undefined}
+        {...(fill !== undefined && { fill: 'currentColor', fillOpacity: fill })}
+      />
+    ))}
+  </svg>
+);
 
 interface Props {
   /** Where on the page, from the picture's top left. */
@@ -63,8 +33,8 @@ interface Props {
   group: { id: string; name: string; stretched: boolean } | null;
   onLabel: () => void;
   onPrompt: () => void;
-  onGlass: (kind: GlassKind) => void;
-  onInside: (kind: GlassKind) => void;
+  onGlass: (kind: PlaceableKind) => void;
+  onInside: (kind: PlaceableKind) => void;
   /** Templates that can be used here, by id. */
   templates: { id: string; name: string }[];
   onInstance: (template: string) => void;
@@ -89,12 +59,10 @@ export function Palette({ at: [x, y], surface, group, onLabel, onPrompt, onGlass
   }, [x, y]);
   // What lies under the whole picture leaves room for what goes beside it.
   const isVeil = group?.stretched === true;
-  const kinds = Object.entries(KINDS) as [GlassKind, string][];
-  const button = (kind: GlassKind | 'label' | 'prompt', name: string, run: () => void) => (
-    <button key={`${name} ${kind}`} type="button" className="kind" onClick={run}>
-      <svg width="26" height="20" aria-hidden="true" fill="none" stroke="currentColor" strokeWidth="1.5">
-        {DRAWN[kind]}
-      </svg>
+  const kinds = Object.keys(PLACEABLE) as PlaceableKind[];
+  const button = (name: string, lines: readonly IconLine[], run: () => void) => (
+    <button key={name} type="button" className="kind" onClick={run}>
+      <Icon lines={lines} />
       {name}
     </button>
   );
@@ -116,8 +84,8 @@ export function Palette({ at: [x, y], surface, group, onLabel, onPrompt, onGlass
         <>
           <p>In the world, on {surface || 'the ground'}</p>
           <div className="kinds">
-            {button('label', 'Label', onLabel)}
-            {button('prompt', 'Prompt', onPrompt)}
+            {button('Label', IN_WORLD.label, onLabel)}
+            {button('Prompt', IN_WORLD.prompt, onPrompt)}
           </div>
           <Switch
             size="xs"
@@ -132,8 +100,8 @@ export function Palette({ at: [x, y], surface, group, onLabel, onPrompt, onGlass
           <p>Inside {group.name}</p>
           <div className="kinds">
             {kinds
-              .filter(([kind]) => kind !== 'veil' && kind !== 'paint')
-              .map(([kind, name]) => button(kind, `${name} inside`, () => onInside(kind)))}
+              .filter((kind) => !PLACEABLE[kind].outermost)
+              .map((kind) => button(`${PLACEABLE[kind].name} inside`, PLACEABLE[kind].icon, () => onInside(kind)))}
           </div>
         </>
       )}
@@ -152,7 +120,7 @@ export function Palette({ at: [x, y], surface, group, onLabel, onPrompt, onGlass
       {(!group || isVeil) && (
         <>
           <p>On the HUD, here</p>
-          <div className="kinds">{kinds.map(([kind, name]) => button(kind, name, () => onGlass(kind)))}</div>
+          <div className="kinds">{kinds.map((kind) => button(PLACEABLE[kind].name, PLACEABLE[kind].icon, () => onGlass(kind)))}</div>
         </>
       )}
     </div>

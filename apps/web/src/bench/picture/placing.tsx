@@ -1,6 +1,7 @@
 /** Placing: the mark on the surface under the pointer, the palette, and typing the text of what was chosen. */
 import { type Document, inOrder, isOnHud, type Viewer } from '@foreshore/document';
-import { type GlassKind, placeInstance, placeLabel, placeOnGlass, placePrompt } from '../../edits/edits.ts';
+import { placeInstance, placeLabel, placeOnGlass, placePrompt } from '../../edits/edits.ts';
+import type { PlaceableKind } from '../../edits/placeable.ts';
 import { nearestPin } from '../../edits/snap.ts';
 import type { Engine } from '../../engine/engine.ts';
 import { useEngine } from '../../questions/engine-context.ts';
@@ -53,7 +54,7 @@ export function Placing({ document, viewer, size, chosen, awaited, onAwait, onDo
     const offsetPx: [number, number] = [offset(u, left, right, pin[0], viewer.widthPx), offset(v, top, bottom, pin[1], viewer.heightPx)];
     return { pin, offsetPx };
   };
-  const inside = (kind: GlassKind, { group, at }: Chosen) =>
+  const inside = (kind: PlaceableKind, { group, at }: Chosen) =>
     group === null ? null : placeOnGlass(kind, { group, ...engine.places.offsetIn(group, ...at) });
   const instance = (template: string, { hover, group, at }: Chosen) =>
     placeInstance(
