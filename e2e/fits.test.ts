@@ -5,7 +5,7 @@
  */
 import type { Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
-import { choose, openBench, openBrowser, type Session, settled } from './browser.ts';
+import { choose, inPicture, openBench, openBrowser, type Session, settled } from './browser.ts';
 
 const address = inject('address');
 let session: Session;
@@ -15,8 +15,8 @@ beforeAll(async () => {
 afterAll(() => session?.close());
 
 /** What does not fit in the page as it stands: a line for each. */
-const faults = (page: Page): Promise<string[]> =>
-  page.evaluate(() => {
+const faults = (page: Page, within = 'body'): Promise<string[]> =>
+  page.evaluate((within) => {
     const out = new Set<string>();
     const name = (el: Element) =>
       `${el.tagName.toLowerCase()}.${String((el as HTMLElement).className)
@@ -48,7 +48,7 @@ const faults = (page: Page): Promise<string[]> =>
         !el.closest('.sr-only, [aria-hidden="true"], svg')
       );
     };
-    for (const el of document.querySelectorAll<HTMLElement>('body *')) {
+    for (const el of document.querySelectorAll<HTMLElement>(`${within} *`)) {
       if (!shown(el)) continue;
       const own = [...el.childNodes].some((node) => node.nodeType === 3 && node.textContent?.trim());
       const bounds = el.getBoundingClientRect();
@@ -90,7 +90,7 @@ const faults = (page: Page): Promise<string[]> =>
         out.add(`under ${name(el)} lies under ${name(top)}`);
     }
     return [...out];
-  });
+  }, within);
 
 const SIZES = [
   [1280, 800],
@@ -116,9 +116,9 @@ describe.each(SIZES)('at %i x %i', (width, height) => {
     it('the bench, in each of its states', { timeout: 120_000 }, async () => {
       const { page } = session;
       const found: string[] = [];
-      const look = async (what: string) => {
+      const look = async (what: string, within = 'body') => {
         await settled(page);
-        found.push(...(await faults(page)).map((line) => `${what}: ${line}`));
+        found.push(...(await faults(page, within)).map((line) => `${what}: ${line}`));
       };
       await openBench(page, address, 'low-water', '?t=8');
       if (language !== 'en') await choose(page, 'Language', language);
@@ -132,6 +132,22 @@ describe.each(SIZES)('at %i x %i', (width, height) => {
         );
         await page.evaluate(set);
         await look(what);
+      }
+      // The palette near the foot of the picture, over surfaces and over a group: the longest there is.
+      await page.evaluate(() => globalThis.foreshore?.bench.setState({ mode: 'place', selection: null, rail: 'content', extreme: null }));
+      for (const [u, v] of [
+        [0.86, 0.9],
+        [0.1, 0.9],
+      ] as const) {
+        const spot = await inPicture(page, u, v);
+        await page.mouse.move(spot.x, spot.y);
+        await page.waitForFunction(() => globalThis.foreshore?.bench.getState().hover, { polling: 50 });
+        await page.mouse.click(spot.x, spot.y);
+        await page.waitForSelector('.palette button:focus');
+        await look(`the palette at ${u}, ${v}`, '.palette');
+        expect(await page.$eval('.palette', (el) => el.scrollHeight - el.clientHeight)).toBeLessThanOrEqual(0);
+        await page.keyboard.press('Escape');
+        await page.waitForSelector('.palette', { hidden: true });
       }
       await page.evaluate(() => globalThis.foreshore?.bench.setState({ mode: 'look', rail: 'content', extreme: null }));
       for (const id of SELECTIONS) {

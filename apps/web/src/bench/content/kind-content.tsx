@@ -1,7 +1,8 @@
 /** What pictures, toggles, sliders and screen paint contain. */
-import { type Element, inOrder, type Picture, type ScreenPaint, type Slider, type Toggle } from '@foreshore/document';
-import { Select, Switch } from '@mantine/core';
+import type { Picture, ScreenPaint, Slider, Toggle } from '@foreshore/document';
+import { Switch } from '@mantine/core';
 import { ColourField } from '../../fields/draft-fields.tsx';
+import { OpacityField, SourceField } from '../../fields/element-fields.tsx';
 import { NumberField } from '../../fields/number-field.tsx';
 import { PictureField } from '../../fields/picture-field.tsx';
 import { Choice, ColourRows, editing, NumberRows } from '../../fields/rows.tsx';
@@ -11,28 +12,6 @@ const SIDES = ['left', 'top', 'right', 'bottom'] as const;
 type Four = [number, number, number, number];
 const put = (values: Four, k: number, value: number): Four => values.map((v, i) => (i === k ? value : v)) as Four;
 const AROUND = { colour: '#FBF8F0', widthPx: 2 };
-
-export function SourceField({
-  source,
-  kind,
-  onChange,
-}: {
-  source: string | null;
-  kind: 'number' | 'flag';
-  onChange: (id: string | null) => void;
-}) {
-  const document = useProject(shownDocument);
-  return (
-    <Select
-      size="xs"
-      label={kind === 'flag' ? 'Feed (a flag)' : 'Feed (a number)'}
-      placeholder="None yet"
-      value={source}
-      data={inOrder(document?.feeds ?? {}).map(([value, f]) => ({ value, label: f.name, disabled: f.kind !== kind }))}
-      onChange={onChange}
-    />
-  );
-}
 
 function Sized({ id, element }: { id: string; element: Picture | Toggle | Slider }) {
   const { edit } = editing(element.kind, id);
@@ -46,21 +25,6 @@ function Sized({ id, element }: { id: string; element: Picture | Toggle | Slider
         greatest: 20000,
         onChange: (value) => edit('Resize', { [side]: value } as Partial<Picture>),
       }))}
-    />
-  );
-}
-
-function OpacityField({ id, element }: { id: string; element: Exclude<Element, { kind: 'label' | 'gauge' | 'group' }> }) {
-  const { paint } = editing(element.kind, id);
-  return (
-    <NumberField
-      label={element.kind === 'screenPaint' ? 'Strength' : 'Opacity'}
-      unit="%"
-      step={5}
-      value={element.paint.opacity * 100}
-      least={0}
-      greatest={100}
-      onChange={(v) => paint('Change opacity', { opacity: v / 100 })}
     />
   );
 }

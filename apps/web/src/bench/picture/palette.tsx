@@ -1,6 +1,7 @@
 /** The palette at the pointer: what to place there. */
 import { Switch } from '@mantine/core';
 import { useEffect, useLayoutEffect, useRef, useState } from 'react';
+import { createPortal } from 'react-dom';
 import { type IconLine, PLACEABLE, type PlaceableKind } from '../../edits/placeable.ts';
 import { useBench } from '../../state/bench.ts';
 
@@ -44,19 +45,18 @@ interface Props {
 export function Palette({ at: [x, y], surface, group, onLabel, onPrompt, onGlass, onInside, onClose, templates, onInstance }: Props) {
   const { tie } = useBench();
   const box = useRef<HTMLDivElement>(null);
-  useEffect(() => box.current?.querySelector('button')?.focus(), []);
-  const [place, setPlace] = useState<[number, number]>([x + 12, y + 12]);
-  // Whole inside of the window, whatever it holds.
+  const here = useRef<HTMLSpanElement>(null);
+  const [place, setPlace] = useState<[number, number] | null>(null);
+  // Whole inside of the window, whatever it holds: it lies over the page, not in the picture, which would cut it off.
   useLayoutEffect(() => {
-    const own = box.current;
-    const parent = own?.offsetParent?.getBoundingClientRect();
-    if (!own || !parent) return;
-    const keep = (at: number, length: number, from: number, to: number) => Math.max(from, Math.min(at, to - length));
-    setPlace([
-      keep(x + 12, own.offsetWidth, 8 - parent.left, window.innerWidth - parent.left - 8),
-      keep(y + 12, own.offsetHeight, 8 - parent.top, window.innerHeight - parent.top - 8),
-    ]);
-  }, [x, y]);
+    const [own, from] = [box.current, here.current?.getBoundingClientRect()];
+    if (!own || !from) return;
+    const keep = (at: number, length: number, room: number) => Math.max(8, Math.min(at, room - length - 8));
+    setPlace([keep(from.left + 12, own.offsetWidth, window.innerWidth), keep(from.top + 12, own.offsetHeight, window.innerHeight)]);
+  }, []);
+  useEffect(() => {
+    if (place) box.current?.querySelector('button')?.focus();
+  }, [place]);
   // What lies under the whole picture leaves room for what goes beside it.
   const isVeil = group?.stretched === true;
   const kinds = Object.keys(PLACEABLE) as PlaceableKind[];
@@ -66,13 +66,13 @@ export function Palette({ at: [x, y], surface, group, onLabel, onPrompt, onGlass
       {name}
     </button>
   );
-  return (
+  const palette = (
     <div
       ref={box}
       className="palette"
       role="dialog"
       aria-label="What to place"
-      style={{ left: place[0], top: place[1] }}
+      style={place ? { left: place[0], top: place[1] } : { left: 0, top: 0, visibility: 'hidden' }}
       onPointerDown={(event) => event.stopPropagation()}
       onClick={(event) => event.stopPropagation()}
       onKeyDown={(event) => {
@@ -124,5 +124,11 @@ export function Palette({ at: [x, y], surface, group, onLabel, onPrompt, onGlass
         </>
       )}
     </div>
+  );
+  return (
+    <>
+      <span ref={here} style={{ position: 'absolute', left: x, top: y }} />
+      {createPortal(palette, document.body)}
+    </>
   );
 }

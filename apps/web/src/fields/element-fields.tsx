@@ -1,0 +1,43 @@
+/** Fields that several kinds of elements have. */
+import { type Element, inOrder } from '@foreshore/document';
+import { Select } from '@mantine/core';
+import { shownDocument, useProject } from '../state/project.ts';
+import { NumberField } from './number-field.tsx';
+import { editing } from './rows.tsx';
+
+export function SourceField({
+  source,
+  kind,
+  onChange,
+}: {
+  source: string | null;
+  kind: 'number' | 'flag';
+  onChange: (id: string | null) => void;
+}) {
+  const document = useProject(shownDocument);
+  return (
+    <Select
+      size="xs"
+      label={kind === 'flag' ? 'Feed (a flag)' : 'Feed (a number)'}
+      placeholder="None yet"
+      value={source}
+      data={inOrder(document?.feeds ?? {}).map(([value, f]) => ({ value, label: f.name, disabled: f.kind !== kind }))}
+      onChange={onChange}
+    />
+  );
+}
+
+export function OpacityField({ id, element }: { id: string; element: Exclude<Element, { kind: 'label' | 'gauge' | 'group' }> }) {
+  const { paint } = editing(element.kind, id);
+  return (
+    <NumberField
+      label={element.kind === 'screenPaint' ? 'Strength' : 'Opacity'}
+      unit="%"
+      step={5}
+      value={element.paint.opacity * 100}
+      least={0}
+      greatest={100}
+      onChange={(v) => paint('Change opacity', { opacity: v / 100 })}
+    />
+  );
+}
