@@ -364,6 +364,7 @@ const EXTENTS: { [K in ElementKind]: (element: ElementOf<K>) => [number, number]
   toggle: boxExtent,
   slider: boxExtent,
   key: ({ heightPx }) => [heightPx, heightPx],
+  crosshair: ({ sizePx }) => [sizePx, sizePx],
 };
 
 /** Width and height of an element that has neither text nor members, in its own design pixels. */

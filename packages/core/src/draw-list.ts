@@ -2,6 +2,7 @@
 import type { ElementKind, ElementOf } from '@foreshore/document/kinds';
 import type { Element, Group, Label } from '@foreshore/document/types';
 import { drawSlider, drawToggle } from './draw-control.ts';
+import { drawCrosshair } from './draw-crosshair.ts';
 import { drawGauge } from './draw-gauge.ts';
 import { type DrawItem, type LineItem, type PushItem, pushBorder, type Rect } from './draw-items.ts';
 import { drawKey } from './draw-key.ts';
@@ -103,6 +104,7 @@ const DRAW: { [K in ElementKind]: (own: Own, element: ElementOf<K>) => void } = 
   slider: ({ items, ctx, row, place, unit, opacity }, slider) =>
     drawSlider(items, ctx, row, slider, place.rect, unit, opacity, styleOf(ctx, row)),
   key: ({ items, ctx, row, place, unit, opacity }, key) => drawKey(items, ctx, row, key, ctx.a.device, place.rect, unit, opacity),
+  crosshair: ({ items, ctx, row, place, unit, opacity }, crosshair) => drawCrosshair(items, ctx, row, crosshair, place.rect, unit, opacity),
   screenPaint: () => {},
   instance: () => {},
 };

@@ -39,6 +39,7 @@ export const KINDS: Record<ElementKind, KindTraits> = {
   // It lies under everything, and over nothing but the level.
   screenPaint: { ...BOX, covers: 'never', takes: 'passes', source: 'number', follows: true, hasBox: false, resizes: 'none' },
   instance: { ...BOX, covers: 'never', resizes: 'none' },
+  crosshair: { ...BOX, covers: 'never', takes: 'passes', source: 'number', follows: true, resizes: 'none' },
 };
 
 export type MountKind = Mount['kind'];

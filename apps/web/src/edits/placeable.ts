@@ -6,6 +6,7 @@ import {
   freeId,
   insideOf,
   type Label,
+  makeCrosshair,
   makeGauge,
   makeGroup,
   makeMovement,
@@ -136,6 +137,12 @@ const ROWS = {
     name: 'Segments',
     icon: [solid('M2 10a3 3 0 1 0 6 0a3 3 0 1 0-6 0M10 10a3 3 0 1 0 6 0a3 3 0 1 0-6 0'), line('M18 10a3 3 0 1 0 6 0a3 3 0 1 0-6 0')],
     make: ({ carried, name, feed, order }) => makeGauge(carried, name, feed, pipsForm(), order),
+  },
+  crosshair: {
+    name: 'Crosshair',
+    icon: [line('M13 1v6M13 13v6M3 10h7M16 10h7')],
+    make: ({ name, feed, order }) => makeCrosshair(name, feed, order),
+    outermost: true,
   },
   row: {
     name: 'Row',

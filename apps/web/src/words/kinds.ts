@@ -11,6 +11,7 @@ export const KIND_WORDS: Record<Element['kind'], string> = {
   key: 'Key',
   screenPaint: 'Screen paint',
   instance: 'Instance',
+  crosshair: 'Crosshair',
 };
 
 export const MOUNT_WORDS: Record<Mount['kind'], string> = {

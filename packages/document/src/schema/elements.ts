@@ -2,7 +2,10 @@
 import { z } from 'zod';
 import { atLeastZero, colour, fraction, idSchema, name, positive, weight } from '../primitives.ts';
 import { border, common, extent, parameterName } from './common.ts';
+import { crosshairSchema } from './crosshair.ts';
 import { translationsSchema } from './language.ts';
+
+export * from './crosshair.ts';
 
 export const labelSchema = z.strictObject({
   kind: z.literal('label'),
@@ -268,4 +271,5 @@ export const elementSchema = z.discriminatedUnion('kind', [
   screenPaintSchema,
   keySchema,
   instanceSchema,
+  crosshairSchema,
 ]);

@@ -20,6 +20,7 @@ import { useBench, useBenchPart } from '../../state/bench.ts';
 import { shownDocument, useProject } from '../../state/project.ts';
 import { KIND_WORDS } from '../../words/kinds.ts';
 import { unfinishedOf } from '../../words/lint.ts';
+import { CrosshairContent } from './crosshair-content.tsx';
 import { FlickerNote } from './flicker-note.tsx';
 import { GaugeContent } from './gauge-content.tsx';
 import { GroupContent } from './group-content.tsx';
@@ -54,6 +55,7 @@ const CONTENT: { [K in ElementKind]: (id: string, element: ElementOf<K>, documen
   key: (id, element, document) => <KeyContent id={id} element={element} document={document} />,
   screenPaint: (id, element) => <ScreenPaintContent id={id} element={element} />,
   instance: (id, element) => <InstanceContent id={id} element={element} />,
+  crosshair: (id, element) => <CrosshairContent id={id} element={element} />,
 };
 
 const NO_BAND: readonly Stretch[] = [];

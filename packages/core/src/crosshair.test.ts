@@ -1,0 +1,103 @@
+/** A crosshair opens as its feed says: by pixels, or to where a cone about the view's axis meets the picture. */
+import { type Crosshair, type Document, findFaults, makeCrosshair, makeDocument } from '@foreshore/document';
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { arrange } from './arrange.ts';
+import { compile } from './compile.ts';
+import { closedGapPx, crosshairGap } from './draw-crosshair.ts';
+import { drawList } from './draw-list.ts';
+import { fixedText } from './sample.ts';
+import { makeSolver, solve } from './solve.ts';
+import { projectionOf } from './spaces/lens.ts';
+import { projectPoint } from './spaces/project.ts';
+
+const HEAD = { position: [0, 1.6, 0] as [number, number, number], rotation: [0, 0, 0, 1] as [number, number, number, number] };
+const withCrosshair = (part: Partial<Crosshair> = {}): Document => {
+  const made = makeDocument('Low Water');
+  made.feeds.breath = { name: 'Breath', order: 'a0', kind: 'number', unit: '%', initial: 0 };
+  made.elements.aim = { ...makeCrosshair('Aim', 'breath', 'a0'), ...part };
+  return made;
+};
+const solved = (d: Document) => {
+  const a = arrange(compile(d, null), d.viewers.desk as never, fixedText);
+  const solver = makeSolver(a);
+  return {
+    a,
+    at: (timeS: number, breath: unknown) => {
+      const values = a.compiled.feedIds.map((id) => (id === 'breath' ? breath : undefined)) as never;
+      solve(solver, { timeS, head: HEAD, views: [], depthOrder: false, values });
+      return drawList(solver).items;
+    },
+    shareNow: () => solver.f.gaugeShare[0] as number,
+  };
+};
+
+describe('the opening of a crosshair', () => {
+  it('by angle lies where a cone about the axis meets the picture, whatever the lens (property)', () => {
+    fc.assert(
+      fc.property(
+        fc.double({ min: 20, max: 120, noNaN: true }),
+        fc.double({ min: 0.1, max: 40, noNaN: true }),
+        fc.double({ min: 0.01, max: 1, noNaN: true }),
+        fc.double({ min: 0.5, max: 300, noNaN: true }),
+        fc.double({ min: 0, max: 2 * Math.PI, noNaN: true }),
+        (fovDeg, deg, share, farM, turn) => {
+          const lens = { kind: 'perspective', fovDeg, fovAxis: 'vertical', hold: 'vertical', designAspect: null, nearM: 0.01 } as const;
+          const projection = projectionOf(lens, 1920, 1080);
+          // A point of the cone's rim, by its half angle from the axis.
+          const half = (deg * share * Math.PI) / 360;
+          const side = farM * Math.tan(half);
+          const rim = projectPoint(projection, HEAD, [side * Math.cos(turn), 1.6 + side * Math.sin(turn), -farM]);
+          const crosshair = { ...makeCrosshair('Aim', 'breath', 'a0'), opening: { by: 'angle' as const, deg } };
+          const gap = crosshairGap(crosshair, share, projection, 1);
+          expect(Math.abs(Math.hypot(rim.x - 960, rim.y - 540) - gap)).toBeLessThan(1);
+        },
+      ),
+    );
+  });
+  it('by pixels grows from its closed gap with the value', () => {
+    const { at } = solved(withCrosshair({ recoverS: 0, paint: { colour: '#FBF8F0', outline: null, opacity: 1 }, dotPx: 0 }));
+    // A desk of 1920 x 1080 px takes one pixel for a design pixel. Closed: 44/2 - 14 = 8 px; half open: 8 + 20.
+    const up = (items: ReturnType<typeof at>) => items.find((item) => item.kind === 'line');
+    expect(up(at(0, 0))).toMatchObject({ x1: 960, y1: 540 - 8, y2: 540 - 22 });
+    expect(up(at(1, 50))).toMatchObject({ x1: 960, y1: 540 - 28, y2: 540 - 42 });
+    expect(up(at(2, 400))).toMatchObject({ y1: 540 - 48 });
+  });
+  it('opens at once and closes with its time constant, alike at every rate of frames', () => {
+    const ends = [30, 60, 144].map((hz) => {
+      const { at, shareNow } = solved(withCrosshair({ recoverS: 0.25 }));
+      at(0, 0);
+      at(1, 100);
+      expect(shareNow()).toBe(1);
+      // The value has dropped within one step of 1/90 s, whatever follows.
+      at(1 + 1 / 90, 0);
+      const from = shareNow();
+      for (let k = 1; k <= hz / 2; k++) at(1 + 1 / 90 + k / hz, 0);
+      expect(shareNow()).toBeCloseTo(from * Math.exp(-0.5 / 0.25), 9);
+      return shareNow();
+    });
+    expect(ends[1]).toBeCloseTo(ends[0] as number, 9);
+    expect(ends[2]).toBeCloseTo(ends[0] as number, 9);
+  });
+  it('is struck through where its feed gives no number, and closed without a feed', () => {
+    const strikes = (source: string | null, breath: unknown) => {
+      const items = solved(withCrosshair({ source, form: 'ring', dotPx: 0, paint: { colour: '#FBF8F0', outline: null, opacity: 1 } })).at(
+        0,
+        breath,
+      );
+      return items.filter(({ kind }) => kind === 'line').length;
+    };
+    expect(strikes('breath', Number.NaN)).toBe(1);
+    expect(strikes('breath', 3)).toBe(0);
+    expect(strikes(null, 3)).toBe(0);
+    expect(closedGapPx({ ...makeCrosshair('Aim', null, 'a0'), form: 'ring' })).toBe((44 - 3) / 2);
+  });
+});
+
+it('a crosshair that never opens, or has arms longer than itself, is refused where it is wrong', () => {
+  const pointers = (part: Partial<Crosshair>) => findFaults(withCrosshair(part)).map(({ pointer }) => pointer);
+  expect(pointers({})).toEqual([]);
+  expect(pointers({ full: 0 })).toEqual(['/elements/aim/full']);
+  expect(pointers({ armPx: 30 })).toEqual(['/elements/aim/armPx']);
+  expect(pointers({ source: 'none' })).toEqual(['/elements/aim/source']);
+});

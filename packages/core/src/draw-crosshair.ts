@@ -1,0 +1,85 @@
+/** Crosshairs as items of the draw list: strokes about a middle, each with a wider one of the opposite tone behind it. */
+import type { Crosshair } from '@foreshore/document/types';
+import { type DrawItem, pushStrike, type Rect } from './draw-items.ts';
+import { GaugeState } from './gauges.ts';
+import type { SolveContext } from './solve-context.ts';
+import type { Projection } from './spaces/lens.ts';
+
+/** Half of its opening while it is closed, design pixels: where its arms begin, or the middle of its ring's stroke. */
+export const closedGapPx = ({ form, sizePx, armPx, thickPx }: Crosshair): number =>
+  form === 'ring' ? (sizePx - thickPx) / 2 : sizePx / 2 - armPx;
+
+/**
+ * Half of its opening, pixels of the viewer: from the middle to the inner ends of its arms, or to its ring.
+ * By angle: focal length times the tangent of half the cone, as a cone about the view's axis meets the picture there; an
+ * orthographic lens has no angles, and it stays closed.
+ * @param share 0: closed, 1: fully open. @param unit pixels of the viewer for one design pixel.
+ */
+export function crosshairGap(
+  crosshair: Crosshair,
+  share: number,
+  projection: Pick<Projection, 'focalY' | 'orthographic'>,
+  unit: number,
+): number {
+  const closed = closedGapPx(crosshair) * unit;
+  const { opening } = crosshair;
+  if (opening.by === 'screen') return closed + opening.px * share * unit;
+  return crosshair.source === null || projection.orthographic
+    ? closed
+    : projection.focalY * Math.tan((opening.deg * share * Math.PI) / 360);
+}
+
+type Stroke = [x1: number, y1: number, x2: number, y2: number];
+
+/** Straight strokes from the middle outwards, by form. */
+function strokesOf({ form, arms, armPx }: Crosshair, gap: number, unit: number): Stroke[] {
+  const arm = armPx * unit;
+  if (form === 'arms')
+    return Array.from({ length: arms }, (_, k): Stroke => {
+      const [x, y] = [Math.sin((2 * Math.PI * k) / arms), -Math.cos((2 * Math.PI * k) / arms)];
+      return [x * gap, y * gap, x * (gap + arm), y * (gap + arm)];
+    });
+  if (form === 'ring') return [];
+  const far = gap + arm;
+  return [-1, 1].flatMap((x) =>
+    [-1, 1].flatMap((y): Stroke[] => [
+      [x * far, y * far, x * gap, y * far],
+      [x * far, y * far, x * far, y * gap],
+    ]),
+  );
+}
+
+export function drawCrosshair(
+  items: DrawItem[],
+  { a, c, f }: SolveContext,
+  row: number,
+  crosshair: Crosshair,
+  rect: Rect,
+  unit: number,
+  opacity: number,
+): void {
+  const { form, thickPx, dotPx, source, paint } = crosshair;
+  const element = c.ids[row] as string;
+  const g = c.gauges.indexOf(row);
+  const [x, y] = [rect[0] + rect[2] / 2, rect[1] + rect[3] / 2];
+  const gap = crosshairGap(crosshair, f.gaugeShare[g] as number, a.projection, unit);
+  const strokes = strokesOf(crosshair, gap, unit);
+  const layer = (colour: string, more: number) => {
+    const widthPx = thickPx * unit + 2 * more;
+    for (const [x1, y1, x2, y2] of strokes) {
+      const long = Math.hypot(x2 - x1, y2 - y1) || 1;
+      const [ex, ey] = [((x2 - x1) / long) * more, ((y2 - y1) / long) * more];
+      items.push({ kind: 'line', element, x1: x + x1 - ex, y1: y + y1 - ey, x2: x + x2 + ex, y2: y + y2 + ey, widthPx, colour, opacity });
+    }
+    if (form === 'ring') items.push({ kind: 'arc', element, x, y, radius: gap, widthPx, fromRad: 0, toRad: 2 * Math.PI, colour, opacity });
+    const dot = dotPx > 0 ? dotPx * unit + 2 * more : 0;
+    if (dot > 0)
+      items.push({ kind: 'plate', element, x: x - dot / 2, y: y - dot / 2, width: dot, height: dot, radius: dot / 2, colour, opacity });
+  };
+  if (paint.outline) layer(paint.outline.colour, paint.outline.widthPx * unit);
+  layer(paint.colour, 0);
+  // A feed without a number must not look like one that keeps it closed.
+  const state = f.gaugeState[g] as GaugeState;
+  if (source !== null && (state === GaugeState.Missing || state === GaugeState.NotNumber))
+    pushStrike(items, element, rect, thickPx * unit, paint.colour, opacity);
+}
