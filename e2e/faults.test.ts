@@ -76,10 +76,21 @@ describe('feeds', () => {
     await openBench(page, address, id, '?t=0');
     const text = await place('Text', 0.5, 0.1);
     await press(page, 'Insert value');
-    const insert = await page.waitForSelector('[role="menuitem"]:nth-of-type(2)', { visible: true });
-    await insert?.evaluate((el) => (el as HTMLElement).click());
+    await page.waitForSelector('[role="menuitem"]', { visible: true });
+    const insert = await page.$$('[role="menuitem"]');
+    expect(insert.length).toBe(2);
+    await insert[1]?.evaluate((el) => (el as HTMLElement).click());
     await page.waitForFunction(
-      (one) => /\{number2?[,}]/.test(JSON.stringify(globalThis.foreshore?.project.getState().document?.elements[one])),
+      (one) => /\{number2, number/.test(JSON.stringify(globalThis.foreshore?.project.getState().document?.elements[one])),
+      { polling: 50 },
+      text,
+    );
+    // How many decimals it is written with is chosen, not typed.
+    await page.click('.rail input[value="1"]');
+    const three = await page.waitForSelector('aria/3[role="option"]', { visible: true });
+    await three?.evaluate((el) => (el as HTMLElement).click());
+    await page.waitForFunction(
+      (one) => /\{number2, number, ::\.000\}/.test(JSON.stringify(globalThis.foreshore?.project.getState().document?.elements[one])),
       { polling: 50 },
       text,
     );

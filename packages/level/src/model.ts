@@ -301,6 +301,11 @@ export class LevelModel implements Level {
     return known;
   }
 
+  /** Whether there is anything in it that is drawn, blocks a sight, and can be stood on. */
+  get hasSurfaces(): boolean {
+    return this.parts.parts.length > 0;
+  }
+
   /** Least and greatest corner of everything at rest. */
   bounds(): { least: Vec3; greatest: Vec3 } | null {
     const least: Vec3 = [Infinity, Infinity, Infinity];

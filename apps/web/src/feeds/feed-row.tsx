@@ -117,6 +117,7 @@ export const FeedRow = memo(function FeedRow({ id, feed, value, fromS, toS, hist
           aria-label="Id in texts"
           title="How texts refer to it, in braces"
           defaultValue={id}
+          onKeyDown={({ key, currentTarget }) => key === 'Enter' && currentTarget.blur()}
           onBlur={({ currentTarget }) => {
             const next = currentTarget.value.trim();
             if (next === id) return;

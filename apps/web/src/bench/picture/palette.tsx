@@ -4,6 +4,7 @@ import { useEffect, useLayoutEffect, useRef, useState } from 'react';
 import { createPortal } from 'react-dom';
 import { type IconLine, PLACEABLE, type PlaceableKind } from '../../edits/placeable.ts';
 import { useBench } from '../../state/bench.ts';
+import { NO_SURFACES } from '../../words/level.ts';
 
 /** What stands in the world. */
 const IN_WORLD: Record<'label' | 'prompt', readonly IconLine[]> = {
@@ -30,6 +31,8 @@ interface Props {
   at: [number, number];
   /** The surface under the pointer, or null where there is none. */
   surface: string | null;
+  /** The level has no surface at all. */
+  bare: boolean;
   /** A group under the pointer. */
   group: { id: string; name: string; stretched: boolean } | null;
   onLabel: () => void;
@@ -42,7 +45,7 @@ interface Props {
   onClose: () => void;
 }
 
-export function Palette({ at: [x, y], surface, group, onLabel, onPrompt, onGlass, onInside, onClose, templates, onInstance }: Props) {
+export function Palette({ at: [x, y], surface, bare, group, onLabel, onPrompt, onGlass, onInside, onClose, templates, onInstance }: Props) {
   const { tie } = useBench();
   const box = useRef<HTMLDivElement>(null);
   const here = useRef<HTMLSpanElement>(null);
@@ -80,6 +83,7 @@ export function Palette({ at: [x, y], surface, group, onLabel, onPrompt, onGlass
         if (event.key === 'Escape') onClose();
       }}
     >
+      {surface === null && bare && <p>{NO_SURFACES}</p>}
       {surface !== null && (
         <>
           <p>In the world, on {surface || 'the ground'}</p>

@@ -66,6 +66,7 @@ export function Placing({ document, viewer, size, chosen, awaited, onAwait, onDo
       {chosen && (
         <Palette
           at={[chosen.at[0] * size[0], chosen.at[1] * size[1]]}
+          bare={!engine.model.hasSurfaces}
           surface={chosen.hover ? chosen.hover.node : null}
           group={
             chosen.group

@@ -9,6 +9,7 @@ import { api } from '../../state/api.ts';
 import { useBench } from '../../state/bench.ts';
 import { say, sayFailed } from '../../state/notices.ts';
 import { change, shownDocument, useProject } from '../../state/project.ts';
+import { NO_SURFACES } from '../../words/level.ts';
 
 export function LevelSettings() {
   const engine = useEngine();
@@ -74,6 +75,7 @@ export function LevelSettings() {
           ? `${document.level.file}. Anchors follow by the names of nodes, and by the surfaces they lie on.`
           : 'Empty ground.'}
       </p>
+      {!engine.model.hasSurfaces && <p className="unfinished">{NO_SURFACES}</p>}
       {lost.length > 0 && (
         <ul className="unfinished" data-lost={lost.length}>
           {lost.map((id) => {
