@@ -33,7 +33,7 @@ export interface Extreme {
   ratio?: { least: number; needed: number };
 }
 
-/** What a feed is worth at an end: of a number its range or what its source reaches, of a text the shortest and the longest known. */
+/** The value of a feed at an end: of a number its range or what its source reaches, of a text the shortest and the longest known. */
 export function valueAtEnd(feed: Feed, end: End): FeedValue {
   const pick = (values: readonly number[]) => (end === 'least' ? Math.min(...values) : Math.max(...values));
   const { source, initial } = feed;
@@ -97,8 +97,8 @@ export function extremes(compiled: Compiled, text: TextShaper, phase: string | n
     for (const language of [document.language, ...(document.languages ?? [])]) {
       const a = arrange(compiled, described, text, undefined, language);
       for (const end of ['least', 'greatest'] as const) {
-        const worth = valuesAtEnd(document, end);
-        const values: Values = compiled.feedIds.map((id) => worth[id]);
+        const atEnd = valuesAtEnd(document, end);
+        const values: Values = compiled.feedIds.map((id) => atEnd[id]);
         refresh(a, values);
         out.push(...faultsOf(a, viewer, end, phase));
       }

@@ -227,7 +227,7 @@ function larger({ c, a, f }: Solver, row: number, { capArcmin, capPx, smallest }
       }),
     ];
   const head = f.viewCount > 1 ? f.viewCount * f.count : 0;
-  const now = (f.places[(head + sized) * At.Stride + At.EmPx] as number) / (a.fits[sized] as number);
+  const now = (f.places[(head + sized) * At.Stride + At.UnitPx] as number) / (a.fits[sized] as number);
   return [
     grown((growth) => {
       const leastEmPx = roundUp(now * by * growth, step);

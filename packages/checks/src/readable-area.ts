@@ -91,7 +91,7 @@ export function standingHeight(level: Level | null, x: number, z: number, nearY:
   return best;
 }
 
-/** What a place is worth: arcmin of character height, 0 where the element is not shown. */
+/** The value of a place: arcmin of character height, 0 where the element is not shown. */
 export function arcminAt(solver: Solver, row: number, inputs: Inputs, eye: Vec3, target: Vec3): number {
   solver.m.restore(new Memory(solver.m.counts));
   solve(solver, { ...inputs, head: poseTowards(eye, target), stands: true, depthOrder: false });

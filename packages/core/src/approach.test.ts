@@ -2,7 +2,7 @@
 import type { Route } from '@foreshore/document';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { approachTo, passes } from './approach.ts';
+import { approachTo, routeShows } from './approach.ts';
 import { type Box, levelOf } from './sample-level.ts';
 import { projectionOf } from './spaces/lens.ts';
 import { lookingPose, type Pose, rotate, type Vec3 } from './spaces/pose.ts';
@@ -40,7 +40,7 @@ describe('an approach', () => {
           const ahead = rotate(rotation, [0, 0, -1]);
           expect(ahead.reduce((sum, v, i) => sum + v * (way[i] as number), 0) / Math.hypot(...way)).toBeGreaterThan(0.99999);
         });
-        expect(passes(routeOf(poses), place, LENS, levelOf([GROUND]))).toBe(true);
+        expect(routeShows(routeOf(poses), place, LENS, levelOf([GROUND]))).toBe(true);
       }),
       { numRuns: 60 },
     );
@@ -67,12 +67,12 @@ describe('a route passes a place', () => {
   const route = (yawDeg: number, z = 0) => routeOf([0, 1, 2].map((timeS) => ({ timeS, ...lookingPose([timeS - 1, 1.65, z], yawDeg, 0) })));
   const place: Vec3 = [0, 1.65, -6];
   it('when it comes into the frame near enough with nothing before it', () => {
-    expect(passes(route(0), place, LENS, levelOf([GROUND]))).toBe(true);
-    expect(passes(route(180), place, LENS, levelOf([GROUND]))).toBe(false);
+    expect(routeShows(route(0), place, LENS, levelOf([GROUND]))).toBe(true);
+    expect(routeShows(route(180), place, LENS, levelOf([GROUND]))).toBe(false);
     // 26 m away is too far.
-    expect(passes(route(0, 20), place, LENS, levelOf([GROUND]))).toBe(false);
+    expect(routeShows(route(0, 20), place, LENS, levelOf([GROUND]))).toBe(false);
     const wall: Box = { name: 'Wall', least: [-9, 0, -3.2], greatest: [9, 3, -3] };
-    expect(passes(route(0), place, LENS, levelOf([GROUND, wall]))).toBe(false);
-    expect(passes(route(0), [0, 1.65, -3], LENS, levelOf([GROUND, wall]))).toBe(true);
+    expect(routeShows(route(0), place, LENS, levelOf([GROUND, wall]))).toBe(false);
+    expect(routeShows(route(0), [0, 1.65, -3], LENS, levelOf([GROUND, wall]))).toBe(true);
   });
 });

@@ -62,7 +62,7 @@ const PASSING_M = 25;
 const EVERY_S = 0.5;
 
 /** Whether a place comes into the frame on a route, near enough and with nothing before it; the level stands as it is. */
-export function passes(route: Route, place: Vec3, projection: Projection, level: Level | null): boolean {
+export function routeShows(route: Route, place: Vec3, projection: Projection, level: Level | null): boolean {
   for (let timeS = 0; timeS <= routeDurationS(route); timeS += EVERY_S) {
     const { position, rotation } = routePose(route, timeS);
     const { inFrame, depthM } = projector(projection, { position, rotation })(...place);

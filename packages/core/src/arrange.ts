@@ -277,7 +277,7 @@ function blockOf(a: Arranged, row: number, label: Label): Fitted {
   }
   a.made.texts++;
   const values: Record<string, FeedValue | undefined> = {};
-  for (const name of names) values[name] = worthOf(a, row, name);
+  for (const name of names) values[name] = namedValue(a, row, name);
   const { text, fault } = shaper.format(message, language, values);
   a.messageFaults[row] = fault;
   return fitText(shaper, label, text, em, language);
@@ -331,8 +331,8 @@ function feedNamed({ parameters }: Compiled, row: number, name: string): string 
   return own?.feeds.has(name) ? String(own.values[name]) : name;
 }
 
-/** What a name in a text is worth: a feed, or what the node carries that this row stands at; `node` is the node's name. */
-function worthOf({ compiled, seen, language }: Arranged, row: number, name: string): FeedValue | undefined {
+/** The value of a name in a text: of a feed, or what the node carries that this row stands at; `node` is the node's name. */
+function namedValue({ compiled, seen, language }: Arranged, row: number, name: string): FeedValue | undefined {
   const own = compiled.parameters[row];
   const value = own?.values[name];
   if (own && value !== undefined && value !== null && !own.feeds.has(name)) return translationIn(own.translations[name], language) ?? value;

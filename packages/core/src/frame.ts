@@ -17,7 +17,7 @@ export enum At {
   /** Metres along the forward axis. */
   DepthM = 2,
   /** The em of the text, pixels. Between projection and the Size step: the pixels a metre takes at the anchor. */
-  EmPx = 3,
+  UnitPx = 3,
   /** The whole element, pixels. Of an element that is not shown it holds nothing of meaning until `explain` was called for it. */
   RectX = 4,
   RectY = 5,
@@ -130,7 +130,7 @@ export function placeOf(frame: Frame, element: number, view = 0): ElementPlace {
   return {
     point: [p(At.PointX), p(At.PointY)],
     depthM: p(At.DepthM),
-    emPx: p(At.EmPx),
+    emPx: p(At.UnitPx),
     rect: [p(At.RectX), p(At.RectY), p(At.RectW), p(At.RectH)],
   };
 }

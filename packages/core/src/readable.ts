@@ -252,7 +252,7 @@ export function measureReadable(ctx: SolveContext, row: number, { contrast: asks
   const said = texts.filter((text) => !isEmptyText(ctx, text));
   for (const text of said) {
     const label = c.elements[text] as Label;
-    const em = f.places[(ctx.head + text) * At.Stride + At.EmPx] as number;
+    const em = f.places[(ctx.head + text) * At.Stride + At.UnitPx] as number;
     const cap = em * (a.blocks[text]?.capHeightEm ?? 0.7);
     const arcmin = capArcminAt(ctx, text, cap);
     // The one that is farthest from what is asked, in either unit.

@@ -38,7 +38,7 @@ export interface Inputs {
   views: readonly ViewInput[];
   /** Fill `frame.order`. */
   depthOrder: boolean;
-  /** In the order of `Compiled.feedIds`; without them, feeds are worth what they are initially. */
+  /** In the order of `Compiled.feedIds`; without them, feeds have their initial values. */
   values?: Values;
   /** The state of the game, or null. */
   phase?: string | null;

@@ -1,5 +1,5 @@
 /**
- * What feeds are worth at a time. Without a game their values come from their sources, which are functions of the time
+ * The values of feeds at a time. Without a game their values come from their sources, which are functions of the time
  * on the route and of the pose: the same route gives the same values, whichever way a time is come to.
  */
 
@@ -74,12 +74,12 @@ export function readValues(
 export function placeLevel(c: Compiled, route: Route | null, timeS: number, pose: Pose, held: Readonly<Record<string, FeedValue>>): void {
   const { level, document } = c;
   if (!level) return;
-  const worth = (id: string): FeedValue | undefined =>
+  const valueOf = (id: string): FeedValue | undefined =>
     Object.hasOwn(held, id)
       ? held[id]
       : (recordedAt(route, id, timeS) ??
         sourceValue(c, document.feeds[id] as Feed, timeS, pose, () => (route?.poses.length ? goingOn(route, timeS) : STILL)));
-  level.poses(clipTimes(level, timeS, document.level?.clips, worth));
+  level.poses(clipTimes(level, timeS, document.level?.clips, valueOf));
 }
 
 /** The last value that a route recorded for a feed until then. */

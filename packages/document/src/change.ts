@@ -7,7 +7,7 @@
  */
 import { immutableJSONPatch, type JSONPatchDocument, type JSONPatchOperation } from 'immutable-json-patch';
 import { z } from 'zod';
-import { fromPointer, toPointer } from './pointer.ts';
+import { fromPointer, toPointer } from './json-pointer.ts';
 import type { Document } from './schema.ts';
 import { DocumentError, parseDocument } from './validate.ts';
 

@@ -1,5 +1,5 @@
 export type * from './api.ts';
-export * from './carry.ts';
+export * from './reparent.ts';
 export * from './change.ts';
 export * from './copy.ts';
 export * from './feed-ids.ts';
@@ -7,7 +7,7 @@ export * from './kinds.ts';
 export * from './make.ts';
 export * from './order.ts';
 export * from './picture-file.ts';
-export * from './pointer.ts';
+export * from './json-pointer.ts';
 export * from './project-file.ts';
 export * from './references.ts';
 export * from './schema.ts';

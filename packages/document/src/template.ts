@@ -8,7 +8,7 @@ export type ParameterValue = string | number | null;
 /** What texts are in the other languages: by parameter, then by the language's tag. */
 export type ParameterTranslations = Readonly<Record<string, Readonly<Record<string, string>>>>;
 
-/** What each parameter of a template is worth in an instance: its own value, or the template's. */
+/** The value of each parameter of a template in an instance: its own value, or the template's. */
 export function parameterValues(template: Group, instance: Pick<Instance, 'values'>): Record<string, ParameterValue> {
   return Object.fromEntries(
     Object.entries(template.template?.parameters ?? {}).map(([name, { initial }]) => [name, instance.values[name] ?? initial]),

@@ -1,5 +1,5 @@
 import type { z } from 'zod';
-import { toPointer } from './pointer.ts';
+import { toPointer } from './json-pointer.ts';
 import { documentSchema } from './references.ts';
 import { COLLECTIONS, DOCUMENT_FORMAT, DOCUMENT_VERSION, type Document } from './schema.ts';
 

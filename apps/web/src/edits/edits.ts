@@ -2,7 +2,7 @@
 import { DEFAULT_KEYS } from '@foreshore/core';
 import {
   type Anchor,
-  carried,
+  reparented,
   type Document,
   type Element,
   freeId,
@@ -138,7 +138,7 @@ export function siblings(document: Document, { mount }: Element): [string, Eleme
 export function reparent(id: string, group: string | null, at: Pinned | null = null): void {
   editElement(group ? 'Move into a group' : 'Move onto the HUD', id, (element) => {
     const { mount, place } = group ? insideOf(group, at?.pin, at?.offsetPx) : onGlass(at?.pin ?? [0, 0], at?.offsetPx ?? [24, 24]);
-    return carried(element, mount, place);
+    return reparented(element, mount, place);
   });
 }
 

@@ -7,7 +7,7 @@ import {
   headRow,
   makeHit,
   type Pose,
-  passes,
+  routeShows,
   pixelsPerMetre,
   placeOf,
   poseTowards,
@@ -154,7 +154,7 @@ export class Places {
         const { route, viewer } = useBench.getState();
         const way = document.routes[route];
         const projection = this.engine.frameOf(viewer)?.a.projection;
-        if (way && projection && passes(way, hover.position, projection, this.engine.model)) return null;
+        if (way && projection && routeShows(way, hover.position, projection, this.engine.model)) return null;
         const poses = approachTo(hover.position, this.engine.pose(), document.body, this.engine.model);
         return { name: `Towards ${name}`.slice(0, 200), order: orderAfter(document.routes), poses, feeds: [], phases: [] };
       },

@@ -15,7 +15,7 @@ export function explainSize(ctx: SolveContext, i: number): Outcome {
     return { kind: 'capitals', px: em * capEm, arcmin: capArcminAt(ctx, i, em * capEm) };
   };
   const at = (head + i) * At.Stride;
-  if (i >= c.floatingCount) return { passes: true, facts: [fact(f.places[at + At.EmPx] as number)] };
+  if (i >= c.floatingCount) return { passes: true, facts: [fact(f.places[at + At.UnitPx] as number)] };
   sizeIn(ctx, i, head);
   placeRow(ctx, i);
   const row = a.settingsOf[i] as number;
@@ -24,5 +24,5 @@ export function explainSize(ctx: SolveContext, i: number): Outcome {
   const natural = naturalEm(ctx, i, head);
   const floorPx = a.settings[row + (m.sizeIn[i] ? Setting.FloorHeldPx : Setting.FloorPx)] as number;
   if (natural < floorPx) return { passes: false, facts: [{ kind: 'belowFloor', px: natural, floorPx }] };
-  return { passes: true, facts: [fact(f.places[at + At.EmPx] as number)] };
+  return { passes: true, facts: [fact(f.places[at + At.UnitPx] as number)] };
 }

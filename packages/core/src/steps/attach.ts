@@ -51,7 +51,7 @@ export function projectAnchors(ctx: SolveContext, camera: Camera, row: number, f
     places[at + At.DepthM] = d;
     if (d > nearM) {
       const scale = orthographic ? 1 : 1 / d;
-      places[at + At.EmPx] = focalY * scale;
+      places[at + At.UnitPx] = focalY * scale;
       places[at + At.PointX] = centreX + focalX * (m0 * x + m1 * y + m2 * z) * scale;
       places[at + At.PointY] = centreY - focalY * (m3 * x + m4 * y + m5 * z) * scale;
     } else {

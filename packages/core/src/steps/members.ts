@@ -28,7 +28,7 @@ export function placeMembers(ctx: SolveContext): void {
     for (let v = 0; v < (viewCount > 1 ? viewCount + 1 : 1); v++) {
       const at = (v * count + i) * At.Stride;
       const from = (v * count + top) * At.Stride;
-      const unit = onGlass ? fit : (places[from + At.EmPx] as number);
+      const unit = onGlass ? fit : (places[from + At.UnitPx] as number);
       const box = i * 4;
       const own = onGlass && up < 0;
       const originX = onGlass ? (own ? 0 : (boxes[top * 4] as number) * fit) : (places[from + At.RectX] as number);
@@ -37,7 +37,7 @@ export function placeMembers(ctx: SolveContext): void {
       places[at + At.RectY] = originY + ((boxes[box + 1] as number) + (shift[i * 2 + 1] as number)) * unit;
       places[at + At.RectW] = (boxes[box + 2] as number) * unit;
       places[at + At.RectH] = (boxes[box + 3] as number) * unit;
-      places[at + At.EmPx] = (ems[i] as number) * unit;
+      places[at + At.UnitPx] = (ems[i] as number) * unit;
       if (onGlass) {
         places[at + At.PointX] = (a.pins[i * 2] as number) * fit;
         places[at + At.PointY] = (a.pins[i * 2 + 1] as number) * fit;

@@ -23,7 +23,7 @@ export function placeRow({ a, f, head }: SolveContext, i: number): boolean {
 function placeBox(places: Float64Array, at: number, a: Arranged, i: number): boolean {
   const { settings, projection, extents } = a;
   const row = a.settingsOf[i] as number;
-  const em = places[at + At.EmPx] as number;
+  const em = places[at + At.UnitPx] as number;
   const w = (extents[i * Extent.Stride + Extent.W] as number) * em;
   const h = (extents[i * Extent.Stride + Extent.H] as number) * em;
   const x = (places[at + At.PointX] as number) + (settings[row + Setting.OffsetX] as number) - (settings[row + Setting.OwnX] as number) * w;

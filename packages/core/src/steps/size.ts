@@ -28,10 +28,10 @@ export function naturalEm({ a, f }: Pick<SolveContext, 'a' | 'f'>, i: number, ro
 
 /** Writes the em of an element for one view's row. */
 export function sizeIn(ctx: SolveContext, i: number, row: number): void {
-  ctx.f.places[(row + i) * At.Stride + At.EmPx] = limit(ctx.a.settings, ctx.a.settingsOf[i] as number, naturalEm(ctx, i, row));
+  ctx.f.places[(row + i) * At.Stride + At.UnitPx] = limit(ctx.a.settings, ctx.a.settingsOf[i] as number, naturalEm(ctx, i, row));
 }
 
-/** Refuses what is smaller than its floor. Before it, `At.EmPx` holds the pixels that a metre takes at the anchor; after it, the em. */
+/** Refuses what is smaller than its floor. Before it, `At.UnitPx` holds the pixels that a metre takes at the anchor; after it, the em. */
 export function runSize({ a, f, m, head }: SolveContext, from: number, to: number): void {
   const { failed, places, isTick } = f;
   const held = m.sizeIn;
@@ -40,11 +40,11 @@ export function runSize({ a, f, m, head }: SolveContext, from: number, to: numbe
     if (failed[i] !== Verdict.Shown) continue;
     const row = settingsOf[i] as number;
     const at = (head + i) * At.Stride;
-    let natural = (rows[row + Setting.EmPx] as number) + (rows[row + Setting.EmM] as number) * (places[at + At.EmPx] as number);
+    let natural = (rows[row + Setting.EmPx] as number) + (rows[row + Setting.EmM] as number) * (places[at + At.UnitPx] as number);
     if (anyByAngle && ((rows[row + Setting.Flags] as number) & SettingFlag.ByAngle) !== 0)
       natural *= scaleForAngle(a.eye, places[at + At.PointX] as number, places[at + At.PointY] as number);
     if (natural >= (rows[row + (held[i] ? Setting.FloorHeldPx : Setting.FloorPx)] as number)) {
-      places[at + At.EmPx] = limit(rows, row, natural);
+      places[at + At.UnitPx] = limit(rows, row, natural);
       if (isTick) held[i] = 1;
     } else {
       failed[i] = Verdict.Size;

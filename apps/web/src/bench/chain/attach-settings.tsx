@@ -1,6 +1,6 @@
-/** Settings of the Attach step: how the element is carried, and by what. */
+/** Settings of the Attach step: how the element is reparented, and by what. */
 import { matchingNodes, poseTowards, type Vec3 } from '@foreshore/core';
-import { type Anchor, carried, inOrder, isAnchored, isMember, isOnHud } from '@foreshore/document';
+import { type Anchor, reparented, inOrder, isAnchored, isMember, isOnHud } from '@foreshore/document';
 import { Select, TextInput } from '@mantine/core';
 import { editElement, insideAll, isInLine, reorder, reparent, withAnchor } from '../../edits/edits.ts';
 import type { ElementProps } from '../../fields/element-props.ts';
@@ -24,7 +24,7 @@ function MountSettings({ id, element, document }: ElementProps) {
     if (kind === 'glass') reparent(id, null, engine.places.placeWithin(id, null));
     else if (kind === 'inside' && groups[0]) reparent(id, groups[0][0], engine.places.placeWithin(id, groups[0][0]));
     else if (kind === 'floating' && anchors[0])
-      editElement('Float over an anchor', id, (e) => carried(e, { kind: 'floating', anchor: e.about ?? anchors[0]?.[0] ?? '' }));
+      editElement('Float over an anchor', id, (e) => reparented(e, { kind: 'floating', anchor: e.about ?? anchors[0]?.[0] ?? '' }));
   };
   return (
     <>

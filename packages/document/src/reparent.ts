@@ -8,7 +8,7 @@ import type { Element } from './schema.ts';
  * The element with another mount. What is inside of a group shows with it and gives up its own gates; on the glass they are
  * about the anchor that it floated over.
  */
-export function carried(element: Element, mount: Element['mount'], place: Element['place'] = element.place): Element {
+export function reparented(element: Element, mount: Element['mount'], place: Element['place'] = element.place): Element {
   const { about: _, ...rest } = element;
   const out = { ...rest, mount, place } as Element;
   if (!isAnchored(mount) && element.size.rule === 'world')

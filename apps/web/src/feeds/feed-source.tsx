@@ -1,0 +1,292 @@
+/** Where the values of a feed come from, and the fields of each source. */
+import { isEvent } from '@foreshore/core';
+import { type Feed, type FeedSource, type FeedValue, inOrder } from '@foreshore/document';
+import { Select, Switch, Textarea, TextInput } from '@mantine/core';
+import { NumberField } from '../fields/number-field.tsx';
+import { Choice } from '../fields/rows.tsx';
+import { sayFailed } from '../state/notices.ts';
+import { change, useProject } from '../state/project.ts';
+
+/** Where values come from, and for which kinds of feed. */
+const SOURCES: { value: FeedSource['kind']; label: string; of: readonly Feed['kind'][] }[] = [
+  { value: 'fixed', label: 'Its initial value', of: ['number', 'text', 'flag', 'list', 'event'] },
+  { value: 'events', label: 'Places in turn', of: ['event'] },
+  { value: 'ramp', label: 'A ramp, again and again', of: ['number'] },
+  { value: 'sine', label: 'A wave', of: ['number'] },
+  { value: 'wander', label: 'A random walk with a seed', of: ['number'] },
+  { value: 'steps', label: 'Values in turn', of: ['number', 'text', 'flag', 'list'] },
+  { value: 'key', label: 'A key, while trying', of: ['flag'] },
+  { value: 'time', label: 'Seconds since the start', of: ['number'] },
+  { value: 'height', label: 'Height of the eye', of: ['number'] },
+  { value: 'speed', label: 'Speed of the viewer', of: ['number'] },
+  { value: 'fallen', label: 'Height come down', of: ['number'] },
+  { value: 'distance', label: 'Distance to an anchor', of: ['number'] },
+  { value: 'place', label: 'Where an anchor is', of: ['number'] },
+];
+const OF_ANCHORS = ['distance', 'place'];
+
+function makeSource(kind: FeedSource['kind'], feed: Feed, anchor: string | null): FeedSource {
+  const [low, high] = feed.range ?? [0, 100];
+  switch (kind) {
+    case 'ramp':
+      return { kind, from: low, to: high, periodS: 20 };
+    case 'sine':
+      return { kind, middle: (low + high) / 2, reach: (high - low) / 2, periodS: 20, startDeg: 0 };
+    case 'wander':
+      return { kind, from: low, to: high, perS: (high - low) / 4, seed: 1 };
+    case 'events':
+      return { kind, places: [isEvent(feed.initial) ? feed.initial.place : [0, 0, 0]], everyS: 10 };
+    case 'steps':
+      return { kind, values: [feed.initial], everyS: 5 };
+    case 'distance':
+      return anchor ? { kind, anchor } : { kind: 'fixed' };
+    case 'place':
+      return anchor ? { kind, anchor, axis: 'y' } : { kind: 'fixed' };
+    case 'key':
+      return { kind, code: 'KeyG', how: 'turns' };
+    default:
+      return { kind };
+  }
+}
+
+/** What a feed comes from, and what it may be worth. */
+export function Fields({ id, feed }: { id: string; feed: Feed }) {
+  const document = useProject((s) => s.document);
+  const edit = (what: string, next: Feed) => change(what, (d) => ({ ...d, feeds: { ...d.feeds, [id]: next } }));
+  const source = feed.source ?? { kind: 'fixed' as const };
+  const set = (next: FeedSource) => edit('Change a source', { ...feed, source: next });
+  const anchors = inOrder(document?.anchors ?? {});
+  return (
+    <div className="fields feed-fields">
+      <Select
+        size="xs"
+        label="Comes from"
+        allowDeselect={false}
+        value={source.kind}
+        data={SOURCES.filter((s) => s.of.includes(feed.kind)).map(({ value: v, label }) => ({
+          value: v,
+          label,
+          disabled: OF_ANCHORS.includes(v) && anchors.length === 0,
+        }))}
+        onChange={(kind) => kind && kind !== source.kind && set(makeSource(kind as FeedSource['kind'], feed, anchors[0]?.[0] ?? null))}
+      />
+      <SourceFields source={source} feed={feed} anchors={anchors.map(([v, a]) => ({ value: v, label: a.name }))} onChange={set} />
+      {feed.kind === 'number' && (
+        <>
+          <NumberField
+            label="Initially"
+            unit={feed.unit}
+            value={feed.initial as number}
+            onChange={(initial) => edit('Change a feed', { ...feed, initial })}
+          />
+          <NumberField
+            label="Least"
+            unit={feed.unit}
+            value={feed.range?.[0] ?? 0}
+            onChange={(low) => edit('Change a range', { ...feed, range: [low, Math.max(low, feed.range?.[1] ?? 100)] })}
+          />
+          <NumberField
+            label="Greatest"
+            unit={feed.unit}
+            value={feed.range?.[1] ?? 100}
+            onChange={(high) => edit('Change a range', { ...feed, range: [Math.min(high, feed.range?.[0] ?? 0), high] })}
+          />
+          <TextInput
+            key={feed.unit}
+            size="xs"
+            label="Unit"
+            defaultValue={feed.unit}
+            onBlur={(event) =>
+              event.currentTarget.value !== feed.unit && edit('Change a unit', { ...feed, unit: event.currentTarget.value.slice(0, 40) })
+            }
+          />
+        </>
+      )}
+      {feed.kind === 'list' && (
+        <Textarea
+          size="xs"
+          label="Initially, a line each"
+          autosize
+          minRows={2}
+          maxRows={6}
+          defaultValue={(feed.initial as string[]).join('\n')}
+          onBlur={(event) => edit('Change a feed', { ...feed, initial: event.currentTarget.value.split('\n').filter(Boolean) })}
+        />
+      )}
+      {feed.kind === 'text' && (
+        <TextInput
+          size="xs"
+          label="Initially"
+          defaultValue={String(feed.initial)}
+          onBlur={(event) => edit('Change a feed', { ...feed, initial: event.currentTarget.value })}
+        />
+      )}
+      {feed.kind === 'flag' && (
+        <Switch
+          size="xs"
+          label="Initially yes"
+          checked={feed.initial === true}
+          onChange={(event) => edit('Change a feed', { ...feed, initial: event.currentTarget.checked })}
+        />
+      )}
+    </div>
+  );
+}
+
+function SourceFields({
+  source,
+  feed,
+  anchors,
+  onChange,
+}: {
+  source: FeedSource;
+  feed: Feed;
+  anchors: { value: string; label: string }[];
+  onChange: (source: FeedSource) => void;
+}) {
+  const number = (label: string, value: number, unit: string, take: (v: number) => FeedSource, least?: number) => (
+    <NumberField
+      key={label}
+      label={label}
+      unit={unit}
+      value={value}
+      {...(least === undefined ? {} : { least })}
+      onChange={(v) => onChange(take(v))}
+    />
+  );
+  switch (source.kind) {
+    case 'ramp':
+      return [
+        number('From', source.from, feed.unit, (from) => ({ ...source, from })),
+        number('To', source.to, feed.unit, (to) => ({ ...source, to })),
+        number('Takes', source.periodS, 's', (periodS) => ({ ...source, periodS }), 0.1),
+      ];
+    case 'sine':
+      return [
+        number('Middle', source.middle, feed.unit, (middle) => ({ ...source, middle })),
+        number('Reach', source.reach, feed.unit, (reach) => ({ ...source, reach })),
+        number('Period', source.periodS, 's', (periodS) => ({ ...source, periodS }), 0.1),
+        number('Start angle', source.startDeg, 'deg', (startDeg) => ({ ...source, startDeg })),
+      ];
+    case 'wander':
+      return [
+        number('Between', source.from, feed.unit, (from) => ({ ...source, from })),
+        number('and', source.to, feed.unit, (to) => ({ ...source, to })),
+        number('At most', source.perS, `${feed.unit}/s`, (perS) => ({ ...source, perS }), 0.001),
+        number('Seed', source.seed, '', (v) => ({ ...source, seed: Math.abs(Math.round(v)) % 2147483647 })),
+      ];
+    case 'steps':
+      return (
+        <>
+          <TextInput
+            size="xs"
+            className="wide"
+            label={feed.kind === 'list' ? 'Lists: commas between, lines parted by /' : 'Values, with commas between'}
+            key={source.values.join(',')}
+            defaultValue={source.values.map(written).join(', ')}
+            onBlur={(event) => {
+              const parts = event.currentTarget.value
+                .split(',')
+                .map((part) => part.trim())
+                .filter(Boolean);
+              const values = parts.map(
+                (part): FeedValue =>
+                  feed.kind === 'list'
+                    ? part.split('/').map((line) => line.trim())
+                    : feed.kind === 'number'
+                      ? Number(part)
+                      : feed.kind === 'flag'
+                        ? part === 'yes' || part === 'true'
+                        : part,
+              );
+              if (values.length && values.every((v) => typeof v !== 'number' || Number.isFinite(v))) onChange({ ...source, values });
+              else event.currentTarget.value = source.values.map(written).join(', ');
+            }}
+          />
+          {number('Each for', source.everyS, 's', (everyS) => ({ ...source, everyS }), 0.1)}
+        </>
+      );
+    case 'events':
+      return (
+        <>
+          <Textarea
+            className="wide"
+            size="xs"
+            label="Places x, y, z in metres, a line each"
+            autosize
+            minRows={2}
+            maxRows={6}
+            key={JSON.stringify(source.places)}
+            defaultValue={source.places.map((p) => p.join(', ')).join('\n')}
+            onBlur={(event) => {
+              const lines = event.currentTarget.value.split('\n').filter((line) => line.trim());
+              const places = lines.map((line) =>
+                line
+                  .split(/[\s,]+/)
+                  .filter(Boolean)
+                  .map(Number),
+              );
+              const sound = places.length > 0 && places.every((p) => p.length === 3 && p.every(Number.isFinite));
+              if (sound) onChange({ ...source, places: places as [number, number, number][] });
+              else {
+                sayFailed('A place is three numbers of metres, such as "12, 0.5, -3"; the places were left as they were.');
+                event.currentTarget.value = source.places.map((p) => p.join(', ')).join('\n');
+              }
+            }}
+          />
+          {number('Every', source.everyS, 's', (everyS) => ({ ...source, everyS }), 0.1)}
+        </>
+      );
+    case 'key':
+      return (
+        <>
+          <TextInput
+            size="xs"
+            label="Key: press it here"
+            value={source.code}
+            readOnly
+            onKeyDown={(event) => {
+              if (event.code === 'Tab' || event.code === 'Escape') return;
+              event.preventDefault();
+              onChange({ ...source, code: event.code });
+            }}
+          />
+          <Choice
+            label="It is yes"
+            value={source.how}
+            choices={{ held: 'while the key is held', turns: 'after every other press' }}
+            onChange={(how) => onChange({ ...source, how })}
+          />
+        </>
+      );
+    case 'place':
+    case 'distance':
+      return (
+        <>
+          {source.kind === 'place' && (
+            <Choice
+              label="Along"
+              value={source.axis}
+              choices={{ x: 'x', y: 'y, upwards', z: 'z' }}
+              onChange={(axis) => onChange({ ...source, axis })}
+            />
+          )}
+          <Select
+            size="xs"
+            label="Anchor"
+            searchable
+            allowDeselect={false}
+            value={source.anchor}
+            data={anchors}
+            onChange={(anchor) => anchor && onChange({ ...source, anchor })}
+          />
+        </>
+      );
+    default:
+      return null;
+  }
+}
+
+/** A value as it is written in a field: the lines of a list are parted by strokes. */
+export const written = (value: FeedValue): string =>
+  Array.isArray(value) ? value.join(' / ') : isEvent(value) ? value.place.join(' ') : String(value);
