@@ -2,6 +2,7 @@
  * Templates: a group that others use again. Where an instance stands, there stands the group with all that is inside,
  * each field that uses a parameter having that parameter's value. Core reads this; it needs nothing but types.
  */
+import { PARAMETER_FIELDS, type ParameterField } from './parameter-fields.ts';
 import type { Element, Group, Instance } from './schema.ts';
 
 export type ParameterValue = string | number | null;
@@ -42,7 +43,7 @@ export function withParameters<E extends Element>(
       if (own) out.translations = own;
       else delete out.translations;
     }
-    if ((field === 'empty' || field === 'full') !== (typeof value === 'number')) {
+    if ((PARAMETER_FIELDS[field as ParameterField] === 'number') !== (typeof value === 'number')) {
       if (field !== 'text') continue;
       out.text = String(value);
     } else out[field] = value === '' && field !== 'text' ? null : value;
@@ -50,30 +51,19 @@ export function withParameters<E extends Element>(
   return out as E;
 }
 
-/** The group as it stands where an instance is: carried, shown and moved as the instance says. */
+/**
+ * The group as it stands where an instance is: carried, shown and moved as the instance says. What every kind of element has is
+ * the instance's, where it says anything of it; of the group are its layout, its paint and what the instance leaves open. When it
+ * shows and what it is about is never the group's own.
+ */
 export function standIn(template: Group, instance: Instance): Group {
-  const { name, order, mount, show, motion, size, place, view, turnDeg, fit, pointer, about, range, look, sightline, claim, press } =
-    instance;
-  const { template: _, show: __, about: ___, ...rest } = template;
-  return {
-    ...rest,
-    name,
-    order,
-    mount,
-    size,
-    place,
-    view,
-    ...(show && { show }),
-    ...(motion ? { motion } : {}),
-    ...(turnDeg === undefined ? {} : { turnDeg }),
-    ...(fit && { fit }),
-    ...(pointer && { pointer }),
-    ...(about !== undefined && { about }),
-    ...(range && { range }),
-    ...(look && { look }),
-    ...(sightline && { sightline }),
-    ...(claim && { claim }),
-    ...(press && { press }),
-    paint: { ...template.paint, opacity: template.paint.opacity * instance.paint.opacity },
-  };
+  const group = omit(template, ['template', 'show', 'about']);
+  const own = omit(instance, ['kind', 'of', 'values', 'translations', 'uses', 'paint']);
+  return { ...group, ...own, paint: { ...template.paint, opacity: template.paint.opacity * instance.paint.opacity } };
+}
+
+function omit<T extends object, K extends keyof T>(from: T, keys: readonly K[]): Omit<T, K> {
+  const out = { ...from };
+  for (const key of keys) delete out[key];
+  return out;
 }

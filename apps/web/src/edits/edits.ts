@@ -2,7 +2,6 @@
 import { DEFAULT_KEYS } from '@foreshore/core';
 import {
   type Anchor,
-  reparented,
   type Document,
   type Element,
   freeId,
@@ -22,6 +21,7 @@ import {
   type Reaction,
   type Route,
   type RoutePose,
+  reparented,
   withoutRoute,
 } from '@foreshore/document';
 import { useBench } from '../state/bench.ts';

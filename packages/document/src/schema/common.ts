@@ -1,6 +1,7 @@
 /** What elements of every kind have. */
 import { z } from 'zod';
 import { gates } from '../gates.ts';
+import { PARAMETER_FIELDS, type ParameterField } from '../parameter-fields.ts';
 import { atLeastZero, colour, compared, fraction, idSchema, name, order, positive, vec2 } from '../primitives.ts';
 import { showSchema } from './conditions.ts';
 import { mountSchema, sizeSchema } from './world.ts';
@@ -75,7 +76,7 @@ export const common = {
   motion: motionSchema.optional(),
   ...gates,
   /** Inside a template: which of its fields take on the value of which parameter. */
-  uses: z.partialRecord(z.enum(['text', 'source', 'picture', 'empty', 'full']), parameterName).optional(),
+  uses: z.partialRecord(z.enum(Object.keys(PARAMETER_FIELDS) as ParameterField[]), parameterName).optional(),
   /** Turned about its own point, degrees clockwise. */
   turnDeg: z.number().min(-360).max(360).optional(),
   /** Fits otherwise than the project does. */

@@ -1,6 +1,6 @@
 /** Settings of the Attach step: how the element is reparented, and by what. */
 import { matchingNodes, poseTowards, type Vec3 } from '@foreshore/core';
-import { type Anchor, reparented, inOrder, isAnchored, isMember, isOnHud } from '@foreshore/document';
+import { type Anchor, inOrder, isAnchored, isMember, isOnHud, reparented } from '@foreshore/document';
 import { Select, TextInput } from '@mantine/core';
 import { editElement, insideAll, isInLine, reorder, reparent, withAnchor } from '../../edits/edits.ts';
 import type { ElementProps } from '../../fields/element-props.ts';

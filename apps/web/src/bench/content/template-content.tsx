@@ -12,6 +12,8 @@ import {
   isMember,
   makeInstance,
   orderAfter,
+  PARAMETER_FIELDS,
+  type ParameterField,
   type ParameterValue,
 } from '@foreshore/document';
 import { messageFault } from '@foreshore/text';
@@ -29,13 +31,12 @@ type Template = NonNullable<Group['template']>;
 type Parameter = Template['parameters'][string];
 const KINDS = { text: 'a text', picture: 'a picture', feed: 'a feed', number: 'a number' } as const;
 const START: Record<Parameter['kind'], ParameterValue> = { text: 'Text', picture: null, feed: null, number: 0 };
-/** Which of an element's fields may take on a parameter's value, and of which kind. */
-const FIELDS: Record<string, { words: string; kind: Parameter['kind'] }> = {
-  text: { words: 'Text', kind: 'text' },
-  source: { words: 'Feed', kind: 'feed' },
-  picture: { words: 'Picture', kind: 'picture' },
-  empty: { words: 'Empty at', kind: 'number' },
-  full: { words: 'Full at', kind: 'number' },
+const FIELD_WORDS: Record<ParameterField, string> = {
+  text: 'Text',
+  source: 'Feed',
+  picture: 'Picture',
+  empty: 'Empty at',
+  full: 'Full at',
 };
 
 /** A text as it is in another language, or none. */
@@ -265,23 +266,23 @@ export function UsesContent({ id, element }: { id: string; element: Element }) {
     if (at?.kind === 'group' && at.template) around = at;
   }
   const parameters = around?.kind === 'group' ? (around.template?.parameters ?? {}) : {};
-  const fields = Object.entries(FIELDS).filter(([field]) => field in element);
+  const fields = (Object.keys(PARAMETER_FIELDS) as ParameterField[]).filter((field) => field in element);
   if (Object.keys(parameters).length === 0 || fields.length === 0 || around === element) return null;
-  return fields.map(([field, { words, kind }]) => {
-    const fitting = Object.entries(parameters).filter(([, parameter]) => parameter.kind === kind);
+  return fields.map((field) => {
+    const fitting = Object.entries(parameters).filter(([, { kind }]) => kind === PARAMETER_FIELDS[field]);
     if (fitting.length === 0) return null;
     return (
       <Select
         key={field}
         size="xs"
-        label={`${words} from the parameter`}
+        label={`${FIELD_WORDS[field]} from the parameter`}
         placeholder="Its own"
         clearable
-        value={element.uses?.[field as keyof typeof element.uses] ?? null}
+        value={element.uses?.[field] ?? null}
         data={fitting.map(([name]) => name)}
         onChange={(name) =>
           editElement('Use a parameter', id, (e) => {
-            const { [field as 'text']: _, ...others } = e.uses ?? {};
+            const { [field]: _, ...others } = e.uses ?? {};
             const uses = name ? { ...others, [field]: name } : others;
             const { uses: __, ...rest } = e;
             return (Object.keys(uses).length ? { ...rest, uses } : rest) as Element;
