@@ -58,12 +58,12 @@ export interface Surface {
 
 export const makeHit = (): Hit => ({ distanceM: 0, position: [0, 0, 0], normal: [0, 1, 0], node: -1, back: false });
 
-/** Local clip times: those that a feed moves stand where its value says, the clock runs all others in a loop. @param clips as the document has them; @param valueOf of a feed, by id. */
+/** Local clip times: those that a feed moves stand where its value says, the clock runs all others in a loop. @param clips as the document has them; @param feedAt of a feed, by id. */
 export function clipTimes(
   level: Level,
   timeS: number,
   clips: NonNullable<Document['level']>['clips'],
-  valueOf: (feed: string) => FeedValue | undefined,
+  feedAt: (feed: string) => FeedValue | undefined,
   out: Float64Array = new Float64Array(level.clipDurationsS.length),
 ): Float64Array {
   clockTimes(level, timeS, out);
@@ -71,7 +71,7 @@ export function clipTimes(
   for (let i = 0; i < out.length; i++) {
     const drive = clips[level.clipNames[i] as string];
     if (!drive) continue;
-    const value = Number(valueOf(drive.feed) ?? drive.from);
+    const value = Number(feedAt(drive.feed) ?? drive.from);
     const share = drive.to === drive.from ? 0 : (value - drive.from) / (drive.to - drive.from);
     out[i] = (level.clipDurationsS[i] as number) * (share > 0 ? Math.min(1, share) : 0);
   }

@@ -311,25 +311,25 @@ describe('a condition that stops holding without time going on', () => {
 });
 
 describe('feeds', () => {
-  const valueOf = (source: FeedSource, timeS: number, held = {}) =>
+  const feedAt = (source: FeedSource, timeS: number, held = {}) =>
     readValues(compile(document({}, source), null), null, timeS, HEAD, held)[0];
   it('have the values that their source says at a time', () => {
-    expect(valueOf({ kind: 'ramp', from: 10, to: 20, periodS: 4 }, 5)).toBe(12.5);
-    expect(valueOf({ kind: 'sine', middle: 1, reach: 0.5, periodS: 8, startDeg: 0 }, 2)).toBeCloseTo(1.5, 12);
-    expect(valueOf({ kind: 'steps', values: [3, 7], everyS: 2 }, 2.5)).toBe(7);
-    expect(valueOf({ kind: 'height' }, 0)).toBe(1.65);
-    expect(valueOf({ kind: 'fixed' }, 9)).toBe(80);
-    expect(valueOf({ kind: 'time' }, 9, { warmth: 3 })).toBe(3);
+    expect(feedAt({ kind: 'ramp', from: 10, to: 20, periodS: 4 }, 5)).toBe(12.5);
+    expect(feedAt({ kind: 'sine', middle: 1, reach: 0.5, periodS: 8, startDeg: 0 }, 2)).toBeCloseTo(1.5, 12);
+    expect(feedAt({ kind: 'steps', values: [3, 7], everyS: 2 }, 2.5)).toBe(7);
+    expect(feedAt({ kind: 'height' }, 0)).toBe(1.65);
+    expect(feedAt({ kind: 'fixed' }, 9)).toBe(80);
+    expect(feedAt({ kind: 'time' }, 9, { warmth: 3 })).toBe(3);
   });
 
   it('wander the same for the same seed, within their bounds, however a time is come to (property)', () => {
     fc.assert(
       fc.property(fc.nat(1e6), fc.double({ min: 0, max: 60, noNaN: true }), (seed, timeS) => {
         const source = (): FeedSource => ({ kind: 'wander', from: 20, to: 90, perS: 30, seed });
-        const late = valueOf(source(), timeS) as number;
+        const late = feedAt(source(), timeS) as number;
         const walked = source();
-        for (let t = 0; t < timeS; t += 7) valueOf(walked, t);
-        expect(valueOf(walked, timeS)).toBe(late);
+        for (let t = 0; t < timeS; t += 7) feedAt(walked, t);
+        expect(feedAt(walked, timeS)).toBe(late);
         expect(late).toBeGreaterThanOrEqual(20);
         expect(late).toBeLessThanOrEqual(90);
       }),

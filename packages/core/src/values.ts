@@ -74,12 +74,12 @@ export function readValues(
 export function placeLevel(c: Compiled, route: Route | null, timeS: number, pose: Pose, held: Readonly<Record<string, FeedValue>>): void {
   const { level, document } = c;
   if (!level) return;
-  const valueOf = (id: string): FeedValue | undefined =>
+  const feedAt = (id: string): FeedValue | undefined =>
     Object.hasOwn(held, id)
       ? held[id]
       : (recordedAt(route, id, timeS) ??
         sourceValue(c, document.feeds[id] as Feed, timeS, pose, () => (route?.poses.length ? goingOn(route, timeS) : STILL)));
-  level.poses(clipTimes(level, timeS, document.level?.clips, valueOf));
+  level.poses(clipTimes(level, timeS, document.level?.clips, feedAt));
 }
 
 /** The last value that a route recorded for a feed until then. */
