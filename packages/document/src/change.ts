@@ -7,6 +7,7 @@
  */
 import { immutableJSONPatch, type JSONPatchDocument, type JSONPatchOperation } from 'immutable-json-patch';
 import { z } from 'zod';
+import { boundsFault, isForbiddenKey } from './bounds.ts';
 import { fromPointer, toPointer } from './json-pointer.ts';
 import type { Document } from './schema.ts';
 import { DocumentError, parseDocument } from './validate.ts';
@@ -86,6 +87,9 @@ export class ConflictError extends Error {
   }
 }
 
+/** A place in a list as RFC 6901 writes it: a number without leading zeros, or "-" for the one after the last. */
+const isListPlace = (part: string, length: number): boolean => part === '-' || (/^(0|[1-9]\d{0,6})$/.test(part) && Number(part) <= length);
+
 /**
  * The document after the change, validated as a whole.
  * @throws ConflictError where a `test` fails, DocumentError where the result would not be a document.
@@ -94,8 +98,10 @@ export function applyChange(doc: Document, patch: Patch): Document {
   let next: unknown = doc;
   for (const [i, op] of patch.entries()) {
     const parts = fromPointer(op.path);
-    if (parts.some((part) => part === '__proto__' || part === 'constructor' || part === 'prototype'))
+    if (parts.length === 0 || parts.some(isForbiddenKey))
       throw new DocumentError([{ code: 'shape', pointer: op.path, message: 'is not a place in a document' }]);
+    const bound = 'value' in op ? boundsFault(op.value) : null;
+    if (bound) throw new DocumentError([{ code: 'size', pointer: `${op.path}${bound.pointer}`, message: bound.message }]);
     if (op.op === 'test') {
       const found = valueAt(next, op.path);
       if (!sameJson(found, op.value)) throw new ConflictError(op.path, op.value, found);
@@ -104,6 +110,10 @@ export function applyChange(doc: Document, patch: Patch): Document {
     if (op.op !== 'add' && op.op !== 'replace' && op.op !== 'remove')
       throw new DocumentError([{ code: 'shape', pointer: op.path, message: `step ${i} is of a kind that is not taken: "${op.op}"` }]);
     const parent = valueAt(next, toPointer(parts.slice(0, -1)));
+    if (parent !== undefined && (typeof parent !== 'object' || parent === null))
+      throw new DocumentError([{ code: 'shape', pointer: op.path, message: 'lies below something that has no parts' }]);
+    if (Array.isArray(parent) && !isListPlace(parts.at(-1) as string, parent.length))
+      throw new DocumentError([{ code: 'shape', pointer: op.path, message: `is not a place in a list of ${parent.length}` }]);
     if ((op.op === 'add' ? parent : valueAt(next, op.path)) === undefined)
       throw new ConflictError(op.path, 'something to change here', undefined);
     next = immutableJSONPatch(next as JSONPatchDocument, [op]);

@@ -1,4 +1,5 @@
 export type * from './api.ts';
+export * from './bounds.ts';
 export * from './change.ts';
 export * from './copy.ts';
 export * from './feed-ids.ts';

@@ -198,7 +198,8 @@ describe("a picture's bytes", () => {
       heightPx: 12,
     });
     // T.81: start of image, an application segment of 4 bytes, a baseline frame header of 8 bits, 300 x 200.
-    const jpeg = Uint8Array.of(0xff, 0xd8, 0xff, 0xe0, 0, 4, 1, 2, 0xff, 0xc0, 0, 11, 8, 0, 200, 1, 44, 1, 1, 0x11, 0, 0, 0);
+    const scan = [0xff, 0xda, 0, 8, 1, 1, 0, 0, 63, 0, 1, 2, 3, 0xff, 0xd9];
+    const jpeg = Uint8Array.of(0xff, 0xd8, 0xff, 0xe0, 0, 4, 1, 2, 0xff, 0xc0, 0, 11, 8, 0, 200, 1, 44, 1, 1, 0x11, 0, ...scan);
     expect(readPicture(jpeg)).toEqual({ type: 'image/jpeg', widthPx: 300, heightPx: 200 });
     // Exif 2.32: an APP1 segment with one field, Orientation (0x0112) = 6, turned by a quarter: shown 200 x 300.
     const tiff = [0x4d, 0x4d, 0, 42, 0, 0, 0, 8, 0, 1, 0x01, 0x12, 0, 3, 0, 0, 0, 1, 0, 6, 0, 0, 0, 0, 0, 0];

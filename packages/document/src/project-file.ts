@@ -4,7 +4,7 @@
  */
 import { strFromU8, strToU8, unzipSync, type Zippable, zipSync } from 'fflate';
 import type { Document, PictureFile } from './schema.ts';
-import { DocumentError, type FaultCode, readDocument } from './validate.ts';
+import { DocumentError, type FaultCode, MOST_DOCUMENT_CHARS, readDocument } from './validate.ts';
 
 export const PROJECT_FILE_EXTENSION = '.foreshore.zip';
 export interface ProjectFile {
@@ -23,6 +23,9 @@ const ENDINGS = { 'image/png': 'png', 'image/jpeg': 'jpg', 'image/webp': 'webp',
 export const pictureName = ({ hash, type }: PictureFile): string => `pictures/${hash}.${ENDINGS[type]}`;
 
 export const MOST_BYTES = 512 * 1024 * 1024;
+const MOST_ENTRIES = 10_000;
+/** Deflate packs no tighter than this (RFC 1951: 258 bytes by two bits). */
+const MOST_RATIO = 1032;
 const fault = (code: FaultCode, pointer: string, message: string) => new DocumentError([{ code, pointer, message }]);
 // A fixed date, so that the same project gives the same bytes.
 const stamp = { mtime: new Date(2026, 0, 1) };
@@ -48,14 +51,22 @@ export function writeProjectFile(file: ProjectFile): Uint8Array {
 /** @throws DocumentError where the archive is broken, too large, or lacks what its document names. */
 export function readProjectFile(bytes: Uint8Array): Required<ProjectFile> {
   let total = 0;
+  let count = 0;
+  const sizes = new Map<string, number>();
   let files: Record<string, Uint8Array>;
   try {
     files = unzipSync(bytes, {
       filter: (entry) => {
         if (entry.name.startsWith('/') || entry.name.split(/[/\\]/).includes('..'))
           throw fault('shape', '', `holds a name that leads out of it: "${entry.name}"`);
+        if (++count > MOST_ENTRIES) throw fault('size', '', `holds more than ${MOST_ENTRIES} files`);
+        if (entry.originalSize > entry.size * MOST_RATIO + 1024)
+          throw fault('size', '', `says that "${entry.name}" unpacks to more than a zip archive can hold`);
         total += entry.originalSize;
         if (total > MOST_BYTES) throw fault('size', '', `unpacks to more than ${MOST_BYTES / 1048576} MB`);
+        if (entry.name === 'document.json' && entry.originalSize > MOST_DOCUMENT_CHARS)
+          throw fault('size', '', `holds a document of more than ${MOST_DOCUMENT_CHARS / 1048576} MB`);
+        sizes.set(entry.name, entry.originalSize);
         return /^(document\.json|level\/[^/]+|fonts\/[^/]+|pictures\/[^/]+)$/.test(entry.name);
       },
     });
@@ -63,6 +74,8 @@ export function readProjectFile(bytes: Uint8Array): Required<ProjectFile> {
     if (error instanceof DocumentError) throw error;
     throw fault('format', '', `is not a readable zip archive: ${(error as Error).message}`);
   }
+  for (const [name, data] of Object.entries(files))
+    if (data.byteLength !== sizes.get(name)) throw fault('format', '', `"${name}" is not as long as the archive says`);
   const text = files['document.json'];
   if (!text) throw fault('missing', '', 'holds no document.json; is it a Foreshore project file?');
   const document = readDocument(strFromU8(text));

@@ -1,7 +1,8 @@
 import type { z } from 'zod';
+import { boundsFault } from './bounds.ts';
 import { toPointer } from './json-pointer.ts';
 import { documentSchema } from './references.ts';
-import { COLLECTIONS, DOCUMENT_FORMAT, DOCUMENT_VERSION, type Document } from './schema.ts';
+import { DOCUMENT_FORMAT, DOCUMENT_VERSION, type Document } from './schema.ts';
 
 export type FaultCode = 'json' | 'format' | 'version' | 'shape' | 'reference' | 'number' | 'size' | 'missing';
 
@@ -23,6 +24,9 @@ export class DocumentError extends Error {
 }
 
 export const describeFault = (fault: Fault): string => `${fault.pointer || '(whole document)'}: ${fault.message}`;
+
+/** A document as text is this long at most. */
+export const MOST_DOCUMENT_CHARS = 32 * 1024 * 1024;
 
 type ZodIssue = z.core.$ZodIssue;
 function toFault(issue: ZodIssue, input: unknown): Fault {
@@ -67,9 +71,8 @@ export function findFaults(input: unknown): Fault[] {
         message: `version ${JSON.stringify(version) ?? '(missing)'} is not known here; this Foreshore reads version ${DOCUMENT_VERSION}`,
       },
     ];
-  // Zod passes over a key of this name, which JSON.parse makes like any other.
-  const hidden = COLLECTIONS.filter((name) => Object.hasOwn(Object((input as Record<string, unknown>)[name]), '__proto__'));
-  if (hidden.length) return hidden.map((name) => ({ code: 'shape', pointer: `/${name}/__proto__`, message: 'is not an id' }));
+  const bound = boundsFault(input);
+  if (bound) return [{ code: 'size', ...bound }];
   const result = documentSchema.safeParse(input);
   return result.success ? [] : result.error.issues.slice(0, 100).map((issue) => toFault(issue, input));
 }
@@ -83,6 +86,14 @@ export function parseDocument(input: unknown): Document {
 
 /** A document from its text. @throws DocumentError, also where the text is no JSON. */
 export function readDocument(text: string): Document {
+  if (text.length > MOST_DOCUMENT_CHARS)
+    throw new DocumentError([
+      {
+        code: 'size',
+        pointer: '',
+        message: `has ${(text.length / 1048576).toFixed(0)} MB; at most ${MOST_DOCUMENT_CHARS / 1048576} MB are taken`,
+      },
+    ]);
   let input: unknown;
   try {
     input = JSON.parse(text);
