@@ -7,6 +7,8 @@ const houses = {
   paint: ['core', 'document'],
   checks: ['core', 'document', 'level', 'text'],
   words: ['core', 'document', 'checks'],
+  storage: [],
+  intake: ['core', 'document', 'level', 'text'],
 };
 const NO_TEST = '\\.test\\.tsx?$';
 const rules = Object.entries(houses).map(([house, may]) => ({

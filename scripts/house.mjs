@@ -91,11 +91,18 @@ export function program(name) {
   const folder = join(root, 'apps', name);
   const bundle = join(folder, 'dist', 'main.mjs');
   if (upToDate(bundle, [folder, join(root, 'packages'), join(root, 'demo', 'src')])) return bundle;
-  // Written aside first: another process may be starting from the old one.
-  const aside = `${bundle}.${process.pid}`;
   const { buildSync } = createRequire(import.meta.url)('esbuild');
+  // What a program reads in workers lies beside it. The program itself comes last: it is by its age that it is rebuilt.
+  for (const entry of [...readdirSync(join(folder, 'src')).filter((file) => file.endsWith('-worker.ts')), 'main.ts'])
+    bundleInto(buildSync, join(folder, 'src', entry), join(folder, 'dist', entry.replace(/\.ts$/, '.mjs')));
+  return bundle;
+}
+
+function bundleInto(buildSync, entry, outfile) {
+  // Written aside first: another process may be starting from the old one.
+  const aside = `${outfile}.${process.pid}`;
   buildSync({
-    entryPoints: [join(folder, 'src', 'main.ts')],
+    entryPoints: [entry],
     outfile: aside,
     bundle: true,
     platform: 'node',
@@ -105,6 +112,5 @@ export function program(name) {
     external: OUTSIDE,
     banner: { js: BANNER },
   });
-  renameSync(aside, bundle);
-  return bundle;
+  renameSync(aside, outfile);
 }

@@ -54,7 +54,8 @@ export async function frameOf(file: string, options: FrameOptions): Promise<OneF
     throw new UsageError('Say where the camera is: --route ID --at SECONDS, or --pose.');
   const given = options.pose === undefined ? null : parsePose(options.pose);
   const timeS = options.at === undefined ? 0 : Number(options.at);
-  if (!Number.isFinite(timeS) || timeS < 0) throw new UsageError(`--at takes seconds from 0, not "${options.at}".`);
+  if (options.at?.trim() === '' || !Number.isFinite(timeS) || timeS < 0)
+    throw new UsageError(`--at takes seconds from 0, not "${options.at}".`);
   const device = (options.device ?? 'keyboard') as Device;
   if (!DEVICES.includes(device)) throw new UsageError(`There is no device "${device}"; there are: ${DEVICES.join(', ')}.`);
 

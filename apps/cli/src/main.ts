@@ -1,12 +1,15 @@
 /** The `foreshore` command. Exit status: 0 done, 1 the input has faults, 2 the call's words are off. */
 import { DocumentError } from '@foreshore/document';
 import { LevelError } from '@foreshore/level';
+import { BackupError, FolderTaken } from '@foreshore/storage';
 import { Command, CommanderError } from 'commander';
+import { backupCommand, restoreCommand } from './backup.ts';
 import { projectCommand } from './project.ts';
 import { type ReasonsOptions, reasonsCommand } from './reasons.ts';
 import { type SolveOptions, solveCommand } from './solve.ts';
 import { UsageError } from './usage.ts';
 import { validateCommand } from './validate.ts';
+import { ReaderGone, write } from './write.ts';
 
 const program = new Command('foreshore')
   .description('Projects points, solves frames and validates files, by the calculation of the Foreshore application.')
@@ -21,9 +24,7 @@ program
   .requiredOption('--lens <json>', 'the lens and its frame, for instance {"fovDeg":60,"width":1920,"height":1080,"nearM":0.1}')
   .requiredOption('--pose <numbers>', 'the camera: px,py,pz,qx,qy,qz,qw')
   .requiredOption('--points <file>', 'the CSV file; - reads standard input')
-  .action((options: { lens: string; pose: string; points: string }) => {
-    process.stdout.write(projectCommand(options));
-  });
+  .action((options: { lens: string; pose: string; points: string }) => write(projectCommand(options)));
 
 /** What says which frame is meant. */
 const aboutFrame = (command: Command): Command =>
@@ -42,7 +43,7 @@ aboutFrame(program.command('solve'))
   .option('--json', 'write the frame to standard output')
   .option('--svg <file>', 'write the overlay as SVG')
   .action(async (file: string, options: SolveOptions) => {
-    process.stdout.write(await solveCommand(file, options));
+    await write([await solveCommand(file, options)]);
   });
 
 aboutFrame(program.command('reasons'))
@@ -52,7 +53,7 @@ aboutFrame(program.command('reasons'))
   .option('--would-show', 'also the smallest changes that would show it, each solved again')
   .option('--json', 'as JSON')
   .action(async (file: string, id: string, options: ReasonsOptions) => {
-    process.stdout.write(await reasonsCommand(file, id, options));
+    await write([await reasonsCommand(file, id, options)]);
   });
 
 program
@@ -62,19 +63,56 @@ program
   .action(async (file: string) => {
     const { out, err, status } = await validateCommand(file);
     process.stderr.write(err);
-    process.stdout.write(out);
     process.exitCode = status;
+    await write([out]);
   });
+
+program
+  .command('backup')
+  .description('Copies all projects, their revisions and their files into a folder of its own, while a server may be working on them.')
+  .argument('<folder>', 'a new or an empty folder')
+  .option('--data <folder>', 'the data folder', 'data')
+  .action(async (folder: string, { data }: { data: string }) => write([await backupCommand(data, folder)]));
+
+program
+  .command('restore')
+  .description('Puts a backup into a data folder that no server works on.')
+  .argument('<folder>', 'the backup')
+  .option('--data <folder>', 'the data folder', 'data')
+  .option('--replace', 'in place of what is in the data folder, which is then kept beside it', false)
+  .action(async (folder: string, { data, replace }: { data: string; replace: boolean }) =>
+    write([await restoreCommand(folder, data, replace)]),
+  );
+
+/** What went wrong as a sentence, and the exit status. No stack is for whoever calls a program by its name. */
+function ended(error: unknown): [status: number, words: string] {
+  if (error instanceof CommanderError) return [error.exitCode === 0 ? 0 : 2, ''];
+  if (error instanceof ReaderGone) return [0, ''];
+  if (error instanceof UsageError) return [2, error.message];
+  if (error instanceof DocumentError || error instanceof LevelError || error instanceof BackupError || error instanceof FolderTaken)
+    return [1, error.message];
+  const { code, message, path } = error as NodeJS.ErrnoException;
+  if (code && FILES[code]) return [1, `${path ?? 'standard output'}: ${FILES[code]}.`];
+  return [1, `This failed inside of Foreshore: ${message}`];
+}
+const FILES: Record<string, string> = {
+  ENOENT: 'is not there',
+  EISDIR: 'is a folder; a file is meant',
+  ENOTDIR: 'lies in something that is no folder',
+  EACCES: 'may not be read or written',
+  EPERM: 'may not be read or written',
+  ENOSPC: 'the device is full',
+  EDQUOT: 'the device is full',
+  EFBIG: 'is larger than is allowed',
+  EROFS: 'cannot be written to',
+  ERR_FS_FILE_TOO_LARGE: 'is larger than can be read',
+  ERR_STRING_TOO_LONG: 'is larger than can be read',
+};
 
 try {
   await program.parseAsync();
 } catch (error) {
-  if (error instanceof CommanderError) process.exitCode = error.exitCode === 0 ? 0 : 2;
-  else if (error instanceof UsageError) {
-    process.stderr.write(`${error.message}\n`);
-    process.exitCode = 2;
-  } else if (error instanceof DocumentError || error instanceof LevelError || (error as NodeJS.ErrnoException).code === 'ENOENT') {
-    process.stderr.write(`${(error as Error).message}\n`);
-    process.exitCode = 1;
-  } else throw error;
+  const [status, words] = ended(error);
+  process.exitCode = status;
+  if (words) process.stderr.write(`${words}\n`);
 }

@@ -1,15 +1,16 @@
 /** A project from disk: a document with its level beside it, or a project file. */
-import { existsSync, readFileSync } from 'node:fs';
+import { existsSync, readFileSync, statSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import {
   type Document,
   DocumentError,
   fontName,
+  MOST_DOCUMENT_CHARS,
   PROJECT_FILE_EXTENSION,
   pictureName,
   readDocument,
-  readProjectFile,
 } from '@foreshore/document';
+import { checkProject } from '@foreshore/intake';
 import { type LevelModel, packLevel } from '@foreshore/level';
 import { checkLevel } from '@foreshore/level/check';
 
@@ -29,14 +30,16 @@ export const isProjectFile = (path: string): boolean =>
 /** @throws DocumentError, LevelError, or the file system's own error. */
 export async function openProject(path: string): Promise<Opened> {
   if (isProjectFile(path)) {
-    const { document, level, pictures, ownFonts } = readProjectFile(readFile(path));
+    const { document, level, pictures, fonts } = await checkProject(readFile(path));
     return {
       document,
-      picture: (hash) => pictures[hash],
-      font: (hash) => ownFonts[hash],
-      level: document.level && level ? (await checkLevel(level, document.level)).model : null,
+      picture: (hash) => pictures.find((one) => one.hash === hash)?.bytes,
+      font: (hash) => fonts.find((one) => one.hash === hash)?.bytes,
+      level: level?.model ?? null,
     };
   }
+  if (statSync(path).size > 2 * MOST_DOCUMENT_CHARS)
+    throw new DocumentError([{ code: 'size', pointer: '', message: 'is larger than a document can be' }]);
   const document = readDocument(readFileSync(path, 'utf8'));
   const picture = (hash: string): Uint8Array | undefined => {
     const known = Object.values(document.pictures ?? {}).find((one) => one.hash === hash);

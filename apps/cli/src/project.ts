@@ -1,5 +1,5 @@
 /** `foreshore project`: world points to screen points, through the same lens as everything else. */
-import { readFileSync } from 'node:fs';
+import { createReadStream, statSync } from 'node:fs';
 import { projectionOf, projector } from '@foreshore/core';
 import { lensSchema } from '@foreshore/document';
 import { z } from 'zod';
@@ -30,36 +30,112 @@ function readLens(text: string) {
   }
 }
 
-function readPoints(file: string): [number, number, number][] {
-  let text: string;
-  try {
-    text = readFileSync(file === '-' ? 0 : file, 'utf8');
-  } catch (error) {
-    throw new UsageError(`--points: ${(error as Error).message}`);
+/** No line of three numbers is longer. */
+const MOST_LINE_CHARS = 4096;
+/** Rows are written in pieces of about so many characters. */
+const PIECE_CHARS = 64 * 1024;
+
+/** The lines of a stream, each with its number from 1; only the one that is being read is kept. */
+async function* linesOf(stream: AsyncIterable<Buffer | string>): AsyncGenerator<[line: string, number: number]> {
+  const decoder = new TextDecoder();
+  let rest = '';
+  let number = 0;
+  for await (const piece of stream) {
+    rest += typeof piece === 'string' ? piece : decoder.decode(piece, { stream: true });
+    const lines = rest.split(/\r?\n/);
+    rest = lines.pop() ?? '';
+    for (const line of lines) yield [line, ++number];
+    if (rest.length > MOST_LINE_CHARS) throw new UsageError(`line ${number + 1}: is longer than ${MOST_LINE_CHARS} characters`);
   }
-  const lines = text.replace(/^\uFEFF/, '').split(/\r?\n/);
-  const header = lines[0]?.split(',').map((h) => h.trim().toLowerCase());
-  if (header?.join() !== 'x,y,z') throw new UsageError(`line 1: the header is "${lines[0] ?? ''}"; it must be "x,y,z"`);
-  const points: [number, number, number][] = [];
-  lines.slice(1).forEach((line, i) => {
-    if (line.trim() === '') {
-      if (lines.slice(i + 2).every((rest) => rest.trim() === '')) return;
-      throw new UsageError(`line ${i + 2}: is empty`);
-    }
-    const cells = line.split(',').map((cell) => cell.trim());
-    const numbers = cells.map((cell) => (cell === '' || !/^[-+]?(\d|\.\d)[\d.eE+-]*$/.test(cell) ? Number.NaN : Number(cell)));
-    if (numbers.length !== 3 || !numbers.every(Number.isFinite))
-      throw new UsageError(`line ${i + 2}: "${line}" is not three finite numbers`);
-    points.push(numbers as [number, number, number]);
-  });
-  return points;
+  if (rest !== '') yield [rest, ++number];
 }
 
-export function projectCommand({ lens, pose, points }: { lens: string; pose: string; points: string }): string {
+const NUMBER = /^[-+]?(\d|\.\d)[\d.eE+-]*$/;
+
+/** The points of a CSV file, one after the other. Empty lines are taken at its end only. */
+async function* pointsOf(stream: AsyncIterable<Buffer | string>): AsyncGenerator<[number, number, number]> {
+  let isHeader = true;
+  let empty = 0;
+  for await (const [line, number] of linesOf(stream)) {
+    if (isHeader) {
+      const header = line.replace(/^\uFEFF/, '');
+      if (
+        header
+          .split(',', 4)
+          .map((h) => h.trim().toLowerCase())
+          .join() !== 'x,y,z'
+      )
+        throw new UsageError(`line 1: the header is "${header.slice(0, 80)}"; it must be "x,y,z"`);
+      isHeader = false;
+      continue;
+    }
+    if (line.trim() === '') {
+      empty ||= number;
+      continue;
+    }
+    if (empty) throw new UsageError(`line ${empty}: is empty`);
+    const numbers = line.split(',', 4).map((cell) => (NUMBER.test(cell.trim()) ? Number(cell) : Number.NaN));
+    if (numbers.length !== 3 || !numbers.every(Number.isFinite))
+      throw new UsageError(`line ${number}: "${line.slice(0, 80)}" is not three finite numbers`);
+    yield numbers as [number, number, number];
+  }
+  if (isHeader) throw new UsageError('line 1: the header is ""; it must be "x,y,z"');
+}
+
+/**
+ * The rows of the answer, in pieces. A file is gone through twice, so that a fault in it is told before anything is written; what
+ * comes by standard input is kept until it has been read.
+ */
+export async function* projectCommand({ lens, pose, points }: { lens: string; pose: string; points: string }): AsyncGenerator<string> {
   const project = projector(readLens(lens), parsePose(pose));
-  const rows = readPoints(points).map(([x, y, z]) => {
+  const row = ([x, y, z]: [number, number, number]): string => {
     const p = project(x, y, z);
-    return `${p.inFront ? p.x : ''},${p.inFront ? p.y : ''},${p.depthM},${p.inFront},${p.inFrame}`;
-  });
-  return `${['x,y,depthM,inFront,inFrame', ...rows].join('\n')}\n`;
+    return `${p.inFront ? p.x : ''},${p.inFront ? p.y : ''},${p.depthM},${p.inFront},${p.inFrame}\n`;
+  };
+  const HEADER = 'x,y,depthM,inFront,inFrame\n';
+  // What can be read once only is kept.
+  const once = points === '-' || !statSync(points, { throwIfNoEntry: false })?.isFile();
+  if (once) {
+    const kept: Float64Array[] = [];
+    let filling = new Float64Array(0);
+    let at = 0;
+    for await (const point of pointsOf(points === '-' ? process.stdin : readable(points))) {
+      if (at === filling.length) {
+        kept.push((filling = new Float64Array(3 * 32_768)));
+        at = 0;
+      }
+      filling.set(point, at);
+      at += 3;
+    }
+    yield HEADER;
+    for (const [k, part] of kept.entries()) {
+      const end = k === kept.length - 1 ? at : part.length;
+      let piece = '';
+      for (let i = 0; i < end; i += 3) piece += row([part[i] as number, part[i + 1] as number, part[i + 2] as number]);
+      yield piece;
+    }
+    return;
+  }
+  for await (const _ of pointsOf(readable(points)));
+  yield HEADER;
+  let piece = '';
+  for await (const point of pointsOf(readable(points))) {
+    piece += row(point);
+    if (piece.length < PIECE_CHARS) continue;
+    yield piece;
+    piece = '';
+  }
+  if (piece) yield piece;
+}
+
+/** A file's bytes; one that cannot be read is a fault of the call. */
+async function* readable(file: string): AsyncGenerator<Buffer> {
+  const pieces = createReadStream(file)[Symbol.asyncIterator]();
+  for (;;) {
+    const { value, done } = await pieces.next().catch((error: Error) => {
+      throw new UsageError(`--points: ${error.message}`);
+    });
+    if (done) return;
+    yield value as Buffer;
+  }
 }

@@ -1,7 +1,8 @@
 /** `foreshore validate`: every fault of a document, a project file or a level, a line each. */
 import { readdirSync, readFileSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
-import { DocumentError, readDocument, readProjectFile } from '@foreshore/document';
+import { DocumentError, readDocument } from '@foreshore/document';
+import { checkProject } from '@foreshore/intake';
 import { LevelError, type LevelFault, packLevel } from '@foreshore/level';
 import { checkLevel } from '@foreshore/level/check';
 import { isProjectFile } from './open.ts';
@@ -14,8 +15,8 @@ interface Report {
 async function judge(path: string): Promise<Report> {
   const bytes = new Uint8Array(readFileSync(path));
   if (isProjectFile(path)) {
-    const { level } = readProjectFile(bytes);
-    return { faults: [], warnings: level ? (await checkLevel(level)).warnings : [] };
+    const { level } = await checkProject(bytes);
+    return { faults: [], warnings: level?.warnings ?? [] };
   }
   if (/\.(glb|gltf)$/i.test(path)) {
     // What a .gltf names may lie beside it or in folders below.
@@ -43,7 +44,7 @@ export async function validateCommand(path: string): Promise<{ out: string; err:
     report = await judge(path);
   } catch (error) {
     if (error instanceof DocumentError || error instanceof LevelError) report = { faults: [...error.faults], warnings: [] };
-    else report = { faults: [{ pointer: '', message: (error as Error).message }], warnings: [] };
+    else throw error;
   }
   const line = (fault: { pointer: string; message: string }) =>
     `${fault.pointer || '(whole file)'}: ${fault.message.replaceAll('\n', ' ')}\n`;

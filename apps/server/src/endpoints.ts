@@ -1,27 +1,26 @@
 /** The API: what can be asked, with the schemas that both check requests and describe them (OpenAPI 3.1). */
 
-import type { LevelFacts } from '@foreshore/document';
+import { existsSync } from 'node:fs';
 import {
-  documentSchema,
-  findFaults,
+  boundsFault,
+  type Document,
+  levelSchema,
   MOST_PICTURE_BYTES,
   makeDocument,
   type Patch,
-  PictureError,
   PROJECT_FILE_EXTENSION,
   patchSchema,
-  readPicture,
-  readProjectFile,
+  withoutFiles,
   writeProjectFile,
 } from '@foreshore/document';
 import { MOST_LEVEL_BYTES } from '@foreshore/level';
-import { checkLevel } from '@foreshore/level/check';
-import { FontError, MOST_FONT_BYTES, otherWeights, readFont } from '@foreshore/text';
+import { MOST_FONT_BYTES, otherWeights } from '@foreshore/text';
 import { shippedFonts } from '@foreshore/text/node';
 import { type Express, json, type Request, type Response, raw } from 'express';
 import { z } from 'zod';
 import type { Live } from './live.ts';
 import { notFound, Problem } from './problem.ts';
+import type { Job, KeptFile, Readers, WorkerAnswer } from './readers.ts';
 import type { Store } from './store.ts';
 
 const name = z.string().trim().min(1).max(200);
@@ -34,12 +33,8 @@ const createSchema = z.discriminatedUnion('from', [
   z.strictObject({
     from: z.literal('level'),
     name,
-    level: z.strictObject({
-      hash: z.string().regex(/^[0-9a-f]{64}$/),
-      file: z.string().min(1).max(255),
-      metresPerUnit: z.number().positive(),
-      upAxis: z.enum(['y', 'z']),
-    }),
+    // As a document has it, so that what is taken here can be read back.
+    level: z.strictObject({ ...levelSchema.omit({ clips: true }).shape, hash: z.string().regex(/^[0-9a-f]{64}$/) }),
   }),
 ]);
 const changeSchema = z.strictObject({ base: z.int().nonnegative(), patch: patchSchema, changeId: token, clientId: token });
@@ -72,6 +67,19 @@ const idOf = (req: Request): string => {
   return id.data;
 };
 
+const hashOf = (req: Request): string => {
+  const hash = String(req.params.hash);
+  if (!/^[0-9a-f]{64}$/.test(hash)) throw notFound('such file');
+  return hash;
+};
+
+/** A file that a project names and the data folder has no more. `id`: of the picture or the font in the document. */
+interface MissingFile {
+  kind: 'level' | 'picture' | 'font';
+  id: string | null;
+  name: string;
+}
+
 function parsed<T extends z.ZodType>(schema: T, input: unknown): z.infer<T> {
   const result = schema.safeParse(input);
   if (result.success) return result.data;
@@ -85,61 +93,70 @@ const bodyOf = (req: Request): Uint8Array => {
   return new Uint8Array(req.body);
 };
 
-export async function takeLevel(store: Store, bytes: Uint8Array, fileName: string): Promise<LevelFacts> {
-  const { bytes: kept, warnings, size, nodes, triangles, asksUnit } = await checkLevel(bytes);
-  return store.addLevel(kept, fileName, { warnings, size, nodes, triangles, asksUnit });
-}
-
-export function takePicture(store: Store, bytes: Uint8Array, fileName: string) {
-  try {
-    return store.addPicture(bytes, fileName, readPicture(bytes));
-  } catch (error) {
-    if (error instanceof PictureError) throw new Problem(422, 'picture', `"${fileName}" ${error.message}.`);
-    throw error;
-  }
-}
-
-export async function takeFont(store: Store, file: Uint8Array, fileName: string) {
-  try {
-    const { bytes, ...facts } = await readFont(file);
-    return store.addFont(bytes, fileName, facts);
-  } catch (error) {
-    if (error instanceof FontError) throw new Problem(422, 'font', `"${fileName}" ${error.message}.`);
-    throw error;
-  }
-}
-
-export function endpoints(store: Store, live: Live, demo: Demo): Endpoint[] {
+export function endpoints(store: Store, live: Live, readers: Readers, demo: Demo): Endpoint[] {
+  /** Reads a file away from here, and notes what came of it. */
+  const take = async (kind: Job['kind'], bytes: Uint8Array, fileName: string): Promise<WorkerAnswer> => {
+    const answer = await readers.read(kind, bytes, fileName);
+    store.addFiles(answer.files);
+    return answer;
+  };
+  const takeOne = async (kind: 'level' | 'picture' | 'font', req: Request) => {
+    const fileName = parsed(z.string().min(1).max(255), req.query.name);
+    const { files } = await take(kind, bodyOf(req), fileName);
+    const { hash, facts } = files[0] as KeptFile;
+    return { hash, fileName, ...facts };
+  };
   const importFile = async (bytes: Uint8Array) => {
-    const file = readProjectFile(bytes);
-    for (const [id, { hash, name }] of Object.entries(file.document.pictures ?? {})) {
-      const kept = takePicture(store, file.pictures[hash] as Uint8Array, name);
-      if (kept.hash !== hash) throw new Problem(422, 'picture', `/pictures/${id}: its bytes are not those that the document names.`);
-    }
-    for (const [id, { hash, name }] of Object.entries(file.document.fonts ?? {})) {
-      const kept = await takeFont(store, file.ownFonts[hash] as Uint8Array, name);
-      if (kept.hash !== hash) throw new Problem(422, 'font', `/fonts/${id}: its bytes are not those that the document names.`);
-    }
-    if (!file.document.level || !file.level) return store.create({ ...file.document, level: null });
-    const facts = await takeLevel(store, file.level, file.document.level.file);
-    return store.create({ ...file.document, level: { ...file.document.level, hash: facts.hash } });
+    const { document } = await take('project', bytes, 'the project file');
+    return store.create(document as Document);
   };
   const create = async (input: unknown) => {
     const wanted = parsed(createSchema, input);
     if (wanted.from === 'empty') return store.create(makeDocument(wanted.name));
     if (wanted.from === 'level') {
-      if (!store.levelPath(wanted.level.hash)) throw notFound('such level; send it first');
+      if (!store.hasLevel(wanted.level.hash)) throw notFound('such level; send it first');
       return store.create({ ...makeDocument(wanted.name), level: wanted.level });
     }
-    const facts = await takeLevel(store, demo.level(), demo.fileName);
-    const document = demo.document();
-    const faults = findFaults(document);
-    if (faults.length) throw new Error(`The demo is not a document: ${faults[0]?.pointer} ${faults[0]?.message}`);
-    const whole = documentSchema.parse(document);
-    for (const [name, bytes] of Object.entries(demo.pictures())) takePicture(store, bytes, name);
-    const made = store.create({ ...whole, level: whole.level && { ...whole.level, hash: facts.hash } });
+    const { files } = await take('level', demo.level(), demo.fileName);
+    const document = demo.document() as Document;
+    for (const [name, bytes] of Object.entries(demo.pictures())) await take('picture', bytes, name);
+    const made = store.create({ ...document, level: document.level && { ...document.level, hash: (files[0] as KeptFile).hash } });
     store.setPicture(made.id, Buffer.from(demo.shelf()));
     return made;
+  };
+  /** What a document names and the disk has no more. */
+  const missingFiles = async ({ level, pictures = {}, fonts = {} }: Document): Promise<MissingFile[]> => {
+    const named = [
+      ...(level?.hash ? [{ kind: 'level' as const, id: null, name: level.file, hash: level.hash }] : []),
+      ...Object.entries(pictures).map(([id, { name, hash }]) => ({ kind: 'picture' as const, id, name, hash })),
+      ...Object.entries(fonts).map(([id, { name, hash }]) => ({ kind: 'font' as const, id, name, hash })),
+    ];
+    const out: MissingFile[] = [];
+    for (const { hash, ...file } of named) if ((await store.fileBytes(file.kind, hash)) === null) out.push(file);
+    return out;
+  };
+  /** The project file, without what is gone; what it lacks is said in it and beside it. */
+  const exported = async (document: Document): Promise<{ bytes: Uint8Array; missing: MissingFile[] }> => {
+    const missing = await missingFiles(document);
+    const isGone = (kind: string) => (id: string) => missing.some((one) => one.kind === kind && one.id === id);
+    const kept = withoutFiles(document, {
+      level: missing.some(({ kind }) => kind === 'level'),
+      pictures: Object.keys(document.pictures ?? {}).filter(isGone('picture')),
+      fonts: Object.keys(document.fonts ?? {}).filter(isGone('font')),
+    });
+    const all = async (kind: 'picture' | 'font', files: Record<string, { hash: string }>) => {
+      const out: Record<string, Uint8Array> = {};
+      for (const { hash } of Object.values(files)) out[hash] = (await store.fileBytes(kind, hash)) as Uint8Array;
+      return out;
+    };
+    const bytes = writeProjectFile({
+      document: kept,
+      level: kept.level?.hash ? await store.fileBytes('level', kept.level.hash) : null,
+      fonts: shippedFonts(otherWeights(kept)),
+      ownFonts: await all('font', kept.fonts ?? {}),
+      pictures: await all('picture', kept.pictures ?? {}),
+    });
+    return { bytes, missing };
   };
   const change = (id: string, base: number, patch: Patch, changeId: string, clientId: string) => {
     const taken = store.change(id, base, patch, changeId, clientId);
@@ -200,14 +217,20 @@ export function endpoints(store: Store, live: Live, demo: Demo): Endpoint[] {
       path: '/api/projects/:id',
       summary: 'Removes a project; it can be restored',
       answers: 204,
-      handle: (req) => store.setRemoved(idOf(req), true),
+      handle: (req) => {
+        store.setRemoved(idOf(req), true);
+        live.publishRemoved(idOf(req), true);
+      },
     },
     {
       method: 'post',
       path: '/api/projects/:id/restore',
       summary: 'Brings a removed project back',
       answers: 204,
-      handle: (req) => store.setRemoved(idOf(req), false),
+      handle: (req) => {
+        store.setRemoved(idOf(req), false);
+        live.publishRemoved(idOf(req), false);
+      },
     },
     {
       method: 'post',
@@ -249,28 +272,35 @@ export function endpoints(store: Store, live: Live, demo: Demo): Endpoint[] {
       path: '/api/projects/:id/export',
       summary: `The project as a ${PROJECT_FILE_EXTENSION} file`,
       answers: 200,
-      handle: (req, res) => {
+      handle: async (req, res) => {
         const { id, document } = store.read(idOf(req));
-        const level = document.level?.hash ? store.levelBytes(document.level.hash) : null;
-        const bytes = writeProjectFile({
-          document,
-          level,
-          fonts: shippedFonts(otherWeights(document)),
-          ownFonts: Object.fromEntries(
-            Object.values(document.fonts ?? {}).flatMap(({ hash }) => {
-              const bytes = store.fontFile(hash);
-              return bytes ? [[hash, bytes] as const] : [];
-            }),
-          ),
-          pictures: Object.fromEntries(
-            Object.values(document.pictures ?? {}).flatMap(({ hash }) => {
-              const file = store.pictureFile(hash);
-              return file ? [[hash, file.bytes] as const] : [];
-            }),
-          ),
-        });
+        const { bytes, missing } = await exported(document);
+        if (missing.length) res.set('Foreshore-Missing', encodeURIComponent(JSON.stringify(missing)).slice(0, 4000));
         res.attachment(`${id}${PROJECT_FILE_EXTENSION}`).type('application/zip').send(Buffer.from(bytes));
       },
+    },
+    {
+      method: 'get',
+      path: '/api/projects/:id/missing',
+      summary: 'What the project names and the data folder has no more',
+      answers: 200,
+      handle: async (req) => ({ missing: await missingFiles(store.read(idOf(req)).document) }),
+    },
+    {
+      method: 'get',
+      path: '/api/projects/:id/raw',
+      summary: 'All that is kept of a project that cannot be read',
+      answers: 200,
+      handle: (req, res) => {
+        res.attachment(`${idOf(req)}.json`).json(store.raw(idOf(req)));
+      },
+    },
+    {
+      method: 'post',
+      path: '/api/projects/:id/back',
+      summary: 'Brings a project that cannot be read back to its last readable revision, as a new one',
+      answers: 200,
+      handle: (req) => store.goBack(idOf(req)),
     },
     {
       method: 'get',
@@ -301,22 +331,24 @@ export function endpoints(store: Store, live: Live, demo: Demo): Endpoint[] {
       summary: 'Checks and keeps a picture (PNG, JPEG, WebP or SVG; ?name=FILE)',
       file: { type: 'application/octet-stream', mostBytes: MOST_PICTURE_BYTES + 1024 },
       answers: 201,
-      handle: (req) => takePicture(store, bodyOf(req), parsed(z.string().min(1).max(255), req.query.name)),
+      handle: (req) => takeOne('picture', req),
     },
     {
       method: 'get',
       path: '/api/pictures/:hash',
       summary: 'The bytes of a picture',
       answers: 200,
-      handle: (req, res) => {
-        const file = /^[0-9a-f]{64}$/.test(String(req.params.hash)) ? store.pictureFile(String(req.params.hash)) : null;
-        if (!file) throw notFound('such picture');
+      handle: async (req, res) => {
+        const hash = hashOf(req);
+        const type = store.pictureType(hash);
+        const bytes = type && (await store.fileBytes('picture', hash));
+        if (!type || !bytes) throw notFound('such picture');
         // Whatever an SVG holds, opened by itself it may do nothing.
         res
           .set('Cache-Control', 'public, max-age=31536000, immutable')
           .set('Content-Security-Policy', "default-src 'none'; style-src 'unsafe-inline'; img-src data:; sandbox")
-          .type(file.type)
-          .send(Buffer.from(file.bytes));
+          .type(type)
+          .send(Buffer.from(bytes));
       },
     },
     {
@@ -325,15 +357,15 @@ export function endpoints(store: Store, live: Live, demo: Demo): Endpoint[] {
       summary: 'Checks and keeps a font (TTF, OTF, WOFF or WOFF2; ?name=FILE)',
       file: { type: 'application/octet-stream', mostBytes: MOST_FONT_BYTES + 1024 },
       answers: 201,
-      handle: (req) => takeFont(store, bodyOf(req), parsed(z.string().min(1).max(255), req.query.name)),
+      handle: (req) => takeOne('font', req),
     },
     {
       method: 'get',
       path: '/api/fonts/:hash',
       summary: 'The bytes of a font, as a plain sfnt file',
       answers: 200,
-      handle: (req, res) => {
-        const bytes = /^[0-9a-f]{64}$/.test(String(req.params.hash)) ? store.fontFile(String(req.params.hash)) : null;
+      handle: async (req, res) => {
+        const bytes = await store.fileBytes('font', hashOf(req));
         if (!bytes) throw notFound('such font');
         res.set('Cache-Control', 'public, max-age=31536000, immutable').type('font/sfnt').send(Buffer.from(bytes));
       },
@@ -344,7 +376,7 @@ export function endpoints(store: Store, live: Live, demo: Demo): Endpoint[] {
       summary: 'Checks and keeps a level (glTF binary; ?name=FILE)',
       file: { type: 'application/octet-stream', mostBytes: MOST_LEVEL_BYTES + 1024 },
       answers: 201,
-      handle: (req) => takeLevel(store, bodyOf(req), parsed(z.string().min(1).max(255), req.query.name)),
+      handle: (req) => takeOne('level', req),
     },
     {
       method: 'get',
@@ -352,8 +384,8 @@ export function endpoints(store: Store, live: Live, demo: Demo): Endpoint[] {
       summary: 'The bytes of a level',
       answers: 200,
       handle: (req, res) => {
-        const path = /^[0-9a-f]{64}$/.test(String(req.params.hash)) ? store.levelPath(String(req.params.hash)) : null;
-        if (!path) throw notFound('such level');
+        const path = store.levelPath(hashOf(req));
+        if (!path || !existsSync(path)) throw notFound('such level on this server');
         res.set('Cache-Control', 'public, max-age=31536000, immutable').type('model/gltf-binary').sendFile(path, { dotfiles: 'allow' });
       },
     },
@@ -362,10 +394,19 @@ export function endpoints(store: Store, live: Live, demo: Demo): Endpoint[] {
 
 const MOST_JSON_BYTES = 8 * 1024 * 1024;
 
+/** A body within bounds: nothing further in walks through one that is not. */
+const bounded = (req: Request): void => {
+  const bound = Buffer.isBuffer(req.body) ? null : boundsFault(req.body);
+  if (bound) throw new Problem(400, 'request', `${bound.pointer || '(whole request)'}: ${bound.message}`);
+};
+
 export function register(app: Express, list: Endpoint[]): void {
+  const methods = new Map<string, string[]>();
   for (const { method, path, handle, answers, file } of list) {
+    methods.set(path, [...(methods.get(path) ?? []), method.toUpperCase()]);
     const reader = file ? raw({ type: file.type, limit: file.mostBytes }) : json({ limit: MOST_JSON_BYTES });
     app[method](path, reader, async (req, res) => {
+      bounded(req);
       const answer = await handle(req, res);
       if (res.headersSent || res.writableEnded || (answer === undefined && answers === 200)) return;
       if (answer === undefined) res.status(answers).end();
@@ -375,6 +416,11 @@ export function register(app: Express, list: Endpoint[]): void {
   app.get('/api/openapi.json', (_req, res) => {
     res.json(describe(list));
   });
+  for (const [path, allowed] of methods)
+    app.all(path, (req, res) => {
+      res.set('Allow', allowed.join(', '));
+      throw new Problem(405, 'method', `${req.method} is not taken here; there are ${allowed.join(', ')}.`);
+    });
 }
 
 function describe(list: Endpoint[]): object {

@@ -25,6 +25,10 @@ export class Problem extends Error {
 
 export const notFound = (what: string): Problem => new Problem(404, 'not-found', `There is no ${what}.`);
 
+const STORAGE = /^(SQLITE_(FULL|READONLY|IOERR|CANTOPEN)|ENOSPC|EDQUOT|EROFS|EFBIG|EACCES|EPERM|EIO)/;
+/** The disk takes no more, or nothing at all. */
+const isStorageFault = (error: unknown): boolean => STORAGE.test(String((error as { code?: unknown } | null)?.code ?? ''));
+
 function toProblem(error: unknown): Problem {
   if (error instanceof Problem) return error;
   const faults = (list: readonly PlacedFault[]) => ({ faults: list });
@@ -32,8 +36,11 @@ function toProblem(error: unknown): Problem {
   if (error instanceof LevelError) return new Problem(422, 'level', error.message, faults(error.faults));
   if (error instanceof ConflictError)
     return new Problem(409, 'conflict', error.message, { pointer: error.pointer, expected: error.expected, found: error.found });
+  if (isStorageFault(error))
+    return new Problem(507, 'storage', 'The disk of the data folder is full or cannot be written to; nothing was changed.');
   const { status, type } = error as { status?: number; type?: string };
   if (type === 'entity.too.large') return new Problem(413, 'too-large', 'The request is larger than is taken here.');
+  if (error instanceof URIError) return new Problem(400, 'request', 'The address cannot be read.');
   if (status && status >= 400 && status < 500) return new Problem(status, 'request', (error as Error).message);
   return new Problem(500, 'internal', 'Something went wrong in the server; nothing was changed. The log says more.');
 }

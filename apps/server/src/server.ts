@@ -1,14 +1,16 @@
 /** The HTTP server: guards, the API, live updates and the built application. */
 
 import { existsSync } from 'node:fs';
-import { createServer, type IncomingMessage, type Server } from 'node:http';
+import { createServer, type Server } from 'node:http';
 import { join } from 'node:path';
 import express from 'express';
 import { rateLimit } from 'express-rate-limit';
 import type { Logger } from 'pino';
+import { answerMalformed, makeDoors } from './doors.ts';
 import { type Demo, endpoints, register } from './endpoints.ts';
 import { Live } from './live.ts';
 import { notFound, Problem, problems } from './problem.ts';
+import { Readers } from './readers.ts';
 import { Store } from './store.ts';
 
 export interface ServerOptions {
@@ -18,6 +20,8 @@ export interface ServerOptions {
   /** The built application, or null where it is served elsewhere. */
   web: string | null;
   demo: Demo;
+  /** Other origins whose pages may use the server. */
+  origins?: readonly string[];
   log: Logger;
 }
 
@@ -27,40 +31,39 @@ export interface Running {
   close(): Promise<void>;
 }
 
-/** Names under which a server bound to this machine may be called, so that a page elsewhere cannot reach it by a name of its own (DNS rebinding). */
-const LOCAL = /^(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/i;
-
-export async function startServer({ folder, host, port, web, demo, log }: ServerOptions): Promise<Running> {
+export async function startServer({ folder, host, port, web, demo, origins = [], log }: ServerOptions): Promise<Running> {
   const store = new Store(folder);
   const live = new Live();
+  const readers = new Readers(store.files);
+  const doors = makeDoors(host, origins);
   const app = express();
   app.disable('x-powered-by');
-  const localOnly = host === '127.0.0.1' || host === 'localhost' || host === '::1';
-  const allowed = (req: IncomingMessage): boolean => {
-    const { host: called = '', origin } = req.headers;
-    if (localOnly && !LOCAL.test(called)) return false;
-    return origin === undefined || new URL(origin).host === called || (localOnly && LOCAL.test(new URL(origin).host));
-  };
   app.use((req, res, next) => {
     res.set({
       'X-Content-Type-Options': 'nosniff',
       'Referrer-Policy': 'no-referrer',
       'Content-Security-Policy':
-        "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; connect-src 'self' ws: blob:; worker-src 'self' blob:; frame-ancestors 'none'",
+        "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; connect-src 'self' blob:; worker-src 'self' blob:; object-src 'none'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'",
+      'Cross-Origin-Opener-Policy': 'same-origin',
+      'Cross-Origin-Resource-Policy': 'same-origin',
     });
-    let fine = false;
-    try {
-      fine = allowed(req);
-    } catch {
-      fine = false;
-    }
-    next(fine ? undefined : new Problem(403, 'origin', 'Requests are taken from this machine only; start with --host to serve others.'));
+    next(
+      doors.allows(req)
+        ? undefined
+        : new Problem(
+            403,
+            'origin',
+            'Requests are taken from pages of this server only; --origin names others, --host serves other machines.',
+          ),
+    );
   });
   app.get('/healthz', (_req, res) => {
     res.json({ ok: true });
   });
-  app.use('/api', rateLimit({ windowMs: 10_000, limit: 3000, standardHeaders: true, legacyHeaders: false }));
-  register(app, endpoints(store, live, demo));
+  const tooMany = (_req: unknown, _res: unknown, next: (error: unknown) => void) =>
+    next(new Problem(429, 'too-many', 'More requests came than are taken; wait ten seconds.'));
+  app.use('/api', rateLimit({ windowMs: 10_000, limit: 3000, standardHeaders: true, legacyHeaders: false, handler: tooMany }));
+  register(app, endpoints(store, live, readers, demo));
   app.use('/api', (_req, _res, next) => next(notFound('such address')));
   if (web && existsSync(join(web, 'index.html'))) {
     app.use('/assets', express.static(join(web, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }));
@@ -72,27 +75,26 @@ export async function startServer({ folder, host, port, web, demo, log }: Server
   const http: Server = createServer(app);
   // Longer than browsers keep a connection for reuse, so that none is closed under a request.
   http.keepAliveTimeout = 120_000;
-  live.attach(http, (req) => {
-    try {
-      return allowed(req);
-    } catch {
-      return false;
-    }
-  });
+  answerMalformed(http);
+  live.attach(http, doors, (id) => store.has(id));
   await new Promise<void>((resolve, reject) => {
     http.once('error', reject);
     http.listen(port, host, resolve);
   }).catch((error: unknown) => {
+    readers.close();
     store.close();
     throw error;
   });
   const bound = http.address();
   const actual = typeof bound === 'object' && bound ? bound.port : port;
+  const address = `http://${host === '0.0.0.0' ? 'localhost' : host}:${actual}/`;
+  store.tellAddress(address);
   return {
-    address: `http://${host === '0.0.0.0' ? 'localhost' : host}:${actual}/`,
+    address,
     store,
     close: async () => {
       live.close();
+      readers.close();
       await new Promise<void>((resolve) => {
         http.close(() => resolve());
         http.closeAllConnections();

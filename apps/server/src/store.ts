@@ -1,12 +1,10 @@
 /**
- * Projects, revisions and files on disk.
+ * Projects, revisions and what is known of files on disk.
  *
  * A change is durable before it is acknowledged: one transaction with full synchronisation writes it. Every
- * SNAPSHOT_EVERY revisions the whole document is written too, so that opening replays few changes.
+ * SNAPSHOT_EVERY revisions the whole document is written too, so that opening replays few changes; the last few of these
+ * stay, to go back to where a later revision cannot be read.
  */
-import { createHash, randomUUID } from 'node:crypto';
-import { closeSync, existsSync, fsyncSync, mkdirSync, openSync, readFileSync, renameSync, rmSync, writeSync } from 'node:fs';
-import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import {
   applyChange,
@@ -20,38 +18,66 @@ import {
   type ProjectSummary,
   parseDocument,
 } from '@foreshore/document';
+import { brokenFiles, databaseIn, filesIn, type Lock, pathOf, readKept, removeDrafts, takeFolder } from '@foreshore/storage';
 import Database from 'better-sqlite3';
-import { and, asc, desc, eq, gt, isNull } from 'drizzle-orm';
+import { and, asc, desc, eq, gt, isNull, lt } from 'drizzle-orm';
 import { type BetterSQLite3Database, drizzle } from 'drizzle-orm/better-sqlite3';
 import { migrate } from 'drizzle-orm/better-sqlite3/migrator';
 import { notFound, Problem } from './problem.ts';
+import type { KeptFile } from './readers.ts';
 import * as tables from './tables.ts';
 
-const { project, revision, asset } = tables;
+const { project, revision, asset, checkpoint } = tables;
 const MIGRATIONS = fileURLToPath(new URL('../migrations', import.meta.url));
 const SNAPSHOT_EVERY = 50;
+/** So many whole documents of earlier revisions stay. */
+const CHECKPOINTS = 4;
 
 export class Store {
   private readonly sqlite: Database.Database;
   private readonly db: BetterSQLite3Database<typeof tables>;
-  private readonly files: string;
+  readonly files: string;
+  private readonly lock: Lock;
   /** Documents as of their latest revision, by project. */
   private readonly open = new Map<string, { revision: number; document: Document }>();
 
-  /** @param folder is made where it does not exist. */
+  /**
+   * @param folder is made where it does not exist.
+   * @throws FolderTaken where another server keeps it.
+   */
   constructor(folder: string) {
-    this.files = join(folder, 'files');
-    mkdirSync(this.files, { recursive: true });
-    this.sqlite = new Database(join(folder, 'foreshore.sqlite'));
-    this.sqlite.pragma('journal_mode = WAL');
-    this.sqlite.pragma('synchronous = FULL');
-    this.sqlite.pragma('foreign_keys = ON');
-    this.db = drizzle(this.sqlite, { schema: tables });
-    migrate(this.db, { migrationsFolder: MIGRATIONS });
+    this.files = filesIn(folder);
+    this.lock = takeFolder(folder);
+    try {
+      this.sqlite = new Database(databaseIn(folder));
+      this.sqlite.pragma('journal_mode = WAL');
+      this.sqlite.pragma('synchronous = FULL');
+      this.sqlite.pragma('foreign_keys = ON');
+      this.db = drizzle(this.sqlite, { schema: tables });
+      migrate(this.db, { migrationsFolder: MIGRATIONS });
+    } catch (error) {
+      this.lock.release();
+      throw error;
+    }
+  }
+
+  /** Where the server can be reached: told to whoever wants the same folder. */
+  tellAddress(address: string): void {
+    this.lock.tell(address);
   }
 
   close(): void {
     this.sqlite.close();
+    this.lock.release();
+  }
+
+  /** Removes what a kill left half written, and names the files that are gone or damaged. */
+  async lookAfterFiles(): Promise<{ drafts: number; broken: { hash: string; gone: boolean; fileName: string }[] }> {
+    const drafts = await removeDrafts(this.files);
+    const known = this.db.select({ hash: asset.hash, fileName: asset.fileName }).from(asset).all();
+    const names = new Map(known.map(({ hash, fileName }) => [hash, fileName]));
+    const broken = await brokenFiles(this.files, [...names.keys()]);
+    return { drafts, broken: broken.map((one) => ({ ...one, fileName: names.get(one.hash) ?? one.hash })) };
   }
 
   /** No project was ever made here. */
@@ -61,40 +87,121 @@ export class Store {
 
   list(): ProjectSummary[] {
     const rows = this.db
-      .select({ id: project.id, updatedAt: project.updatedAt, picture: project.picture })
+      .select({ id: project.id, name: project.name, revision: project.revision, updatedAt: project.updatedAt, picture: project.picture })
       .from(project)
       .where(isNull(project.removedAt))
       .orderBy(desc(project.updatedAt))
       .all();
-    return rows.map(({ id, updatedAt, picture }) => {
-      const { revision: number, document } = this.read(id);
-      return {
-        id,
-        name: document.name,
-        revision: number,
-        updatedAt,
-        anchors: Object.keys(document.anchors).length,
-        elements: Object.keys(document.elements).length,
-        level: document.level?.file ?? null,
-        hasPicture: picture !== null,
-      };
+    return rows.map(({ id, name, revision: number, updatedAt, picture }) => {
+      const about = { id, name, revision: number, updatedAt, anchors: 0, elements: 0, level: null, hasPicture: picture !== null };
+      try {
+        const { document } = this.read(id);
+        return {
+          ...about,
+          name: document.name,
+          anchors: Object.keys(document.anchors).length,
+          elements: Object.keys(document.elements).length,
+          level: document.level?.file ?? null,
+        };
+      } catch (error) {
+        // One that cannot be read keeps no other from being opened.
+        return { ...about, unreadable: { why: (error as Error).message, readable: this.lastReadable(id)?.revision ?? null } };
+      }
     });
   }
 
-  /** @throws Problem 404. */
+  /** @throws Problem 404; 422 where its document cannot be read. */
   read(id: string): OpenProject {
     const known = this.open.get(id);
     if (known) return { id, ...known };
     const row = this.db.select().from(project).where(eq(project.id, id)).get();
     if (!row) throw notFound('such project');
-    let document = parseDocument(JSON.parse(row.snapshot));
-    for (const change of this.changesSince(id, row.snapshotRevision)) document = applyChange(document, change.patch);
-    const state = { revision: row.revision, document };
+    let state: { revision: number; document: Document };
+    try {
+      let document = parseDocument(JSON.parse(row.snapshot));
+      for (const change of this.changesSince(id, row.snapshotRevision)) document = applyChange(document, change.patch);
+      state = { revision: row.revision, document };
+    } catch (error) {
+      throw new Problem(422, 'unreadable', `The project "${row.name}" cannot be read: ${(error as Error).message}`);
+    }
     this.open.set(id, state);
     return { id, ...state };
   }
 
-  create(document: Document): OpenProject {
+  /** Whether there is such a project, removed or not. */
+  has(id: string): boolean {
+    return this.db.select({ id: project.id }).from(project).where(eq(project.id, id)).get() !== undefined;
+  }
+  isRemoved(id: string): boolean {
+    return (this.db.select({ removedAt: project.removedAt }).from(project).where(eq(project.id, id)).get()?.removedAt ?? null) !== null;
+  }
+
+  /** Everything that is kept of a project's document, as it lies there; for one that cannot be read. */
+  raw(id: string): object {
+    const row = this.db.select().from(project).where(eq(project.id, id)).get();
+    if (!row) throw notFound('such project');
+    const { name, revision: number, snapshotRevision, snapshot } = row;
+    const later = this.db
+      .select()
+      .from(revision)
+      .where(and(eq(revision.projectId, id), gt(revision.number, snapshotRevision)))
+      .all();
+    const checkpoints = this.db.select().from(checkpoint).where(eq(checkpoint.projectId, id)).all();
+    return { id, name, revision: number, snapshotRevision, snapshot, changes: later, checkpoints };
+  }
+
+  /** The latest revision of a project that can be read, with its document; null where none can. */
+  private lastReadable(id: string): { revision: number; document: Document } | null {
+    const row = this.db.select().from(project).where(eq(project.id, id)).get();
+    const kept = this.db.select().from(checkpoint).where(eq(checkpoint.projectId, id)).orderBy(desc(checkpoint.number)).all();
+    const starts = [...(row ? [{ number: row.snapshotRevision, document: row.snapshot }] : []), ...kept];
+    for (const { number, document: text } of starts) {
+      let last: { revision: number; document: Document };
+      try {
+        last = { revision: number, document: parseDocument(JSON.parse(text)) };
+      } catch {
+        continue;
+      }
+      try {
+        for (const change of this.changesSince(id, number))
+          last = { revision: change.number, document: applyChange(last.document, change.patch) };
+      } catch {
+        // As far as it goes.
+      }
+      return last;
+    }
+    return null;
+  }
+
+  /** Brings a project that cannot be read back to its last revision that can, as a new revision. @throws Problem 409 where there is none. */
+  goBack(id: string): OpenProject {
+    const row = this.db.select().from(project).where(eq(project.id, id)).get();
+    if (!row) throw notFound('such project');
+    const last = this.lastReadable(id);
+    if (!last) throw new Problem(409, 'unreadable', 'No earlier revision of this project can be read either.');
+    const number = row.revision + 1;
+    this.db.transaction((tx) => {
+      tx.insert(checkpoint)
+        .values({ projectId: id, number, document: JSON.stringify(last.document), createdAt: Date.now() })
+        .run();
+      tx.update(project)
+        .set({
+          revision: number,
+          name: last.document.name,
+          snapshot: JSON.stringify(last.document),
+          snapshotRevision: number,
+          updatedAt: Date.now(),
+        })
+        .where(eq(project.id, id))
+        .run();
+    });
+    this.open.set(id, { revision: number, document: last.document });
+    return { id, revision: number, document: last.document };
+  }
+
+  /** @throws DocumentError where it is no document: what is taken can always be read back. */
+  create(given: Document): OpenProject {
+    const document = parseDocument(given);
     const taken = Object.fromEntries(
       this.db
         .select({ id: project.id })
@@ -104,18 +211,13 @@ export class Store {
     );
     const id = freeId(taken, document.name);
     const now = Date.now();
-    this.db
-      .insert(project)
-      .values({
-        id,
-        name: document.name,
-        revision: 0,
-        snapshotRevision: 0,
-        snapshot: JSON.stringify(document),
-        createdAt: now,
-        updatedAt: now,
-      })
-      .run();
+    const snapshot = JSON.stringify(document);
+    this.db.transaction((tx) => {
+      tx.insert(project)
+        .values({ id, name: document.name, revision: 0, snapshotRevision: 0, snapshot, createdAt: now, updatedAt: now })
+        .run();
+      tx.insert(checkpoint).values({ projectId: id, number: 0, document: snapshot, createdAt: now }).run();
+    });
     this.open.set(id, { revision: 0, document });
     return { id, revision: 0, document };
   }
@@ -132,6 +234,10 @@ export class Store {
       .where(and(eq(revision.projectId, id), eq(revision.changeId, changeId)))
       .get();
     if (again) return { number: again.number, changeId, clientId: again.clientId, patch: JSON.parse(again.patch) as Patch };
+    if (base > current.revision)
+      throw new Problem(409, 'behind', `The change was made on revision ${base}; the server has ${current.revision} only.`, {
+        revision: current.revision,
+      });
     if (base !== current.revision)
       throw new Problem(409, 'stale', `The change was made on revision ${base}; the project is at ${current.revision}.`, {
         revision: current.revision,
@@ -144,7 +250,16 @@ export class Store {
       tx.insert(revision)
         .values({ projectId: id, number, changeId, clientId, patch: JSON.stringify(patch), createdAt: now })
         .run();
-      const snapshot = number % SNAPSHOT_EVERY === 0 ? { snapshot: JSON.stringify(document), snapshotRevision: number } : {};
+      const isDue = number % SNAPSHOT_EVERY === 0;
+      const snapshot = isDue ? { snapshot: JSON.stringify(document), snapshotRevision: number } : {};
+      if (isDue) {
+        tx.insert(checkpoint)
+          .values({ projectId: id, number, document: JSON.stringify(document), createdAt: now })
+          .run();
+        tx.delete(checkpoint)
+          .where(and(eq(checkpoint.projectId, id), lt(checkpoint.number, number - CHECKPOINTS * SNAPSHOT_EVERY), gt(checkpoint.number, 0)))
+          .run();
+      }
       tx.update(project)
         .set({ revision: number, name: document.name, updatedAt: now, ...snapshot })
         .where(eq(project.id, id))
@@ -181,70 +296,44 @@ export class Store {
     return this.db.select({ picture: project.picture }).from(project).where(eq(project.id, id)).get()?.picture ?? null;
   }
 
-  addLevel(bytes: Uint8Array, fileName: string, facts: Omit<LevelFacts, 'hash' | 'fileName'>): LevelFacts {
-    return { hash: this.keep('level', bytes, fileName, facts), fileName, ...facts };
+  /** Notes files that lie on the disk, whole; what was known of one already stays. */
+  addFiles(files: readonly KeptFile[]): void {
+    const createdAt = Date.now();
+    this.db.transaction((tx) => {
+      for (const { hash, kind, fileName, size, facts } of files)
+        tx.insert(asset)
+          .values({ hash, kind, fileName, size, facts: JSON.stringify(facts), createdAt })
+          .onConflictDoNothing()
+          .run();
+    });
   }
 
-  addPicture(bytes: Uint8Array, fileName: string, facts: PictureFacts): PictureFacts & { hash: string; fileName: string } {
-    return { hash: this.keep('picture', bytes, fileName, facts), fileName, ...facts };
+  /** What is known of a file, or null where it was never sent. */
+  private known(kind: KeptFile['kind'], hash: string): { facts: string; fileName: string } | null {
+    const row = this.db.select().from(asset).where(eq(asset.hash, hash)).get();
+    return row?.kind === kind ? row : null;
   }
 
-  addFont(
-    bytes: Uint8Array,
-    fileName: string,
-    facts: { family: string; weight: number },
-  ): { hash: string; family: string; weight: number } {
-    return { hash: this.keep('font', bytes, fileName, facts), ...facts };
+  hasLevel(hash: string): boolean {
+    return this.known('level', hash) !== null;
   }
 
-  /** The bytes of a font, or null where it was never sent. */
-  fontFile(hash: string): Uint8Array | null {
-    const known = this.db.select({ kind: asset.kind }).from(asset).where(eq(asset.hash, hash)).get();
-    return known?.kind === 'font' ? readFileSync(join(this.files, hash)) : null;
+  levelFacts(hash: string): LevelFacts | null {
+    const row = this.known('level', hash);
+    return row && { hash, fileName: row.fileName, ...(JSON.parse(row.facts) as Omit<LevelFacts, 'hash' | 'fileName'>) };
   }
 
-  /** Keeps a file under the hash of its bytes. */
-  private keep(kind: 'level' | 'picture' | 'font', bytes: Uint8Array, fileName: string, facts: object): string {
-    const hash = createHash('sha256').update(bytes).digest('hex');
-    const path = join(this.files, hash);
-    if (!existsSync(path)) writeDurably(path, bytes);
-    this.db
-      .insert(asset)
-      .values({ hash, kind, fileName, size: bytes.byteLength, facts: JSON.stringify(facts), createdAt: Date.now() })
-      .onConflictDoNothing()
-      .run();
-    return hash;
+  /** The bytes of a file; null where it was never sent, or is gone from the disk. */
+  async fileBytes(kind: KeptFile['kind'], hash: string): Promise<Uint8Array | null> {
+    return this.known(kind, hash) ? readKept(this.files, hash) : null;
   }
 
-  /** The bytes of a picture and what they are, or null where it was never sent. */
-  pictureFile(hash: string): { bytes: Uint8Array; type: PictureFacts['type'] } | null {
-    const known = this.db.select({ kind: asset.kind, facts: asset.facts }).from(asset).where(eq(asset.hash, hash)).get();
-    if (known?.kind !== 'picture') return null;
-    return { bytes: readFileSync(join(this.files, hash)), type: (JSON.parse(known.facts) as PictureFacts).type };
+  pictureType(hash: string): PictureFacts['type'] | null {
+    const row = this.known('picture', hash);
+    return row && (JSON.parse(row.facts) as PictureFacts).type;
   }
 
   levelPath(hash: string): string | null {
-    const known = this.db.select({ hash: asset.hash }).from(asset).where(eq(asset.hash, hash)).get();
-    return known ? join(this.files, hash) : null;
-  }
-
-  levelBytes(hash: string): Uint8Array | null {
-    const path = this.levelPath(hash);
-    return path ? readFileSync(path) : null;
-  }
-}
-
-/** Under a name of its own first, so that a file of the right name is always whole. */
-function writeDurably(path: string, bytes: Uint8Array): void {
-  const draft = `${path}.${randomUUID()}`;
-  const file = openSync(draft, 'w');
-  try {
-    writeSync(file, bytes);
-    fsyncSync(file);
-    closeSync(file);
-    renameSync(draft, path);
-  } catch (error) {
-    rmSync(draft, { force: true });
-    throw error;
+    return this.hasLevel(hash) ? pathOf(this.files, hash) : null;
   }
 }

@@ -39,3 +39,17 @@ export const asset = sqliteTable('asset', {
   facts: text().notNull(),
   createdAt: integer().notNull(),
 });
+
+/** Whole documents of earlier revisions, to go back to where a later one cannot be read. */
+export const checkpoint = sqliteTable(
+  'checkpoint',
+  {
+    projectId: text()
+      .notNull()
+      .references(() => project.id, { onDelete: 'cascade' }),
+    number: integer().notNull(),
+    document: text().notNull(),
+    createdAt: integer().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.projectId, t.number] })],
+);

@@ -11,6 +11,8 @@ export interface ProjectSummary {
   elements: number;
   level: string | null;
   hasPicture: boolean;
+  /** Its document cannot be read: why, and the last revision that can. */
+  unreadable?: { why: string; readable: number | null };
 }
 export interface Change {
   number: number;

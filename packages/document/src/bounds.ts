@@ -14,7 +14,7 @@ const FORBIDDEN = new Set(['__proto__', 'constructor', 'prototype']);
 export const isForbiddenKey = (key: string): boolean => FORBIDDEN.has(key);
 
 /** The first thing that breaks a bound, with its place as a JSON Pointer, or null. */
-export function boundsFault(input: unknown): { pointer: string; message: string } | null {
+export function boundsFault(input: unknown, mostValues = MOST_VALUES): { pointer: string; message: string } | null {
   interface Step {
     value: object;
     keys: string[];
@@ -35,7 +35,7 @@ export function boundsFault(input: unknown): { pointer: string; message: string 
     }
     const key = top.keys[top.at++] as string;
     if (!Array.isArray(top.value) && FORBIDDEN.has(key)) return { pointer: here(), message: 'is not a name that can be used' };
-    if (++seen > MOST_VALUES) return { pointer: '', message: `has more than ${MOST_VALUES} values` };
+    if (++seen > mostValues) return { pointer: '', message: `has more than ${mostValues} values` };
     if (path.length >= MOST_DEPTH) {
       const value = (top.value as Record<string, unknown>)[key];
       if (typeof value === 'object' && value !== null) return { pointer: here(), message: `lies more than ${MOST_DEPTH} levels deep` };

@@ -143,3 +143,13 @@ export function withoutFont(document: Document, font: string): Document {
   });
   return { ...document, fonts, elements };
 }
+
+/** Without files that are gone: the level as a whole, pictures and fonts by their ids. Anchors keep the names of their nodes. */
+export function withoutFiles(
+  document: Document,
+  gone: { level: boolean; pictures: readonly string[]; fonts: readonly string[] },
+): Document {
+  const pictured = gone.pictures.reduce(withoutPicture, document);
+  const lettered = gone.fonts.reduce(withoutFont, pictured);
+  return gone.level ? { ...lettered, level: null } : lettered;
+}

@@ -1,7 +1,7 @@
 /** A font that somebody brings: TrueType, OpenType, WOFF or WOFF2, unwrapped, and what it says of itself. */
 import * as hb from 'harfbuzzjs';
 import { tableOf } from './sfnt.ts';
-import { unwrapWoff } from './woff.ts';
+import { MOST_UNPACKED, unwrapWoff } from './woff.ts';
 
 export const MOST_FONT_BYTES = 16 * 1024 * 1024;
 
@@ -43,6 +43,9 @@ export async function readFont(file: Uint8Array): Promise<FontFacts> {
 }
 
 async function unwrapWoff2(file: Uint8Array): Promise<Uint8Array> {
+  // WOFF 2.0, section 4.1: totalSfntSize lies 16 bytes in.
+  if (file.byteLength < 48 || new DataView(file.buffer, file.byteOffset, file.byteLength).getUint32(16) > MOST_UNPACKED)
+    throw new RangeError(`it unpacks to more than ${MOST_UNPACKED / 1048576} MB`);
   const { default: woff2 } = await import('wawoff2');
   return new Uint8Array(await woff2.decompress(file));
 }

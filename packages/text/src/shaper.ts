@@ -23,6 +23,8 @@ import { tableOf } from './sfnt.ts';
 import { unwrapWoff } from './woff.ts';
 
 const MOST_KEPT = 5000;
+/** Strokes of the outlines of one text: more would take longer to paint than a frame lasts. What is beyond is cut off. */
+const MOST_OPS = 120_000;
 const ELLIPSIS = '\u2026';
 /** Levels by the Unicode bidirectional algorithm (UAX 9); shaping and ordering of runs are done here. */
 const bidi = bidiFactory();
@@ -178,6 +180,7 @@ class HarfBuzzShaper implements TextShaper {
     const [ascentEm, descentEm] = [ascender / first.unitsPerEm, -descender / first.unitsPerEm];
     const ops: number[] = [];
     const coords: number[] = [];
+    let tooMuch = false;
     const placed = lines.map((line, i) => {
       const spare = widthEm - line.widthEm;
       const toLeft = direction === 'ltr' ? 'start' : 'end';
@@ -185,6 +188,10 @@ class HarfBuzzShaper implements TextShaper {
       const baselineEm = i * lineHeight + (lineHeight - ascentEm - descentEm) / 2 + ascentEm;
       for (const glyph of line.glyphs) {
         const outline = this.outlineOf(glyph.face, glyph.id);
+        if (ops.length + outline.ops.length > MOST_OPS) {
+          tooMuch = true;
+          break;
+        }
         for (const op of outline.ops) ops.push(op);
         for (let k = 0; k < outline.coords.length; k += 2)
           coords.push(
@@ -202,7 +209,7 @@ class HarfBuzzShaper implements TextShaper {
       lines: placed,
       ops: Uint8Array.from(ops),
       coords: Float64Array.from(coords),
-      cut,
+      cut: cut || tooMuch,
       missing: [...missing],
     };
   }
@@ -250,12 +257,19 @@ class HarfBuzzShaper implements TextShaper {
       if (!last && (wrapEm === null || line.widthEm <= wrapEm)) return line;
       cut = true;
       const letters = [...graphemes.segment(line.text)].map(({ segment }) => segment);
-      for (let count = letters.length; count >= 0; count--) {
+      const withFirst = (count: number): Line => {
         const text = letters.slice(0, count).join('').trimEnd() + ELLIPSIS;
-        const shorter = this.shapeLine(text, levelsOf(text, direction), faces, new Set());
-        if (wrapEm === null || shorter.widthEm <= wrapEm || count === 0) return shorter;
+        return this.shapeLine(text, levelsOf(text, direction), faces, new Set());
+      };
+      if (wrapEm === null) return withFirst(letters.length);
+      // The most that fit, found by halves: a long text is not shaped once for each of its letters.
+      let [fits, tooMany] = [0, letters.length + 1];
+      while (tooMany - fits > 1) {
+        const middle = (fits + tooMany) >> 1;
+        if (withFirst(middle).widthEm <= wrapEm) fits = middle;
+        else tooMany = middle;
       }
-      return line;
+      return withFirst(fits);
     });
     return { lines: kept, cut };
   }

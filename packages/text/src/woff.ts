@@ -4,6 +4,10 @@ import { unzlibSync } from 'fflate';
 const SIGNATURE = 0x774f4646;
 const HEADER = 44;
 const ENTRY = 20;
+/** Deflate packs no tighter than this. */
+const MOST_RATIO = 1032;
+/** A font unpacks to this at most, bytes. */
+export const MOST_UNPACKED = 64 * 1024 * 1024;
 
 /** @returns the bytes as they are where they are no WOFF file. @throws RangeError where the file is cut short. */
 export function unwrapWoff(bytes: Uint8Array): Uint8Array {
@@ -11,7 +15,18 @@ export function unwrapWoff(bytes: Uint8Array): Uint8Array {
   if (bytes.byteLength < HEADER || from.getUint32(0) !== SIGNATURE) return bytes;
   const tables = from.getUint16(12);
   const total = from.getUint32(16);
-  const out = new Uint8Array(total);
+  if (HEADER + tables * ENTRY > bytes.byteLength) throw new RangeError('The font file is cut short: its directory lies outside it.');
+  // What the tables take by themselves, before anything is made that large (WOFF 1.0, section 3, totalSfntSize).
+  let needed = 12 + tables * 16;
+  for (let i = 0; i < tables; i++) {
+    const entry = HEADER + i * ENTRY;
+    const [packed, length] = [from.getUint32(entry + 8), from.getUint32(entry + 12)];
+    if (length > packed * MOST_RATIO + 64) throw new RangeError(`Table ${i} of ${tables} says that it is larger than it can be.`);
+    needed += (length + 3) & ~3;
+  }
+  if (needed > MOST_UNPACKED || total > MOST_UNPACKED) throw new RangeError(`The font unpacks to more than ${MOST_UNPACKED / 1048576} MB.`);
+  if (total < needed) throw new RangeError('The font says that it is smaller than its tables.');
+  const out = new Uint8Array(needed);
   const to = new DataView(out.buffer);
   const largestPower = 2 ** Math.floor(Math.log2(tables));
   to.setUint32(0, from.getUint32(4));
@@ -23,7 +38,7 @@ export function unwrapWoff(bytes: Uint8Array): Uint8Array {
   for (let i = 0; i < tables; i++) {
     const entry = HEADER + i * ENTRY;
     const [at, packed, length] = [from.getUint32(entry + 4), from.getUint32(entry + 8), from.getUint32(entry + 12)];
-    if (at + packed > bytes.byteLength || offset + length > total)
+    if (at + packed > bytes.byteLength || offset + length > needed)
       throw new RangeError(`The font file is cut short: table ${i} of ${tables} lies outside it.`);
     const raw = bytes.subarray(at, at + packed);
     out.set(packed < length ? unzlibSync(raw, { out: new Uint8Array(length) }) : raw, offset);

@@ -1,0 +1,8 @@
+CREATE TABLE `checkpoint` (
+	`projectId` text NOT NULL,
+	`number` integer NOT NULL,
+	`document` text NOT NULL,
+	`createdAt` integer NOT NULL,
+	PRIMARY KEY(`projectId`, `number`),
+	FOREIGN KEY (`projectId`) REFERENCES `project`(`id`) ON UPDATE no action ON DELETE cascade
+);

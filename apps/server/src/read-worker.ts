@@ -1,0 +1,66 @@
+/**
+ * Reads what users bring, away from the thread that answers requests: checks it, keeps its files, and says what they are. A file
+ * that takes too long or too much ends this worker and nothing else.
+ */
+import { parentPort, workerData } from 'node:worker_threads';
+import { DocumentError, PictureError } from '@foreshore/document';
+import { checkFont, checkPicture, checkProject, sha256 } from '@foreshore/intake';
+import { LevelError } from '@foreshore/level';
+import { checkLevel } from '@foreshore/level/check';
+import { keepFile } from '@foreshore/storage';
+import { FontError } from '@foreshore/text';
+import type { Job, KeptFile, Refused, WorkerAnswer } from './readers.ts';
+
+const { folder } = workerData as { folder: string };
+
+async function keep(kind: KeptFile['kind'], hash: string, bytes: Uint8Array, fileName: string, facts: object): Promise<KeptFile> {
+  await keepFile(folder, hash, bytes);
+  return { kind, hash, fileName, size: bytes.byteLength, facts };
+}
+
+const keepLevel = (checked: Awaited<ReturnType<typeof checkLevel>>, hash: string, fileName: string) => {
+  const { bytes, warnings, size, nodes, triangles, asksUnit } = checked;
+  return keep('level', hash, bytes, fileName, { warnings, size, nodes, triangles, asksUnit });
+};
+
+const JOBS: { [K in Job['kind']]: (bytes: Uint8Array, fileName: string) => Promise<WorkerAnswer> } = {
+  level: async (bytes, fileName) => {
+    const checked = await checkLevel(bytes);
+    return { files: [await keepLevel(checked, sha256(checked.bytes), fileName)] };
+  },
+  picture: async (bytes, fileName) => {
+    const { type, widthPx, heightPx, hash } = checkPicture(bytes, fileName);
+    return { files: [await keep('picture', hash, bytes, fileName, { type, widthPx, heightPx })] };
+  },
+  font: async (bytes, fileName) => {
+    const { family, weight, hash, bytes: plain } = await checkFont(bytes, fileName);
+    return { files: [await keep('font', hash, plain, fileName, { family, weight })] };
+  },
+  project: async (bytes) => {
+    const { document, level, pictures, fonts } = await checkProject(bytes);
+    const files: KeptFile[] = [];
+    for (const { bytes, hash, fileName, type, widthPx, heightPx } of pictures)
+      files.push(await keep('picture', hash, bytes, fileName, { type, widthPx, heightPx }));
+    for (const { bytes, hash, fileName, family, weight } of fonts)
+      files.push(await keep('font', hash, bytes, fileName, { family, weight }));
+    if (level) files.push(await keepLevel(level, level.hash, level.fileName));
+    return { files, document };
+  },
+};
+
+/** What was wrong, as plain data; the other side makes an error of it again. */
+function refusedOf(error: unknown): Refused {
+  if (error instanceof DocumentError) return { of: 'document', message: error.message, faults: [...error.faults] };
+  if (error instanceof LevelError) return { of: 'level', message: error.message, faults: [...error.faults] };
+  if (error instanceof PictureError) return { of: 'picture', message: error.message };
+  if (error instanceof FontError) return { of: 'font', message: error.message };
+  const { message, code, stack } = error as NodeJS.ErrnoException;
+  return { of: 'other', message: stack ?? message, ...(code && { code }) };
+}
+
+parentPort?.on('message', ({ id, job }: { id: number; job: Job }) => {
+  JOBS[job.kind](job.bytes, job.fileName).then(
+    (answer) => parentPort?.postMessage({ id, answer }),
+    (error: unknown) => parentPort?.postMessage({ id, refused: refusedOf(error) }),
+  );
+});

@@ -1,0 +1,154 @@
+/** Workers that read what users bring, each file bounded in time and memory; requests that bring none wait for none of them. */
+import { existsSync } from 'node:fs';
+import { availableParallelism } from 'node:os';
+import { fileURLToPath } from 'node:url';
+import { Worker } from 'node:worker_threads';
+import { type Document, DocumentError, type Fault } from '@foreshore/document';
+import { LevelError, type LevelFault } from '@foreshore/level';
+import { Problem } from './problem.ts';
+
+export interface Job {
+  kind: 'level' | 'picture' | 'font' | 'project';
+  bytes: Uint8Array;
+  fileName: string;
+}
+export interface KeptFile {
+  kind: 'level' | 'picture' | 'font';
+  hash: string;
+  fileName: string;
+  size: number;
+  facts: object;
+}
+export interface WorkerAnswer {
+  files: KeptFile[];
+  document?: Document;
+}
+export interface Refused {
+  of: 'document' | 'level' | 'picture' | 'font' | 'other';
+  message: string;
+  faults?: (Fault | LevelFault)[];
+  code?: string;
+}
+
+/** A file takes no longer than this, seconds. */
+const MOST_S: Record<Job['kind'], number> = { level: 120, picture: 4, font: 4, project: 180 };
+/** A worker may take so much for its objects; large files lie outside of that. */
+const MOST_HEAP_MB = 3072;
+const WORDS: Record<Job['kind'], string> = { level: 'The level', picture: 'The picture', font: 'The font', project: 'The project file' };
+
+interface Asked {
+  job: Job;
+  done: (answer: WorkerAnswer) => void;
+  failed: (error: unknown) => void;
+}
+
+/** Beside the bundle there is one of the worker's; from sources it is read as they are. */
+function startWorker(folder: string): Worker {
+  const bundle = fileURLToPath(new URL('./read-worker.mjs', import.meta.url));
+  const options = { workerData: { folder }, resourceLimits: { maxOldGenerationSizeMb: MOST_HEAP_MB } };
+  return existsSync(bundle)
+    ? new Worker(bundle, options)
+    : new Worker(new URL('./read-worker.ts', import.meta.url), { ...options, execArgv: ['--import', 'tsx'] });
+}
+
+class Reader {
+  private worker: Worker | null = null;
+  private asked: (Asked & { id: number; timer: NodeJS.Timeout }) | null = null;
+  private next = 1;
+  private readonly folder: string;
+  private readonly onFree: () => void;
+  constructor(folder: string, onFree: () => void) {
+    this.folder = folder;
+    this.onFree = onFree;
+  }
+  get busy(): boolean {
+    return this.asked !== null;
+  }
+  ask(asked: Asked): void {
+    const id = this.next++;
+    const seconds = MOST_S[asked.job.kind];
+    const timer = setTimeout(() => this.end(tooLong(asked.job, seconds)), seconds * 1000);
+    this.asked = { ...asked, id, timer };
+    this.worker ??= this.start();
+    this.worker.postMessage({ id, job: asked.job });
+  }
+  private start(): Worker {
+    const worker = startWorker(this.folder);
+    worker.on('message', ({ id, answer, refused }: { id: number; answer?: WorkerAnswer; refused?: Refused }) => {
+      if (this.asked?.id !== id) return;
+      const { job, done, failed } = this.asked;
+      this.free();
+      if (answer) done(answer);
+      else failed(errorOf(job, refused as Refused));
+    });
+    worker.on('error', (error: NodeJS.ErrnoException) => {
+      if (this.worker !== worker) return;
+      const { asked } = this;
+      this.worker = null;
+      if (!asked) return;
+      this.free();
+      asked.failed(error.code === 'ERR_WORKER_OUT_OF_MEMORY' ? tooMuch(asked.job) : error);
+    });
+    worker.unref();
+    return worker;
+  }
+  private free(): void {
+    clearTimeout(this.asked?.timer);
+    this.asked = null;
+    // Whoever waits is let in once the answer is on its way.
+    setImmediate(this.onFree);
+  }
+  /** Ends the worker, and whatever it was reading; the next file gets a new one. */
+  end(why: unknown): void {
+    const { worker, asked } = this;
+    this.worker = null;
+    if (asked) {
+      this.free();
+      asked.failed(why);
+    }
+    void worker?.terminate();
+  }
+}
+
+export class Readers {
+  private readonly readers: Reader[];
+  private readonly waiting: Asked[] = [];
+
+  /** @param folder where files are kept. */
+  constructor(folder: string, count = Math.max(2, Math.min(4, availableParallelism()))) {
+    this.readers = Array.from({ length: count }, () => new Reader(folder, () => this.go()));
+  }
+
+  /** @throws Problem, DocumentError, LevelError, or the file system's own error. */
+  read(kind: Job['kind'], bytes: Uint8Array, fileName: string): Promise<WorkerAnswer> {
+    return new Promise((done, failed) => {
+      this.waiting.push({ job: { kind, bytes, fileName }, done, failed });
+      this.go();
+    });
+  }
+
+  private go(): void {
+    for (let free = this.readers.find(({ busy }) => !busy); free && this.waiting.length > 0; free = this.readers.find(({ busy }) => !busy))
+      free.ask(this.waiting.shift() as Asked);
+  }
+
+  close(): void {
+    for (const reader of this.readers) reader.end(new Problem(503, 'stopping', 'The server is being stopped.'));
+  }
+}
+
+const tooLong = (job: Job, seconds: number): Problem =>
+  new Problem(422, job.kind, `${WORDS[job.kind]} "${job.fileName}" could not be read within ${seconds} s. It is refused; make it simpler.`);
+const tooMuch = (job: Job): Problem =>
+  new Problem(
+    422,
+    job.kind,
+    `${WORDS[job.kind]} "${job.fileName}" needs more memory than there is for one file. It is refused; make it smaller.`,
+  );
+
+function errorOf(job: Job, { of, message, faults = [], code }: Refused): unknown {
+  if (of === 'document') return new DocumentError(faults as Fault[]);
+  if (of === 'level') return new LevelError(faults as LevelFault[]);
+  if (of === 'picture' || of === 'font') return new Problem(422, of, `"${job.fileName}" ${message}.`);
+  return Object.assign(new Error(message), code ? { code } : {});
+}

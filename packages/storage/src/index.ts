@@ -1,0 +1,3 @@
+export * from './backup.ts';
+export * from './files.ts';
+export * from './folder.ts';
