@@ -30,6 +30,8 @@ const token = z.string().min(1).max(80);
 const createSchema = z.discriminatedUnion('from', [
   z.strictObject({ from: z.literal('empty'), name }),
   z.strictObject({ from: z.literal('demo') }),
+  /** A document as a whole, such as one that a tab still has; its files are here already. */
+  z.strictObject({ from: z.literal('document'), document: z.unknown() }),
   z.strictObject({
     from: z.literal('level'),
     name,
@@ -113,6 +115,7 @@ export function endpoints(store: Store, live: Live, readers: Readers, demo: Demo
   const create = async (input: unknown) => {
     const wanted = parsed(createSchema, input);
     if (wanted.from === 'empty') return store.create(makeDocument(wanted.name));
+    if (wanted.from === 'document') return store.create(wanted.document as Document);
     if (wanted.from === 'level') {
       if (!store.hasLevel(wanted.level.hash)) throw notFound('such level; send it first');
       return store.create({ ...makeDocument(wanted.name), level: wanted.level });
@@ -174,7 +177,7 @@ export function endpoints(store: Store, live: Live, readers: Readers, demo: Demo
     {
       method: 'post',
       path: '/api/projects',
-      summary: 'A new project: empty, from the demo, or from a level sent before',
+      summary: 'A new project: empty, from the demo, from a document, or from a level sent before',
       body: createSchema,
       answers: 201,
       handle: (req) => create(req.body),

@@ -228,6 +228,7 @@ export class Store {
    */
   change(id: string, base: number, patch: Patch, changeId: string, clientId: string): Change {
     const current = this.read(id);
+    if (this.isRemoved(id)) throw new Problem(410, 'removed', 'This project was removed. Bring it back to go on with it.');
     const again = this.db
       .select()
       .from(revision)
@@ -266,7 +267,7 @@ export class Store {
         .run();
     });
     this.open.set(id, { revision: number, document });
-    return { number, changeId, clientId, patch };
+    return { number, changeId, clientId, patch, at: now };
   }
 
   changesSince(id: string, base: number): Change[] {
@@ -276,7 +277,13 @@ export class Store {
       .where(and(eq(revision.projectId, id), gt(revision.number, base)))
       .orderBy(asc(revision.number))
       .all()
-      .map((row) => ({ number: row.number, changeId: row.changeId, clientId: row.clientId, patch: JSON.parse(row.patch) as Patch }));
+      .map((row) => ({
+        number: row.number,
+        changeId: row.changeId,
+        clientId: row.clientId,
+        patch: JSON.parse(row.patch) as Patch,
+        at: row.createdAt,
+      }));
   }
 
   setRemoved(id: string, removed: boolean): void {

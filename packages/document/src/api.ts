@@ -19,6 +19,8 @@ export interface Change {
   changeId: string;
   clientId: string;
   patch: Patch;
+  /** When it was taken, milliseconds since 1970. */
+  at?: number;
 }
 export interface OpenProject {
   id: string;

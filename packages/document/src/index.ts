@@ -13,6 +13,7 @@ export * from './project-file.ts';
 export * from './references.ts';
 export * from './reparent.ts';
 export * from './schema.ts';
+export * from './set-aside.ts';
 export * from './template.ts';
 export * from './texts.ts';
 export * from './validate.ts';

@@ -7,6 +7,7 @@ import { toQuery, useBench } from '../state/bench.ts';
 import { redo, shownDocument, undo, useProject } from '../state/project.ts';
 import { allUnfinished, type Unfinished } from '../words/lint.ts';
 import { SchemeSwitch } from './scheme.tsx';
+import { SetAsideList } from './set-aside.tsx';
 
 function SaveState() {
   const { save, waiting, revision } = useProject();
@@ -15,9 +16,18 @@ function SaveState() {
     saved: `saved, rev ${revision}`,
     saving: 'saving',
     offline: waiting ? `no connection, ${many} kept here` : 'no connection',
-    refused: 'a change was refused',
+    full: `the server's disk is full, ${many} kept here`,
+    behind: `the server is behind, ${many} kept here`,
+    removed: 'this project was removed',
   }[save];
-  const Icon = { saved: IconCloudCheck, saving: IconCloudUp, offline: IconCloudOff, refused: IconCloudOff }[save];
+  const Icon = {
+    saved: IconCloudCheck,
+    saving: IconCloudUp,
+    offline: IconCloudOff,
+    full: IconCloudOff,
+    behind: IconCloudOff,
+    removed: IconCloudOff,
+  }[save];
   return (
     <span className="save" data-save={save} data-revision={revision} role="status">
       <Icon size={16} aria-hidden="true" />
@@ -104,6 +114,7 @@ export function Header({ name, view, children }: { name?: string; view?: string;
       {children}
       {id && (
         <>
+          <SetAsideList />
           <UnfinishedList project={id} />
           <button
             type="button"

@@ -1,5 +1,5 @@
 /** The one place that talks to the server's API. */
-import type { Change, Fault, LevelFacts, OpenProject, Patch, PictureFacts, ProjectSummary } from '@foreshore/document';
+import type { Change, Document, Fault, LevelFacts, OpenProject, Patch, PictureFacts, ProjectSummary } from '@foreshore/document';
 
 /** A refusal by the server, as problem details say it. */
 export class Refusal extends Error {
@@ -58,6 +58,9 @@ export const api = {
   open: (id: string) => call<OpenProject>(`/api/projects/${id}`),
   createEmpty: (name: string) => call<OpenProject>('/api/projects', send('POST', { from: 'empty', name })),
   createDemo: () => call<OpenProject>('/api/projects', send('POST', { from: 'demo' })),
+  createFromDocument: (document: Document) => call<OpenProject>('/api/projects', send('POST', { from: 'document', document })),
+  goBack: (id: string) => call<OpenProject>(`/api/projects/${id}/back`, { method: 'POST' }),
+  missing: (id: string) => call<{ missing: { kind: string; id: string | null; name: string }[] }>(`/api/projects/${id}/missing`),
   createFromLevel: (name: string, level: { hash: string; file: string; metresPerUnit: number; upAxis: 'y' | 'z' }) =>
     call<OpenProject>('/api/projects', send('POST', { from: 'level', name, level })),
   importFile: (bytes: Blob) => call<OpenProject>('/api/projects/import', file('POST', bytes)),

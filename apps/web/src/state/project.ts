@@ -1,10 +1,11 @@
 /** The open project: its document, what has been done to it, and how saving stands. */
-import { type Document, DocumentError, diff, invert, type Patch } from '@foreshore/document';
+import { type Document, DocumentError, diff, forced, invert, type Patch } from '@foreshore/document';
 import { create } from 'zustand';
-import { say, sayFailed } from '../state/notices.ts';
-import { api } from './api.ts';
+import { sayFailed } from '../state/notices.ts';
+import { api, clientId } from './api.ts';
 import { resetLive } from './live.ts';
 import { type SaveState, Sync } from './sync.ts';
+import { asideOf, dropAside, holdTab, type SetAside } from './unsent.ts';
 
 interface Done {
   what: string;
@@ -23,6 +24,8 @@ interface ProjectStore {
   failed: string | null;
   undoable: Done[];
   redoable: Done[];
+  /** Own changes that lost against others, until somebody says what becomes of them. */
+  aside: SetAside[];
 }
 
 const closed: ProjectStore = {
@@ -35,10 +38,14 @@ const closed: ProjectStore = {
   failed: null,
   undoable: [],
   redoable: [],
+  aside: [],
 };
 export const useProject = create<ProjectStore>(() => closed);
 const set = useProject.setState;
 let sync: Sync | null = null;
+holdTab(clientId);
+
+const isOpen = (id: string): boolean => useProject.getState().id === id;
 
 /** Opens a project, unless it is open already: going from one view to another keeps what can be undone. */
 export async function openProject(id: string): Promise<void> {
@@ -51,18 +58,20 @@ export async function openProject(id: string): Promise<void> {
     const opened = await api.open(id);
     if (useProject.getState().id !== id) return;
     set({ document: opened.document, revision: opened.revision });
-    sync = new Sync(id, opened, {
-      changed: (document, revision) => set({ document, revision }),
-      state: (save, waiting) => set({ save, waiting }),
-      setAside: (patch, why) => {
-        say(
-          `A change could not be kept: ${why}`,
-          { label: 'Copy it', run: () => void navigator.clipboard.writeText(JSON.stringify(patch, null, 2)) },
-          'failed',
-        );
-      },
+    const own = await Sync.open(opened, {
+      changed: (document, revision) => isOpen(id) && set({ document, revision }),
+      state: (save, waiting) => isOpen(id) && set({ save, waiting }),
+      setAside: (aside) => isOpen(id) && set((s) => ({ aside: [...s.aside, aside] })),
+      keepsNothing: () => sayFailed('This browser keeps nothing for this page: what is not saved yet is lost when the tab is closed.'),
     });
-    set({ document: sync.document, revision: sync.revision });
+    if (!isOpen(id)) return own.close();
+    sync = own;
+    const aside = await asideOf(id).catch(() => []);
+    set((s) => ({
+      document: own.document,
+      revision: own.revision,
+      aside: [...aside, ...s.aside.filter((one) => !aside.some((known) => known.id === one.id))],
+    }));
   } catch (error) {
     if (useProject.getState().id === id) set({ failed: (error as Error).message });
   }
@@ -101,7 +110,7 @@ function apply(step: Done, after: (done: Done) => void): boolean {
   if (!before || !sync) return false;
   try {
     const inverse = invert(before, step.patch);
-    sync.push(step.patch);
+    sync.push(step.patch, step.what);
     after({ ...step, inverse });
     return true;
   } catch (error) {
@@ -127,3 +136,26 @@ export function redo(): void {
   set(({ redoable }) => ({ redoable: redoable.slice(0, -1) }));
   apply(last, (done) => set(({ undoable }) => ({ undoable: [...undoable, done] })));
 }
+
+async function settle(aside: readonly SetAside[]): Promise<void> {
+  const ids = aside.map(({ id }) => id);
+  set((s) => ({ aside: s.aside.filter(({ id }) => !ids.includes(id)) }));
+  await dropAside(ids);
+}
+
+/** Makes changes that lost all the same, over what stands there now; each is one entry of undo. What cannot be made stays in the list. */
+export async function takeMine(aside: readonly SetAside[]): Promise<void> {
+  const done: SetAside[] = [];
+  for (const one of aside) {
+    try {
+      change(one.what || 'Take my change', (d) => forced(d, one.patch));
+      done.push(one);
+    } catch (error) {
+      sayFailed(`${one.what || 'A change'} cannot be made any more: ${(error as Error).message}`);
+    }
+  }
+  await settle(done);
+}
+
+/** Gives up changes that lost. */
+export const keepTheirs = (aside: readonly SetAside[]): Promise<void> => settle(aside);

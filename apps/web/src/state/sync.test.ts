@@ -1,9 +1,11 @@
 /** The queue of unsent changes against the real server: conflicts, answers out of order, a lost connection, a closed tab. */
+import 'fake-indexeddb/auto';
 import type { Change, Document, Patch } from '@foreshore/document';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import { startTestServer } from '../../../server/src/test-server.ts';
 import { api } from './api.ts';
-import { Sync } from './sync.ts';
+import { Sync, type SyncEvents } from './sync.ts';
+import { asideOf, keepUnsent, unsentOf } from './unsent.ts';
 
 /** The page's end of the live connection, which the test speaks for. */
 class Socket extends EventTarget {
@@ -19,7 +21,8 @@ class Socket extends EventTarget {
 }
 
 let server: Awaited<ReturnType<typeof startTestServer>>;
-const stored = new Map<string, string>();
+/** Tabs that live, by their ids. */
+const living = new Set<string>();
 /** What is done with a request before it goes to the server, and with its answer before it comes back. */
 let before: (path: string, init?: RequestInit) => Promise<void> | void = () => {};
 let after: (path: string, init?: RequestInit) => Promise<void> | void = () => {};
@@ -29,10 +32,12 @@ beforeAll(async () => {
   server = await startTestServer();
   vi.stubGlobal('window', { location: { href: server.address }, addEventListener: () => {}, removeEventListener: () => {} });
   vi.stubGlobal('WebSocket', Socket);
-  vi.stubGlobal('localStorage', {
-    getItem: (key: string) => stored.get(key) ?? null,
-    setItem: (key: string, value: string) => stored.set(key, value),
-    removeItem: (key: string) => stored.delete(key),
+  // Locks as a browser gives them to its tabs; a tab lives while its lock is held.
+  vi.stubGlobal('navigator', {
+    locks: {
+      request: async (_name: string, run: () => unknown) => run(),
+      query: async () => ({ held: [...living].map((tab) => ({ name: `foreshore-tab-${tab}` })) }),
+    },
   });
   vi.stubGlobal('fetch', async (path: string, init?: RequestInit) => {
     await before(path, init);
@@ -51,7 +56,7 @@ let said: { aside: string[]; states: string[] };
 let open: Sync[] = [];
 beforeEach(async () => {
   before = after = () => {};
-  stored.clear();
+  living.clear();
   ({ id } = await api.createEmpty('Low Water'));
   said = { aside: [], states: [] };
   open = [];
@@ -61,16 +66,13 @@ afterEach(() => {
 });
 
 const syncOf = async (): Promise<Sync> => {
-  const { revision, document } = await api.open(id);
-  const sync = new Sync(
-    id,
-    { revision, document },
-    {
-      changed: () => {},
-      state: (state) => said.states.push(state),
-      setAside: (_, why) => said.aside.push(why),
-    },
-  );
+  const events: SyncEvents = {
+    changed: () => {},
+    state: (state) => said.states.push(state),
+    setAside: ({ why }) => said.aside.push(why),
+    keepsNothing: () => said.states.push('keeps nothing'),
+  };
+  const sync = await Sync.open(await api.open(id), events);
   open.push(sync);
   return sync;
 };
@@ -94,7 +96,8 @@ describe('own changes', () => {
     expect(sync.document.name).toBe('Slack water');
     await vi.waitFor(() => expect(sync.revision).toBe(2));
     expect((await kept()).name).toBe('Slack water');
-    expect(stored.size).toBe(0);
+    await sync.kept;
+    expect(await unsentOf(id)).toEqual([]);
     expect(said.aside).toEqual([]);
   });
 
@@ -105,6 +108,7 @@ describe('own changes', () => {
     const first = await syncOf();
     first.push(named('Low Water', 'Ebb'));
     await vi.waitFor(() => expect(said.states).toContain('offline'));
+    await first.kept;
     first.close();
     expect((await kept()).name).toBe('Low Water');
     before = () => {};
@@ -149,6 +153,10 @@ describe('changes of somebody else', () => {
     expect(sync.document).toMatchObject({ name: 'Flood', body: { eyeHeightM: 1.5 } });
     expect(await kept()).toEqual(sync.document);
     expect(said.aside).toHaveLength(1);
+    // It stays in the browser, with what it wanted, until somebody says what becomes of it.
+    await sync.kept;
+    expect(await asideOf(id)).toMatchObject([{ project: id, patch: named('Low Water', 'Ebb') }]);
+    expect(await unsentOf(id)).toEqual([]);
   });
 
   it('may come over the live connection before the answer to an own one that was earlier', async () => {
@@ -185,5 +193,92 @@ describe('changes of somebody else', () => {
     for (const change of [changes[1], changes[0], changes[1]]) Socket.last?.tell(change as Change);
     await vi.waitFor(() => expect(sync.revision).toBe(2));
     expect(sync.document.name).toBe('Flood');
+  });
+});
+
+describe('several tabs', () => {
+  const left = (tab: string, place: number, patch: Patch) =>
+    keepUnsent({ changeId: crypto.randomUUID(), project: id, tab, place, what: '', patch });
+
+  it('keep a queue each: a second one takes over nothing of one that lives, and all of one that is gone', async () => {
+    const { document } = await api.open(id);
+    await left('living', 0, named('Low Water', 'Ebb'));
+    await left('gone', 0, eye(document, 1.5));
+    living.add('living');
+    const sync = await syncOf();
+    await vi.waitFor(() => expect(sync.revision).toBe(1));
+    await sync.kept;
+    expect((await kept()).body.eyeHeightM).toBe(1.5);
+    expect((await unsentOf(id)).map(({ tab }) => tab)).toEqual(['living']);
+    // It ends without having sent its own: the next tab does.
+    living.clear();
+    const next = await syncOf();
+    await vi.waitFor(() => expect(next.revision).toBe(2));
+    expect((await kept()).name).toBe('Ebb');
+  });
+  it('lose none of many changes made without a connection, and send them in their order', async () => {
+    for (let k = 0; k < 10; k++) await left('gone', k, named(k === 0 ? 'Low Water' : `Step ${k - 1}`, `Step ${k}`));
+    const sync = await syncOf();
+    await vi.waitFor(() => expect(sync.revision).toBe(10));
+    expect((await kept()).name).toBe('Step 9');
+    expect(said.aside).toEqual([]);
+  });
+});
+
+describe('a server that is not what it was', () => {
+  it('behind this tab is told once; nothing is sent, and what waits stays', async () => {
+    const sync = await syncOf();
+    sync.push(named('Low Water', 'Ebb'));
+    await vi.waitFor(() => expect(sync.revision).toBe(1));
+    // Another data folder, with a project of the same name that is younger.
+    let posts = 0;
+    const other = await startTestServer();
+    const made = await real(new URL('/api/projects', other.address), {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ from: 'empty', name: 'Low Water' }),
+    }).then((answer) => answer.json() as Promise<{ id: string }>);
+    vi.stubGlobal('fetch', (path: string, init?: RequestInit) => {
+      if (init?.method === 'POST') posts++;
+      return real(new URL(path.replace(id, made.id), other.address), init);
+    });
+    sync.push(named('Ebb', 'Flood'));
+    await vi.waitFor(() => expect(said.states.at(-1)).toBe('behind'));
+    sync.push(named('Flood', 'Slack'));
+    await sync.kept;
+    expect(posts).toBe(1);
+    expect(await unsentOf(id)).toHaveLength(2);
+    sync.close();
+    vi.stubGlobal('fetch', (path: string, init?: RequestInit) => real(new URL(path, server.address), init));
+    await other.remove();
+  });
+  it('where the project was removed says so, and goes on when it is brought back', async () => {
+    const sync = await syncOf();
+    await api.remove(id);
+    sync.push(named('Low Water', 'Ebb'));
+    await vi.waitFor(() => expect(said.states.at(-1)).toBe('removed'));
+    expect(said.aside).toEqual([]);
+    await api.restore(id);
+    Socket.last?.dispatchEvent(Object.assign(new Event('message'), { data: '{"removed":false}' }));
+    await vi.waitFor(() => expect(sync.revision).toBe(1));
+    expect((await kept()).name).toBe('Ebb');
+  });
+  it('whose disk is full keeps changes waiting here, and gets them once there is room', async () => {
+    let full = true;
+    const answer = () =>
+      new Response(JSON.stringify({ status: 507, title: 'storage', detail: 'full' }), {
+        status: 507,
+        headers: { 'content-type': 'application/problem+json' },
+      });
+    vi.stubGlobal('fetch', async (path: string, init?: RequestInit) =>
+      full && isChange(path, init) ? answer() : real(new URL(path, server.address), init),
+    );
+    const sync = await syncOf();
+    sync.push(named('Low Water', 'Ebb'));
+    await vi.waitFor(() => expect(said.states).toContain('full'));
+    expect((await kept()).name).toBe('Low Water');
+    full = false;
+    await vi.waitFor(() => expect(sync.revision).toBe(1), { timeout: 5000 });
+    expect(said.aside).toEqual([]);
   });
 });

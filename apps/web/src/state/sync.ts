@@ -1,27 +1,28 @@
 /**
  * Keeps a project's document in step with the server.
  *
- * `server` is what the server has acknowledged; `waiting` are own changes on top of it, kept in the browser's storage
- * until they are acknowledged, so that neither a lost connection nor a closed tab loses one. The document shown is
- * always `server` with `waiting` applied. Where somebody else changed the same thing, the own change is set aside and
- * offered again.
+ * `server` is what the server has acknowledged; `waiting` are own changes on top of it, kept in the browser until they are
+ * acknowledged, so that neither a lost connection nor a closed tab loses one. The document shown is always `server` with `waiting`
+ * applied. Where somebody else changed the same thing, the own change is set aside, for somebody to say what becomes of it.
  */
-
 import type { Change } from '@foreshore/document';
-import { applyChange, ConflictError, type Document, DocumentError, type Patch } from '@foreshore/document';
+import { applyChange, ConflictError, type Document, DocumentError, type OpenProject, type Patch } from '@foreshore/document';
 import { api, clientId, Refusal, Unreachable } from './api.ts';
+import { adopt, dropUnsent, keepUnsent, moveAside, type SetAside, type Unsent } from './unsent.ts';
 
-export interface Waiting {
-  changeId: string;
-  patch: Patch;
-}
-export type SaveState = 'saved' | 'saving' | 'offline' | 'refused';
+/**
+ * How saving stands. `offline`: the server cannot be reached. `full`: its disk takes nothing. `behind`: it has fewer changes than this
+ * tab has seen, so it is another folder or an older copy. `removed`: somebody removed the project. In all of these changes wait here.
+ */
+export type SaveState = 'saved' | 'saving' | 'offline' | 'full' | 'behind' | 'removed';
 
 export interface SyncEvents {
   changed: (document: Document, revision: number) => void;
   state: (state: SaveState, waiting: number) => void;
-  /** An own change that cannot be kept as it is, with what it wanted and what stands there. */
-  setAside: (patch: Patch, why: string) => void;
+  /** An own change that cannot be kept as it is; it lies in the browser's list by then. */
+  setAside: (aside: SetAside) => void;
+  /** This browser keeps nothing: what waits is lost with the tab. */
+  keepsNothing: () => void;
 }
 
 const RETRY_MS = [300, 600, 1200, 2500, 5000];
@@ -29,25 +30,43 @@ const RETRY_MS = [300, 600, 1200, 2500, 5000];
 export class Sync {
   readonly id: string;
   private server: { revision: number; document: Document };
-  private waiting: Waiting[] = [];
+  private waiting: Unsent[] = [];
   private readonly events: SyncEvents;
   private sending = false;
   private failures = 0;
+  private place = 0;
+  /** Why nothing is sent until something else happens. */
+  private halted: 'behind' | 'removed' | null = null;
+  /** The change of somebody else that was taken last. */
+  private last: { at: number | null; here: boolean } | null = null;
   private socket: WebSocket | null = null;
   private timer: ReturnType<typeof setTimeout> | undefined;
   private closed = false;
+  /** Writes to the browser's store, one after the other. */
+  private keeping: Promise<void> = Promise.resolve();
   document: Document;
 
-  constructor(id: string, server: { revision: number; document: Document }, events: SyncEvents) {
+  private constructor(id: string, server: { revision: number; document: Document }, events: SyncEvents) {
     this.id = id;
     this.server = server;
     this.events = events;
     this.document = server.document;
-    this.waiting = this.stored();
-    this.rebase();
-    this.listen();
-    window.addEventListener('online', this.wake);
-    void this.flush();
+  }
+
+  /** With what this browser still has to send of the project, from this tab or from one that is gone. */
+  static async open({ id, revision, document }: OpenProject, events: SyncEvents): Promise<Sync> {
+    const sync = new Sync(id, { revision, document }, events);
+    try {
+      sync.waiting = await adopt(id, clientId);
+      sync.place = sync.waiting.length;
+    } catch {
+      events.keepsNothing();
+    }
+    sync.rebase();
+    sync.listen();
+    window.addEventListener('online', sync.wake);
+    void sync.flush();
+    return sync;
   }
 
   get revision(): number {
@@ -61,13 +80,23 @@ export class Sync {
     this.socket?.close();
   }
 
+  /** Everything pushed so far lies in the browser's store. */
+  get kept(): Promise<void> {
+    return this.keeping;
+  }
+
   /** Takes an own change; throws what `applyChange` throws, and then nothing has happened. */
-  push(patch: Patch): void {
+  push(patch: Patch, what = ''): void {
     this.document = applyChange(this.document, patch);
-    this.waiting.push({ changeId: crypto.randomUUID(), patch });
-    this.store();
+    const change: Unsent = { changeId: crypto.randomUUID(), project: this.id, tab: clientId, place: this.place++, what, patch };
+    this.waiting.push(change);
+    this.keep(() => keepUnsent(change));
     this.events.changed(this.document, this.revision);
     void this.flush();
+  }
+
+  private keep(write: () => Promise<void>): void {
+    this.keeping = this.keeping.then(write).catch(() => this.events.keepsNothing());
   }
 
   private readonly wake = (): void => {
@@ -78,6 +107,10 @@ export class Sync {
 
   private async flush(): Promise<void> {
     if (this.sending || this.closed) return;
+    if (this.halted) {
+      this.events.state(this.halted, this.waiting.length);
+      return;
+    }
     const first = this.waiting[0];
     if (!first) {
       this.failures = 0;
@@ -87,76 +120,115 @@ export class Sync {
     this.sending = true;
     if (this.failures === 0) this.events.state('saving', this.waiting.length);
     try {
+      // Kept here before it is sent: a tab that ends between the two has it still.
+      await this.keeping;
       const { revision } = await api.change(this.id, this.server.revision, first.patch, first.changeId);
       this.failures = 0;
       // A change that came back over the live connection first has been taken there.
       if (this.waiting[0] === first) {
-        if (revision === this.server.revision + 1) this.acknowledge(revision, first.patch);
+        if (revision === this.server.revision + 1) this.acknowledge(revision, first);
         else await this.catchUp();
       }
     } catch (error) {
       if (this.closed) return;
-      if (error instanceof Unreachable || (error instanceof Refusal && error.status >= 500)) this.retryLater();
-      else if (error instanceof Refusal && error.status === 409 && error.body.changes) this.take(error.body.changes);
-      else if (error instanceof Refusal && error.status === 429) this.retryLater();
-      else if (error instanceof Refusal) {
-        this.waiting.shift();
-        this.events.setAside(first.patch, error.message);
-        this.events.state('refused', this.waiting.length);
-        this.rebase();
-      } else throw error;
+      this.refused(first, error);
     } finally {
       this.sending = false;
     }
     if (this.failures === 0) void this.flush();
   }
 
-  private retryLater(): void {
+  private refused(change: Unsent, error: unknown): void {
+    if (error instanceof Unreachable) this.retryLater('offline');
+    else if (!(error instanceof Refusal)) throw error;
+    else if (error.status === 507) this.retryLater('full');
+    else if (error.status >= 500 || error.status === 429) this.retryLater('offline');
+    else if (error.status === 409 && error.body.title === 'behind') this.halt('behind');
+    else if (error.status === 410 || error.status === 404) this.halt('removed');
+    else if (error.status === 409 && error.body.changes) {
+      if (!this.take(error.body.changes)) void this.reload().catch(() => this.retryLater('offline'));
+    } else {
+      this.waiting = this.waiting.filter((one) => one !== change);
+      this.putAside(change, error.message);
+      this.rebase();
+    }
+  }
+
+  private halt(why: 'behind' | 'removed'): void {
+    this.halted = why;
+    this.events.state(why, this.waiting.length);
+  }
+
+  private retryLater(state: 'offline' | 'full'): void {
     const pause = RETRY_MS[Math.min(this.failures, RETRY_MS.length - 1)] as number;
     this.failures++;
-    this.events.state('offline', this.waiting.length);
+    this.events.state(state, this.waiting.length);
+    clearTimeout(this.timer);
     this.timer = setTimeout(() => void this.flush(), pause);
   }
 
-  private acknowledge(revision: number, patch: Patch): void {
-    this.server = { revision, document: applyChange(this.server.document, patch) };
+  private acknowledge(revision: number, change: Unsent): void {
+    this.server = { revision, document: applyChange(this.server.document, change.patch) };
     this.waiting.shift();
-    this.store();
+    this.keep(() => dropUnsent([change.changeId]));
     this.events.changed(this.document, revision);
   }
 
   private async catchUp(): Promise<void> {
-    const { changes } = await api.changesSince(this.id, this.server.revision);
+    const { revision, changes } = await api.changesSince(this.id, this.server.revision);
+    if (revision < this.server.revision) {
+      this.halt('behind');
+      return;
+    }
     this.take(changes);
+    // Some revisions have no change to get there by: the document as a whole.
+    if (this.server.revision < revision) await this.reload();
   }
 
-  /** Changes of the server, in order; own ones among them are no longer waiting. */
-  private take(changes: Change[]): void {
+  /** Takes the server's document as a whole, and puts on top what waits. */
+  private async reload(): Promise<void> {
+    const { revision, document } = await api.open(this.id);
+    this.server = { revision, document };
+    this.rebase();
+  }
+
+  /** Changes of the server, in order; own ones among them are no longer waiting. False where some are missing between. */
+  private take(changes: Change[]): boolean {
+    const done: string[] = [];
     for (const change of changes) {
       if (change.number !== this.server.revision + 1) continue;
       this.server = { revision: change.number, document: applyChange(this.server.document, change.patch) };
-      this.waiting = this.waiting.filter((w) => w.changeId !== change.changeId);
+      if (this.waiting.some((w) => w.changeId === change.changeId)) done.push(change.changeId);
+      else if (change.clientId !== clientId) this.last = { at: change.at ?? null, here: false };
     }
+    this.waiting = this.waiting.filter(({ changeId }) => !done.includes(changeId));
+    if (done.length) this.keep(() => dropUnsent(done));
     this.rebase();
+    return !changes.some(({ number }) => number > this.server.revision);
   }
 
   /** Puts what is waiting on top of what the server has. */
   private rebase(): void {
     let document = this.server.document;
-    const kept: Waiting[] = [];
+    const kept: Unsent[] = [];
     for (const change of this.waiting) {
       try {
         document = applyChange(document, change.patch);
         kept.push(change);
       } catch (error) {
         if (!(error instanceof ConflictError) && !(error instanceof DocumentError)) throw error;
-        this.events.setAside(change.patch, error.message);
+        this.putAside(change, error.message);
       }
     }
     this.waiting = kept;
     this.document = document;
-    this.store();
     this.events.changed(document, this.server.revision);
+  }
+
+  private putAside({ changeId, what, patch }: Unsent, why: string): void {
+    const aside: SetAside = { id: changeId, project: this.id, what, patch, why, at: Date.now(), by: this.last };
+    this.keep(() => moveAside(aside));
+    this.events.setAside(aside);
   }
 
   private listen(): void {
@@ -171,38 +243,35 @@ export class Sync {
       clearTimeout(this.timer);
       void this.catchUp()
         .then(() => this.flush())
-        .catch(() => this.retryLater());
+        .catch((error: unknown) => {
+          if (error instanceof Refusal && (error.status === 404 || error.status === 410)) this.halt('removed');
+          else this.retryLater('offline');
+        });
     });
     socket.addEventListener('message', (event) => {
-      const change = JSON.parse(String(event.data)) as Change;
-      if (change.clientId === clientId && this.waiting.some((w) => w.changeId === change.changeId)) return;
-      if (change.number === this.server.revision + 1) this.take([change]);
-      else if (change.number > this.server.revision + 1) void this.catchUp().catch(() => this.retryLater());
+      const told = JSON.parse(String(event.data)) as Change | { removed: boolean };
+      if ('removed' in told) this.toldRemoved(told.removed);
+      else this.toldChange(told);
     });
     socket.addEventListener('close', () => {
       if (this.closed || this.socket !== socket) return;
       this.socket = null;
-      this.events.state('offline', this.waiting.length);
+      if (!this.halted) this.events.state('offline', this.waiting.length);
       setTimeout(() => this.listen(), RETRY_MS[Math.min(this.failures++, RETRY_MS.length - 1)]);
     });
   }
 
-  private get key(): string {
-    return `foreshore.waiting.${this.id}`;
-  }
-  private store(): void {
-    try {
-      if (this.waiting.length) localStorage.setItem(this.key, JSON.stringify(this.waiting));
-      else localStorage.removeItem(this.key);
-    } catch {
-      // Storage is full or forbidden: the changes still wait in memory.
+  private toldRemoved(removed: boolean): void {
+    if (removed) this.halt('removed');
+    else if (this.halted === 'removed') {
+      this.halted = null;
+      void this.flush();
     }
   }
-  private stored(): Waiting[] {
-    try {
-      return JSON.parse(localStorage.getItem(this.key) ?? '[]') as Waiting[];
-    } catch {
-      return [];
-    }
+
+  private toldChange(change: Change): void {
+    if (change.clientId === clientId && this.waiting.some((w) => w.changeId === change.changeId)) return;
+    if (change.number === this.server.revision + 1) this.take([change]);
+    else if (change.number > this.server.revision + 1) void this.catchUp().catch(() => this.retryLater('offline'));
   }
 }

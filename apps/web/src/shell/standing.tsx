@@ -1,0 +1,48 @@
+/** What keeps changes from being saved, where somebody has to say how to go on. */
+import { useNavigate } from 'react-router';
+import { api } from '../state/api.ts';
+import { sayFailed } from '../state/notices.ts';
+import { closeProject, useProject } from '../state/project.ts';
+
+export function Standing() {
+  const { save, waiting, id, document } = useProject();
+  const go = useNavigate();
+  if (!id || !document || (save !== 'behind' && save !== 'removed')) return null;
+  const kept = waiting === 0 ? '' : ` ${waiting === 1 ? 'One change waits' : `${waiting} changes wait`} here.`;
+  const copy = async () => {
+    try {
+      const made = await api.createFromDocument({ ...document, name: `${document.name} copy`.slice(0, 200) });
+      closeProject();
+      await go(`/p/${made.id}/bench`);
+    } catch (error) {
+      sayFailed(`The copy was not made: ${(error as Error).message}`);
+    }
+  };
+  const restore = () => api.restore(id).catch((error: Error) => sayFailed(`It was not brought back: ${error.message}`));
+  return (
+    <div className="standing" role="alert" data-standing={save}>
+      <p>
+        {save === 'behind'
+          ? `The server has an earlier state of this project than this window: it serves another data folder, or a backup was put back.${kept}`
+          : `This project was removed in another window.${kept}`}
+      </p>
+      {save === 'removed' && (
+        <button type="button" className="text-button" onClick={() => void restore()}>
+          Bring it back
+        </button>
+      )}
+      <button type="button" className="text-button" onClick={() => void copy()}>
+        Work on as a copy
+      </button>
+      {save === 'behind' ? (
+        <button type="button" className="text-button" onClick={() => window.location.reload()}>
+          Reload what the server has
+        </button>
+      ) : (
+        <button type="button" className="text-button" onClick={() => void go('/')}>
+          To the projects
+        </button>
+      )}
+    </div>
+  );
+}
