@@ -1,7 +1,9 @@
 import { lazy, Suspense } from 'react';
 import { Navigate, Route, Routes } from 'react-router';
 import { Projects } from './projects/projects.tsx';
+import { Boundary } from './shell/boundary.tsx';
 import { Notices } from './shell/notices.tsx';
+import { Standing } from './shell/standing.tsx';
 import { Waiting } from './shell/waiting.tsx';
 
 // The bench brings the 3D drawing and the text shaper; the shelf does without.
@@ -9,18 +11,22 @@ const Bench = lazy(() => import('./bench/bench.tsx'));
 const Plan = lazy(() => import('./plan/plan.tsx'));
 const Feeds = lazy(() => import('./feeds/feeds.tsx'));
 
+/** Each view fails by itself. Going to another one, or back, tries anew. */
+const framed = (view: React.ReactElement) => <Boundary>{view}</Boundary>;
+
 export function App() {
   return (
     <>
       <Suspense fallback={<Waiting what="Opening" />}>
         <Routes>
-          <Route path="/" element={<Projects />} />
-          <Route path="/p/:id/bench" element={<Bench />} />
-          <Route path="/p/:id/plan" element={<Plan />} />
-          <Route path="/p/:id/feeds" element={<Feeds />} />
+          <Route path="/" element={framed(<Projects />)} />
+          <Route path="/p/:id/bench" element={framed(<Bench />)} />
+          <Route path="/p/:id/plan" element={framed(<Plan />)} />
+          <Route path="/p/:id/feeds" element={framed(<Feeds />)} />
           <Route path="*" element={<Navigate to="/" replace />} />
         </Routes>
       </Suspense>
+      <Standing />
       <Notices />
     </>
   );

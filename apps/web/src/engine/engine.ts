@@ -28,9 +28,10 @@ import { addFonts, projectShaper } from '../level/fonts.ts';
 import { Pictures } from '../level/pictures.ts';
 import { LevelRenderer, type Quality, SOFTWARE } from '../level/renderer.ts';
 import { LevelScene } from '../level/scene.ts';
-import { api } from '../state/api.ts';
+import { api, Refusal } from '../state/api.ts';
 import { type Hover, useBench } from '../state/bench.ts';
 import { useLive } from '../state/live.ts';
+import { sayFailed } from '../state/notices.ts';
 import { Camera } from './camera.ts';
 import { Frames } from './frames.ts';
 import { drawOutside, outsideProjection } from './outside.ts';
@@ -114,7 +115,11 @@ export class Engine {
   private constructor(document: Document, text: TextShaper, model: LevelModel, scene: LevelScene) {
     this.model = model;
     this.scene = scene;
-    this.renderer = new LevelRenderer(() => this.invalidate());
+    this.renderer = new LevelRenderer((lost) => {
+      useBench.setState({ graphics: lost ? 'lost' : 'there' });
+      this.invalidate();
+    });
+    useBench.setState({ graphics: 'there' });
     this.pictures = new Pictures(() => this.invalidate());
     this.pictures.want(document.pictures);
     const engine = this;
@@ -396,6 +401,7 @@ export class Engine {
     const { cursor, mode } = useBench.getState();
     const { widthPx, heightPx } = solver.a.projection;
     const pointer: [number, number] | null = cursor && mode === 'try' ? [cursor[0] * widthPx, cursor[1] * heightPx] : null;
+    if (this.renderer.lost) return;
     paintCanvas(target as CanvasRenderingContext2D, drawList(solver, 0, pointer), target.canvas.width / widthPx, this.pictures.get);
   }
 
@@ -475,5 +481,12 @@ const isSamePose = (a: Pose, b: Pose): boolean =>
 
 async function loadLevel(document: Document): Promise<LevelModel> {
   if (!document.level?.hash) return emptyGround();
-  return readLevel(await api.level(document.level.hash), document.level);
+  try {
+    return await readLevel(await api.level(document.level.hash), document.level);
+  } catch (error) {
+    // Gone from the server's disk: everything else of the project is there, and the level can be sent again.
+    if (!(error instanceof Refusal) || error.status !== 404) throw error;
+    sayFailed(`The level ${document.level.file} is not on the server any more. Send it again: Viewer, Level, Replace.`);
+    return emptyGround();
+  }
 }

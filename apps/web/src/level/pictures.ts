@@ -41,7 +41,8 @@ export class Pictures {
       return;
     }
     if (type !== 'image/svg+xml') {
-      this.there.set(hash, await createImageBitmap(image));
+      // One that begins well may still break off.
+      this.there.set(hash, await createImageBitmap(image).catch(() => document.createElement('canvas')));
       return;
     }
     const scale = Math.max(1, LEAST_DRAWING_PX / Math.max(widthPx, heightPx));

@@ -46,6 +46,9 @@ function glProjection({ widthPx, heightPx, focalX, focalY, centreX, centreY, nea
   return out.set(sx, 0, -ox, 0, 0, sy, -oy, 0, 0, 0, (FAR_M + nearM) * depth, 2 * FAR_M * nearM * depth, 0, 0, -1, 0);
 }
 
+/** In place of the level while there are no graphics. */
+const NO_PICTURE = '#3A4352';
+
 export class LevelRenderer {
   private readonly renderer: WebGLRenderer;
   private readonly camera = new PerspectiveCamera();
@@ -53,8 +56,8 @@ export class LevelRenderer {
   private readonly last = new WeakMap<HTMLCanvasElement | OffscreenCanvas, Last>();
   lost = false;
 
-  /** @param restored called when the graphics context has come back and everything should be drawn again. */
-  constructor(restored: () => void) {
+  /** @param changed is told when the graphics context is lost, and when it has come back and everything should be drawn again. */
+  constructor(changed: (lost: boolean) => void) {
     this.renderer = new WebGLRenderer({ antialias: !SOFTWARE, alpha: false, powerPreference: 'high-performance' });
     this.renderer.autoClear = true;
     this.camera.matrixAutoUpdate = false;
@@ -62,10 +65,11 @@ export class LevelRenderer {
     domElement.addEventListener('webglcontextlost', (event) => {
       event.preventDefault();
       this.lost = true;
+      changed(true);
     });
     domElement.addEventListener('webglcontextrestored', () => {
       this.lost = false;
-      restored();
+      changed(false);
     });
   }
 
@@ -77,8 +81,13 @@ export class LevelRenderer {
     target: CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D,
     quality: Quality = 'fine',
   ): void {
-    if (this.lost) return;
     const { width, height } = target.canvas;
+    if (this.lost) {
+      // What stands there is of another moment: nothing may be painted over it as if it were of this one.
+      target.fillStyle = NO_PICTURE;
+      target.fillRect(0, 0, width, height);
+      return;
+    }
     const density = DENSITY[quality];
     scene.update();
     const shows = JSON.stringify([width, height, scene.moves, pose.position, pose.rotation, projection]);

@@ -171,50 +171,58 @@ export function Projects() {
         {!list && !failed && <Waiting what="Fetching the projects" />}
         {list && (
           <ul className="cards">
-            {list.map((project) => (
-              <li key={project.id} className="card" data-project={project.id}>
-                <Link to={`/p/${project.id}/bench`} className="card-picture" tabIndex={-1} aria-hidden="true">
-                  {project.hasPicture ? (
-                    <img src={`/api/projects/${project.id}/picture?rev=${project.revision}`} alt="" />
-                  ) : (
-                    <span className="no-picture">{project.level ?? 'Empty ground'}</span>
-                  )}
-                </Link>
-                <div className="card-text">
-                  <div style={{ flex: 1, minWidth: 0 }}>
-                    <h2>
-                      <Link to={`/p/${project.id}/bench`}>{project.name}</Link>
-                    </h2>
-                    <p className="facts">
-                      {project.elements} {project.elements === 1 ? 'element' : 'elements'}, {project.anchors}{' '}
-                      {project.anchors === 1 ? 'anchor' : 'anchors'}
-                      <br />
-                      {project.level ?? 'empty ground'}, rev {project.revision}, {ago(project.updatedAt)}
-                    </p>
+            {list.map((project) =>
+              project.unreadable ? (
+                <Unreadable
+                  key={project.id}
+                  project={project}
+                  onBack={() => run('Going back', async () => void (await api.goBack(project.id), await refresh()))}
+                />
+              ) : (
+                <li key={project.id} className="card" data-project={project.id}>
+                  <Link to={`/p/${project.id}/bench`} className="card-picture" tabIndex={-1} aria-hidden="true">
+                    {project.hasPicture ? (
+                      <img src={`/api/projects/${project.id}/picture?rev=${project.revision}`} alt="" />
+                    ) : (
+                      <span className="no-picture">{project.level ?? 'Empty ground'}</span>
+                    )}
+                  </Link>
+                  <div className="card-text">
+                    <div style={{ flex: 1, minWidth: 0 }}>
+                      <h2>
+                        <Link to={`/p/${project.id}/bench`}>{project.name}</Link>
+                      </h2>
+                      <p className="facts">
+                        {project.elements} {project.elements === 1 ? 'element' : 'elements'}, {project.anchors}{' '}
+                        {project.anchors === 1 ? 'anchor' : 'anchors'}
+                        <br />
+                        {project.level ?? 'empty ground'}, rev {project.revision}, {ago(project.updatedAt)}
+                      </p>
+                    </div>
+                    <Button size="xs" component={Link} to={`/p/${project.id}/bench`} aria-label={`Open ${project.name}`}>
+                      Open
+                    </Button>
+                    <Menu position="bottom-end" withinPortal>
+                      <Menu.Target>
+                        <button type="button" className="icon-button" aria-label={`More for ${project.name}`}>
+                          <IconDots size={18} />
+                        </button>
+                      </Menu.Target>
+                      <Menu.Dropdown>
+                        <Menu.Item onClick={() => setRenaming(project)}>Rename</Menu.Item>
+                        <Menu.Item onClick={() => run('Duplicating', async () => void (await api.duplicate(project.id), await refresh()))}>
+                          Duplicate
+                        </Menu.Item>
+                        <Menu.Item component="a" href={`/api/projects/${project.id}/export`} download>
+                          Export
+                        </Menu.Item>
+                        <Menu.Item onClick={() => void remove(project)}>Remove</Menu.Item>
+                      </Menu.Dropdown>
+                    </Menu>
                   </div>
-                  <Button size="xs" component={Link} to={`/p/${project.id}/bench`} aria-label={`Open ${project.name}`}>
-                    Open
-                  </Button>
-                  <Menu position="bottom-end" withinPortal>
-                    <Menu.Target>
-                      <button type="button" className="icon-button" aria-label={`More for ${project.name}`}>
-                        <IconDots size={18} />
-                      </button>
-                    </Menu.Target>
-                    <Menu.Dropdown>
-                      <Menu.Item onClick={() => setRenaming(project)}>Rename</Menu.Item>
-                      <Menu.Item onClick={() => run('Duplicating', async () => void (await api.duplicate(project.id), await refresh()))}>
-                        Duplicate
-                      </Menu.Item>
-                      <Menu.Item component="a" href={`/api/projects/${project.id}/export`} download>
-                        Export
-                      </Menu.Item>
-                      <Menu.Item onClick={() => void remove(project)}>Remove</Menu.Item>
-                    </Menu.Dropdown>
-                  </Menu>
-                </div>
-              </li>
-            ))}
+                </li>
+              ),
+            )}
           </ul>
         )}
         {list?.length === 0 && <p className="hint">There is no project yet. Make one, open the demo, or drop a level here.</p>}
@@ -295,5 +303,31 @@ function NameDialog({
         </Button>
       </form>
     </Modal>
+  );
+}
+
+/** A project whose document cannot be read: why, its file as it lies, and the last revision to go back to. */
+function Unreadable({ project, onBack }: { project: ProjectSummary; onBack: () => void }) {
+  const { why, readable } = project.unreadable ?? { why: '', readable: null };
+  return (
+    <li className="card" data-project={project.id} data-unreadable>
+      <div className="card-picture" aria-hidden="true">
+        <span className="no-picture">Cannot be read</span>
+      </div>
+      <div className="card-text" style={{ flexWrap: 'wrap' }}>
+        <div style={{ flex: '1 1 100%', minWidth: 0 }}>
+          <h2>{project.name}</h2>
+          <p className="facts card-unreadable">{why.slice(0, 300)}</p>
+        </div>
+        <Button size="xs" variant="default" component="a" href={`/api/projects/${project.id}/raw`} download>
+          Download what is there
+        </Button>
+        {readable !== null && (
+          <Button size="xs" onClick={onBack}>
+            Go back to rev {readable}
+          </Button>
+        )}
+      </div>
+    </li>
   );
 }

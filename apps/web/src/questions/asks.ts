@@ -1,29 +1,40 @@
 /** One worker for all short questions of the page. It starts with the first and keeps the level it has read. */
 import type { Answer, Ask } from './asks-job.ts';
+import { type SteadyWorker, steadyWorker } from './steady-worker.ts';
 
 type Question = Ask extends infer A ? (A extends Ask ? Omit<A, 'job'> : never) : never;
 
-let worker: Worker | null = null;
+let worker: SteadyWorker | null = null;
 let jobs = 0;
-const waiting = new Map<number, (answer: Answer) => void>();
+const waiting = new Map<number, { ask: Ask; then: (answer: Answer) => void }>();
+
+function started(): SteadyWorker {
+  return steadyWorker<Answer>(
+    () => new Worker(new URL('./asks.worker.ts', import.meta.url), { type: 'module' }),
+    'offers, mends and cures',
+    (answer) => {
+      waiting.get(answer.job)?.then(answer);
+      waiting.delete(answer.job);
+    },
+    (again) => {
+      // Asked anew of the one that was started; the one that was asked when it died may be what it died of, once.
+      for (const [job, { ask, then }] of [...waiting]) {
+        if (again) worker?.post(ask);
+        else {
+          waiting.delete(job);
+          then({ job, failed: 'what works this out has stopped' });
+        }
+      }
+    },
+  );
+}
 
 /** Asks, and gives a way not to be told. */
 export function askWorker(question: Question, then: (answer: Answer) => void): () => void {
-  if (!worker) {
-    worker = new Worker(new URL('./asks.worker.ts', import.meta.url), { type: 'module' });
-    worker.addEventListener('message', ({ data }: MessageEvent<Answer>) => {
-      waiting.get(data.job)?.(data);
-      waiting.delete(data.job);
-    });
-    worker.addEventListener('error', ({ message }) => {
-      // The next question starts another.
-      worker = null;
-      for (const [job, tell] of waiting) tell({ job, failed: message || 'the worker stopped' });
-      waiting.clear();
-    });
-  }
+  worker ??= started();
   const job = ++jobs;
-  waiting.set(job, then);
-  worker.postMessage({ ...question, job } as Ask);
+  const ask = { ...question, job } as Ask;
+  waiting.set(job, { ask, then });
+  worker.post(ask);
   return () => waiting.delete(job);
 }

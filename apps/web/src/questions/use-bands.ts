@@ -5,6 +5,7 @@ import { create } from 'zustand';
 import { useBenchPart } from '../state/bench.ts';
 import { useProject } from '../state/project.ts';
 import type { BandsReply, BandsRequest } from './bands-job.ts';
+import { type SteadyWorker, steadyWorker } from './steady-worker.ts';
 
 /** So long after the last change they are worked out again. */
 const CALM_MS = 250;
@@ -16,34 +17,39 @@ export const useShownBands = create<{ bands: ReadonlyMap<string, readonly Stretc
 export function useBands(): { bands: ReadonlyMap<string, readonly Stretch[]>; share: number | null; failed: string | null } {
   const document = useProject((s) => s.document);
   const { viewer, route } = useBenchPart('viewer', 'route');
-  const worker = useRef<Worker | null>(null);
+  const worker = useRef<SteadyWorker | null>(null);
+  const asked = useRef<BandsRequest | null>(null);
   const job = useRef(0);
   const [bands, setBands] = useState(NONE);
   const [share, setShare] = useState<number | null>(null);
   const [failed, setFailed] = useState<string | null>(null);
 
   useEffect(() => {
-    const made = new Worker(new URL('./bands.worker.ts', import.meta.url), { type: 'module' });
+    const made = steadyWorker<BandsReply>(
+      () => new Worker(new URL('./bands.worker.ts', import.meta.url), { type: 'module' }),
+      'the bands',
+      (data) => {
+        if (data.job !== job.current) return;
+        if ('share' in data) {
+          setShare(data.share);
+          return;
+        }
+        setShare(null);
+        setFailed('failed' in data ? data.failed : null);
+        if ('failed' in data) return;
+        const worked = new Map(data.ids.map((id, i) => [id, data.bands[i] ?? []] as const));
+        setBands(worked);
+        useShownBands.setState({ bands: worked });
+      },
+      (again) => {
+        setShare(null);
+        if (again && asked.current) worker.current?.post(asked.current);
+        else setFailed('what works them out has stopped; reload the page');
+      },
+    );
     worker.current = made;
-    made.addEventListener('message', ({ data }: MessageEvent<BandsReply>) => {
-      if (data.job !== job.current) return;
-      if ('share' in data) {
-        setShare(data.share);
-        return;
-      }
-      setShare(null);
-      setFailed('failed' in data ? data.failed : null);
-      if ('failed' in data) return;
-      const worked = new Map(data.ids.map((id, i) => [id, data.bands[i] ?? []] as const));
-      setBands(worked);
-      useShownBands.setState({ bands: worked });
-    });
-    made.addEventListener('error', (event) => {
-      setShare(null);
-      setFailed(event.message || 'the worker stopped');
-    });
     return () => {
-      made.terminate();
+      made.end();
       worker.current = null;
     };
   }, []);
@@ -59,7 +65,11 @@ export function useBands(): { bands: ReadonlyMap<string, readonly Stretch[]>; sh
     }
     const request: BandsRequest = { job: ++job.current, document, viewer, route };
     // The first at once; after a change when nothing has changed for a moment, so that typing does not keep the worker busy.
-    const timer = setTimeout(() => worker.current?.postMessage(request), job.current === 1 ? 0 : CALM_MS);
+    const ask = () => {
+      asked.current = request;
+      worker.current?.post(request);
+    };
+    const timer = setTimeout(ask, job.current === 1 ? 0 : CALM_MS);
     return () => clearTimeout(timer);
   }, [anchors, elements, level, feeds, phases, actions, body, glass, readability, language, way, one, viewer, route]);
 

@@ -86,6 +86,8 @@ interface BenchStore {
   areaOf: string | null;
   /** What the player uses; while trying, the one used last. */
   device: Device;
+  /** Whether there are graphics to draw the level with. */
+  graphics: 'there' | 'lost';
   /** While trying: where the pointer is, as shares of the picture; how far groups are scrolled, design pixels, by row. */
   cursor: [number, number] | null;
   scrolled: Readonly<Record<string, number>>;
@@ -108,6 +110,7 @@ export const useBench = create<BenchStore>(() => ({
   pose: null,
   openStep: null,
   strip: 'rows',
+  graphics: 'there',
   hover: null,
   tie: 'node',
   pointed: null,

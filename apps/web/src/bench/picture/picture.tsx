@@ -158,6 +158,7 @@ export function Picture() {
   return (
     <section className="picture-column" aria-label="Picture">
       <div className="picture-area" ref={area}>
+        <GraphicsLost />
         <div
           ref={picture}
           className="picture"
@@ -224,5 +225,16 @@ export function Picture() {
       </div>
       <PictureBar document={document} onFocus={focus} />
     </section>
+  );
+}
+
+/** Said over the picture as long as it shows nothing. */
+function GraphicsLost() {
+  const lost = useBench((s) => s.graphics === 'lost');
+  if (!lost) return null;
+  return (
+    <p className="graphics-lost" role="alert" data-graphics="lost">
+      The graphics were lost, as happens when a driver starts anew. The picture comes back by itself; if it does not, reload the page.
+    </p>
   );
 }
