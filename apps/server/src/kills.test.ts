@@ -5,7 +5,7 @@ import { describe, expect, it } from 'vitest';
 import { callAt, makeEmptyAt, rename, startTestServer } from './test-server.ts';
 
 /** How often the server is killed; FORESHORE_KILLS asks for more. */
-const KILLS = Number(process.env.FORESHORE_KILLS ?? 50);
+const KILLS = Number(process.env.FORESHORE_KILLS ?? 20);
 
 describe('a killed server', () => {
   it(

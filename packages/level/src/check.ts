@@ -86,6 +86,16 @@ const NO_TRIANGLES =
 
 /** @throws LevelError with every fault that does harm. */
 export async function checkLevel(bytes: Uint8Array, options: Partial<ReadOptions> = {}): Promise<CheckedLevel> {
+  try {
+    return await check(bytes, options);
+  } catch (error) {
+    if (error instanceof LevelError) throw error;
+    // A document of odd parts, over which one of its readers stumbled.
+    throw levelError('read', `the level cannot be read: ${(error as Error).message}`);
+  }
+}
+
+async function check(bytes: Uint8Array, options: Partial<ReadOptions>): Promise<CheckedLevel> {
   if (bytes.byteLength > MOST_LEVEL_BYTES)
     throw levelError(
       'size',

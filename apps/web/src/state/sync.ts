@@ -146,8 +146,11 @@ export class Sync {
     else if (error.status === 409 && error.body.title === 'behind') this.halt('behind');
     else if (error.status === 410 || error.status === 404) this.halt('removed');
     else if (error.status === 409 && error.body.changes) {
+      // The server was reached: what waits behind goes on at once.
+      this.failures = 0;
       if (!this.take(error.body.changes)) void this.reload().catch(() => this.retryLater('offline'));
     } else {
+      this.failures = 0;
       this.waiting = this.waiting.filter((one) => one !== change);
       this.putAside(change, error.message);
       this.rebase();
