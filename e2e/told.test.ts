@@ -394,6 +394,31 @@ describe('a level', () => {
     const level = await page.waitForSelector('[aria-label="Level"] .unfinished');
     expect(await level?.evaluate((el) => el.textContent)).toMatch(/points or lines only/);
   });
+  it('of a thousand squares in one plane comes to rest: what is slow to draw is drawn with fewer pixels', async () => {
+    const squares = newLevel();
+    const buffer = squares.createBuffer();
+    const scene = squares.createScene();
+    const corners = squares.createAccessor().setType('VEC3').setBuffer(buffer);
+    corners.setArray(new Float32Array([-5, 0, -5, 5, 0, -5, 5, 10, -5, -5, 10, -5]));
+    const faces = squares
+      .createAccessor()
+      .setType('SCALAR')
+      .setBuffer(buffer)
+      .setArray(new Uint16Array([0, 1, 2, 0, 2, 3]));
+    for (let k = 0; k < 1000; k++) {
+      const square = squares.createPrimitive().setAttribute('POSITION', corners).setIndices(faces);
+      scene.addChild(squares.createNode(`Square ${k}`).setMesh(squares.createMesh(`Square ${k}`).addPrimitive(square)));
+    }
+    await bring(
+      (d) => {
+        d.anchors.spot = point('Spot', [0, 1.65, -2]);
+        d.elements.spot = makeLabel('spot', 'Spot', 'a0');
+      },
+      'spot',
+      await toBinary(squares),
+    );
+    expect(await isShown()).toBe(true);
+  });
   it('that one walks off ends at its last safe ground', async () => {
     const { page } = session;
     await bring(() => {}, null);

@@ -46,6 +46,13 @@ function glProjection({ widthPx, heightPx, focalX, focalY, centreX, centreY, nea
   return out.set(sx, 0, -ox, 0, 0, sy, -oy, 0, 0, 0, (FAR_M + nearM) * depth, 2 * FAR_M * nearM * depth, 0, 0, -1, 0);
 }
 
+/** A picture that takes longer is drawn with fewer pixels the next time. */
+const SLOW_MS = 3500;
+/** It is then to take about so long. */
+const WANTED_MS = 600;
+const LEAST_DENSITY = 0.08;
+const PROBE = 0.2;
+type Target = CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D;
 /** In place of the level while there are no graphics. */
 const NO_PICTURE = '#3A4352';
 
@@ -55,6 +62,9 @@ export class LevelRenderer {
   private readonly one = new Vector3(1, 1, 1);
   private readonly last = new WeakMap<HTMLCanvasElement | OffscreenCanvas, Last>();
   lost = false;
+  /** No more pixels than this share of each side are drawn. */
+  private most = 2;
+  private probed: LevelScene | null = null;
 
   /** @param changed is told when the graphics context is lost, and when it has come back and everything should be drawn again. */
   constructor(changed: (lost: boolean) => void) {
@@ -74,13 +84,7 @@ export class LevelRenderer {
   }
 
   /** Draws into a 2D context, as large as that is. */
-  draw(
-    scene: LevelScene,
-    projection: Projection,
-    pose: Pose,
-    target: CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D,
-    quality: Quality = 'fine',
-  ): void {
+  draw(scene: LevelScene, projection: Projection, pose: Pose, target: Target, quality: Quality = 'fine'): void {
     const { width, height } = target.canvas;
     if (this.lost) {
       // What stands there is of another moment: nothing may be painted over it as if it were of this one.
@@ -88,26 +92,52 @@ export class LevelRenderer {
       target.fillRect(0, 0, width, height);
       return;
     }
-    const density = DENSITY[quality];
+    const wanted = DENSITY[quality];
     scene.update();
     const shows = JSON.stringify([width, height, scene.moves, pose.position, pose.rotation, projection]);
     const last = this.last.get(target.canvas);
     const same = last?.scene === scene && last.shows === shows;
-    if (same && last.picture && last.density >= density) {
+    if (same && last.picture && last.density >= Math.min(wanted, this.most)) {
       target.drawImage(last.picture, 0, 0);
       return;
     }
-    this.renderer.setSize(Math.ceil(width * density), Math.ceil(height * density), false);
     const { camera } = this;
     camera.matrixWorld.compose(new Vector3(...pose.position), new Quaternion(...pose.rotation), this.one);
     camera.matrixWorldInverse.copy(camera.matrixWorld).invert();
     glProjection(projection, camera.projectionMatrix);
     camera.projectionMatrixInverse.copy(camera.projectionMatrix).invert();
     scene.sky.matrixWorld.setPosition(...pose.position);
-    this.renderer.render(scene.scene, camera);
-    target.drawImage(this.renderer.domElement, 0, 0, width, height);
+    if (this.probed !== scene) this.probe(scene, target);
+    const density = Math.min(wanted, this.most);
+    this.learn(density, this.render(scene, target, density));
     // At rest, or asked for a second time, it stands still: kept, so that what changes in front of the level does not draw the level again.
     this.last.set(target.canvas, { scene, shows, density, picture: same || quality === 'fine' ? copyOf(target.canvas) : null });
+  }
+
+  /** Draws with so many pixels for one of the target's, each way; gives how long that took, milliseconds. */
+  private render(scene: LevelScene, target: Target, density: number): number {
+    const before = performance.now();
+    const { width, height } = target.canvas;
+    this.renderer.setSize(Math.ceil(width * density), Math.ceil(height * density), false);
+    this.renderer.render(scene.scene, this.camera);
+    // The picture is there once it has been copied.
+    target.drawImage(this.renderer.domElement, 0, 0, width, height);
+    return performance.now() - before;
+  }
+
+  /** Before the first picture of a level: small ones, of which the first prepares what draws, and the second tells what one costs. */
+  private probe(scene: LevelScene, target: Target): void {
+    this.probed = scene;
+    this.most = 2;
+    this.render(scene, target, PROBE / 8);
+    const ms = this.render(scene, target, PROBE) / PROBE ** 2;
+    if (ms > SLOW_MS) this.most = Math.max(LEAST_DENSITY, Math.sqrt(WANTED_MS / ms));
+  }
+
+  /** A level that takes seconds a picture is drawn with fewer pixels, until it is quick again: the page must not stand still. */
+  private learn(density: number, ms: number): void {
+    if (ms > SLOW_MS) this.most = Math.max(LEAST_DENSITY, density * Math.sqrt(WANTED_MS / ms));
+    else if (ms < WANTED_MS / 4 && density >= this.most) this.most = Math.min(2, this.most * 1.5);
   }
 
   dispose(): void {

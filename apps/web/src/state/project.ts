@@ -43,7 +43,6 @@ const closed: ProjectStore = {
 export const useProject = create<ProjectStore>(() => closed);
 const set = useProject.setState;
 let sync: Sync | null = null;
-holdTab(clientId);
 
 const isOpen = (id: string): boolean => useProject.getState().id === id;
 
@@ -54,6 +53,7 @@ export async function openProject(id: string): Promise<void> {
   closeProject();
   resetLive();
   set({ ...closed, id });
+  holdTab(clientId);
   try {
     const opened = await api.open(id);
     if (useProject.getState().id !== id) return;
@@ -68,8 +68,6 @@ export async function openProject(id: string): Promise<void> {
     sync = own;
     const aside = await asideOf(id).catch(() => []);
     set((s) => ({
-      document: own.document,
-      revision: own.revision,
       aside: [...aside, ...s.aside.filter((one) => !aside.some((known) => known.id === one.id))],
     }));
   } catch (error) {

@@ -197,6 +197,7 @@ export class Sync {
 
   /** Changes of the server, in order; own ones among them are no longer waiting. False where some are missing between. */
   private take(changes: Change[]): boolean {
+    if (changes.length === 0) return true;
     const done: string[] = [];
     for (const change of changes) {
       if (change.number !== this.server.revision + 1) continue;

@@ -78,8 +78,11 @@ export async function dropAside(ids: readonly string[]): Promise<void> {
 
 const lockOf = (tab: string): string => `foreshore-tab-${tab}`;
 
+let heldTab: string | null = null;
 /** Says for as long as this tab lives that it does: its queue is its own. */
 export function holdTab(tab: string): void {
+  if (heldTab === tab) return;
+  heldTab = tab;
   // Never resolved: the browser lets go of it when the tab is gone, however it goes.
   void navigator.locks?.request(lockOf(tab), () => new Promise<never>(() => {}));
 }
