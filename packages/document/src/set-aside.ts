@@ -48,5 +48,10 @@ export function placeOfPointer(
   const [collection = '', id, ...field] = fromPointer(pointer);
   if (id === undefined) return { collection: null, id: null, name: null, field: collection };
   const thing = valueAt(document, toPointer([collection, id])) as { name?: string } | undefined;
-  return { collection, id, name: thing?.name ?? null, field: field.join(' ') };
+  // As words: "range enterM" reads "range enter m".
+  const words = field
+    .join(' ')
+    .replace(/([a-z])([A-Z])/g, '$1 $2')
+    .toLowerCase();
+  return { collection, id, name: thing?.name ?? null, field: words };
 }
