@@ -2,6 +2,7 @@ import '@fontsource/atkinson-hyperlegible-next/400.css';
 import '@fontsource/atkinson-hyperlegible-next/700.css';
 import '@fontsource/atkinson-hyperlegible-mono/400.css';
 import '@mantine/core/styles.css';
+import '@mantine/notifications/styles.css';
 import './styles.css';
 import { MantineProvider } from '@mantine/core';
 import { StrictMode } from 'react';

@@ -1,30 +1,37 @@
 /** Short messages at the bottom of the window, each with at most one thing to do. */
-import { useNotices } from '../state/notices.ts';
+import { Notifications, notifications } from '@mantine/notifications';
+import { showNoticesWith } from '../state/notices.ts';
 
-export function Notices() {
-  const { list, dismiss } = useNotices();
-  return (
-    <div className="notices" role="status" aria-live="polite">
-      {list.map((notice) => (
-        <div key={notice.id} className={`notice notice-${notice.kind}`}>
-          <span>{notice.text}</span>
-          {notice.action && (
-            <button
-              type="button"
-              className="link-button"
-              onClick={() => {
-                notice.action?.run();
-                dismiss(notice.id);
-              }}
-            >
-              {notice.action.label}
-            </button>
-          )}
-          <button type="button" className="link-button" aria-label="Dismiss" onClick={() => dismiss(notice.id)}>
-            Close
+const LASTING_MS = { said: 8000, failed: 20_000 };
+
+showNoticesWith(({ text, kind, action }) => {
+  // One text is one message, however often it is said.
+  notifications.hide(text);
+  notifications.show({
+    id: text,
+    autoClose: LASTING_MS[kind],
+    color: kind === 'failed' ? 'var(--red)' : 'var(--channel)',
+    withBorder: true,
+    role: kind === 'failed' ? 'alert' : 'status',
+    closeButtonProps: { 'aria-label': 'Dismiss', size: 28 },
+    message: (
+      <span className={`notice notice-${kind}`}>
+        {text}{' '}
+        {action && (
+          <button
+            type="button"
+            className="link-button"
+            onClick={() => {
+              action.run();
+              notifications.hide(text);
+            }}
+          >
+            {action.label}
           </button>
-        </div>
-      ))}
-    </div>
-  );
-}
+        )}
+      </span>
+    ),
+  });
+});
+
+export const Notices = () => <Notifications position="bottom-center" limit={4} containerWidth={560} />;

@@ -1,31 +1,22 @@
-/** Short messages, each with at most one thing to do; `shell/notices.tsx` shows them. */
-import { create } from 'zustand';
-
+/** Short messages, each with at most one thing to do. `shell/notices.tsx` shows them; what is said before it is there waits. */
 export interface Notice {
-  id: number;
   text: string;
   kind: 'said' | 'failed';
   action?: { label: string; run: () => void };
 }
 
-interface NoticeStore {
-  list: Notice[];
-  dismiss: (id: number) => void;
+const early: Notice[] = [];
+let show: ((notice: Notice) => void) | null = null;
+
+/** @param shower shows a message; one with the same text takes the place of the last. */
+export function showNoticesWith(shower: (notice: Notice) => void): void {
+  show = shower;
+  for (const notice of early.splice(0)) shower(notice);
 }
 
-const LASTING_MS = { said: 8000, failed: 20000 };
-let next = 1;
-
-export const useNotices = create<NoticeStore>((set) => ({
-  list: [],
-  dismiss: (id) => set(({ list }) => ({ list: list.filter((n) => n.id !== id) })),
-}));
-
 export function say(text: string, action?: Notice['action'], kind: Notice['kind'] = 'said'): void {
-  const id = next++;
-  useNotices.setState(({ list }) => ({
-    list: [...list.filter((n) => n.text !== text).slice(-3), { id, text, kind, ...(action ? { action } : {}) }],
-  }));
-  setTimeout(() => useNotices.getState().dismiss(id), LASTING_MS[kind]);
+  const notice: Notice = { text, kind, ...(action ? { action } : {}) };
+  if (show) show(notice);
+  else early.push(notice);
 }
 export const sayFailed = (text: string): void => say(text, undefined, 'failed');
