@@ -50,7 +50,9 @@ describe('a level', () => {
     let bytes = level(json);
     if (what.startsWith('extras')) {
       // As text: values so deep cannot be written by recursion.
-      const text = new TextEncoder().encode(`{"asset":{"version":"2.0","extras":${'['.repeat(100_000)}${']'.repeat(100_000)}}}`.padEnd(200_100));
+      const text = new TextEncoder().encode(
+        `{"asset":{"version":"2.0","extras":${'['.repeat(100_000)}${']'.repeat(100_000)}}}`.padEnd(200_100),
+      );
       const whole = new Uint8Array(20 + (text.length & ~3));
       const view = new DataView(whole.buffer);
       view.setUint32(0, 0x46546c67, true);

@@ -1,5 +1,6 @@
 /** The bench: picture, rail, chain and strip over one project. */
 
+import { UnstyledButton } from '@mantine/core';
 import { useEffect, useRef } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { nudge, removeElement } from '../edits/edits.ts';
@@ -33,9 +34,9 @@ export default function Bench() {
         <p role="alert">The project cannot be opened. {failed}</p>
         <p>
           <Link to="/">Back to the projects</Link>{' '}
-          <button type="button" className="link-button" onClick={() => navigate(0)}>
+          <UnstyledButton className="link-button" onClick={() => navigate(0)}>
             Try again
-          </button>
+          </UnstyledButton>
         </p>
       </div>
     );

@@ -1,6 +1,6 @@
 /** Actions: what elements send when they are used, and what the bench does on each. */
 import { type Action, type Document, freeId, inOrder, orderAfter, type Reaction } from '@foreshore/document';
-import { Select, TextInput } from '@mantine/core';
+import { ActionIcon, Select, TextInput, UnstyledButton } from '@mantine/core';
 import { IconPlus, IconTrash, IconX } from '@tabler/icons-react';
 import { useRef } from 'react';
 import { Comparisons } from '../fields/conditions.tsx';
@@ -108,8 +108,8 @@ export function Actions({ document }: { document: Document }) {
                   if (name && name !== action.name) put(id, 'Rename an action', { ...action, name });
                 }}
               />
-              <button
-                type="button"
+              <ActionIcon
+                variant="transparent"
                 className="icon-button"
                 aria-label={`Remove action ${action.name}`}
                 disabled={from.length > 0 || sentBy(id)}
@@ -122,15 +122,14 @@ export function Actions({ document }: { document: Document }) {
                 }
               >
                 <IconTrash size={15} />
-              </button>
+              </ActionIcon>
             </header>
             <p className="hint">{from.length ? `Sent by ${from.join(', ')}` : 'Sent by nothing yet'}</p>
             <ActionBody document={document} id={id} action={action} put={put} />
           </article>
         );
       })}
-      <button
-        type="button"
+      <UnstyledButton
         className="text-button"
         onClick={() =>
           change('Make an action', (d) => ({
@@ -143,7 +142,7 @@ export function Actions({ document }: { document: Document }) {
         }
       >
         <IconPlus size={14} aria-hidden="true" /> Action
-      </button>
+      </UnstyledButton>
     </section>
   );
 }
@@ -288,9 +287,9 @@ function ReactionFields({ reaction, document, onChange, onRemove }: Props) {
           onChange={(when) => onChange({ ...reaction, when })}
         />
       </div>
-      <button type="button" className="icon-button" aria-label="Remove the reaction" title="Remove" onClick={onRemove}>
+      <ActionIcon variant="transparent" className="icon-button" aria-label="Remove the reaction" title="Remove" onClick={onRemove}>
         <IconX size={15} />
-      </button>
+      </ActionIcon>
     </div>
   );
 }

@@ -2,7 +2,7 @@
 import { isEvent, routePose } from '@foreshore/core';
 import { type Feed, type FeedValue, withFeedRenamed, withoutFeed } from '@foreshore/document';
 import { formatValue } from '@foreshore/words';
-import { Switch, TextInput } from '@mantine/core';
+import { ActionIcon, Switch, TextInput, UnstyledButton } from '@mantine/core';
 import { IconHandStop, IconTrash } from '@tabler/icons-react';
 import { memo, useRef } from 'react';
 import { useNear } from '../shell/near.ts';
@@ -53,8 +53,8 @@ export const FeedRow = memo(function FeedRow({ id, feed, value, fromS, toS, hist
             if (name && name !== feed.name) edit('Rename a feed', { ...feed, name });
           }}
         />
-        <button
-          type="button"
+        <ActionIcon
+          variant="transparent"
           className="icon-button"
           aria-label={`Remove ${feed.name}`}
           title="Remove"
@@ -64,7 +64,7 @@ export const FeedRow = memo(function FeedRow({ id, feed, value, fromS, toS, hist
           }}
         >
           <IconTrash size={15} />
-        </button>
+        </ActionIcon>
         <TextInput
           key={`id ${id}`}
           size="xs"
@@ -127,25 +127,23 @@ export const FeedRow = memo(function FeedRow({ id, feed, value, fromS, toS, hist
           />
         )}
         {feed.kind === 'event' && (
-          <button
-            type="button"
+          <UnstyledButton
             className="text-button"
             title="It happens once more, where the viewer stands now"
             onClick={() => hold(id, { number: (isEvent(value) ? value.number : 0) + 1, place: standing() })}
           >
             Happens here
-          </button>
+          </UnstyledButton>
         )}
         {(feed.kind !== 'event' || held) && (
-          <button
-            type="button"
+          <UnstyledButton
             className="text-button"
             aria-pressed={held}
             onClick={() => (held ? letGo(id) : value !== undefined && hold(id, value))}
             title={held ? 'Let go: its source says again what it is worth' : 'Hold it at what it is worth now'}
           >
             <IconHandStop size={14} aria-hidden="true" /> {held ? 'Held' : 'Hold'}
-          </button>
+          </UnstyledButton>
         )}
       </div>
       {near ? <Fields id={id} feed={feed} /> : <div className="fields feed-fields" style={{ minHeight: FIELDS_PX }} />}

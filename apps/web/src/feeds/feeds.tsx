@@ -2,7 +2,7 @@
 import { compile, phaseAt, readValues, routePose } from '@foreshore/core';
 import type { Feed, FeedValue } from '@foreshore/document';
 import { type Document, freeFeedId, freeId, inOrder, orderAfter } from '@foreshore/document';
-import { Button, Menu, Switch } from '@mantine/core';
+import { ActionIcon, Button, Menu, Switch, UnstyledButton } from '@mantine/core';
 import { IconPlayerPause, IconPlayerPlay, IconPlus, IconRewindBackward10, IconTrash } from '@tabler/icons-react';
 import { useEffect, useMemo } from 'react';
 import { Link, useLocation, useParams } from 'react-router';
@@ -100,24 +100,24 @@ export default function Feeds() {
     <main className="feeds">
       <Header name={document.name} view="feeds" />
       <section className="feeds-time" aria-label="Time">
-        <button
-          type="button"
+        <ActionIcon
+          variant="transparent"
           className="icon-button"
           aria-label="Back to the start"
           title="Back to the start"
           onClick={() => useBench.setState({ timeS: 0 })}
         >
           <IconRewindBackward10 size={17} />
-        </button>
-        <button
-          type="button"
+        </ActionIcon>
+        <ActionIcon
+          variant="transparent"
           className="icon-button"
           aria-label={playing ? 'Pause' : 'Play'}
           title={playing ? 'Pause' : 'Play'}
           onClick={() => useBench.setState({ playing: !playing })}
         >
           {playing ? <IconPlayerPause size={17} /> : <IconPlayerPlay size={17} />}
-        </button>
+        </ActionIcon>
         <span className="num feeds-clock">{timeS.toFixed(1)} s</span>
         <input
           type="range"
@@ -208,8 +208,8 @@ function Phases({ document }: { document: Document }) {
                 }))
               }
             />
-            <button
-              type="button"
+            <ActionIcon
+              variant="transparent"
               className="icon-button"
               aria-label={`Remove phase ${name}`}
               disabled={phases.length === 1 || referred(phase)}
@@ -223,14 +223,14 @@ function Phases({ document }: { document: Document }) {
               }}
             >
               <IconTrash size={15} />
-            </button>
+            </ActionIcon>
           </li>
         ))}
       </ul>
       {chosen !== null && (
-        <button type="button" className="text-button" onClick={() => useLive.setState({ phase: null })}>
+        <UnstyledButton className="text-button" onClick={() => useLive.setState({ phase: null })}>
           Follow the route again
-        </button>
+        </UnstyledButton>
       )}
       <form
         className="phase-new"
@@ -247,9 +247,7 @@ function Phases({ document }: { document: Document }) {
         }}
       >
         <input name="phase" placeholder="Name of a phase" aria-label="Name of a new phase" />
-        <button type="submit" className="text-button">
-          Add phase
-        </button>
+        <UnstyledButton className="text-button">Add phase</UnstyledButton>
       </form>
     </section>
   );

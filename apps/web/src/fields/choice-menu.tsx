@@ -1,5 +1,5 @@
 /** A choice out of a list that is as wide as what is chosen, up to a limit: for bars, where a field with a label has no room. */
-import { Menu } from '@mantine/core';
+import { Menu, UnstyledButton } from '@mantine/core';
 import { IconCheck, IconChevronDown } from '@tabler/icons-react';
 
 export function ChoiceMenu({
@@ -22,8 +22,7 @@ export function ChoiceMenu({
   return (
     <Menu position="top-start" withinPortal>
       <Menu.Target>
-        <button
-          type="button"
+        <UnstyledButton
           className="choice-menu"
           aria-label={`${label}: ${shown ?? words}`}
           title={title ?? label}
@@ -32,7 +31,7 @@ export function ChoiceMenu({
         >
           <span>{shown ?? words}</span>
           <IconChevronDown size={14} aria-hidden="true" />
-        </button>
+        </UnstyledButton>
       </Menu.Target>
       <Menu.Dropdown>
         {choices.map(([v, name]) => (

@@ -10,7 +10,7 @@ import {
   inOrder,
   type Show,
 } from '@foreshore/document';
-import { Select, TextInput } from '@mantine/core';
+import { ActionIcon, Select, TextInput, UnstyledButton } from '@mantine/core';
 import { IconPlus, IconX } from '@tabler/icons-react';
 import { shownDocument, useProject } from '../state/project.ts';
 import { NumberField } from './number-field.tsx';
@@ -65,9 +65,15 @@ export function ConditionList({
           <fieldset key={`${k} group`} className="wide joined">
             <legend>
               Joined{' '}
-              <button type="button" className="icon-button" aria-label="Remove what is joined" title="Remove" onClick={() => remove(k)}>
+              <ActionIcon
+                variant="transparent"
+                className="icon-button"
+                aria-label="Remove what is joined"
+                title="Remove"
+                onClick={() => remove(k)}
+              >
                 <IconX size={15} />
-              </button>
+              </ActionIcon>
             </legend>
             <ConditionList
               need={condition.need}
@@ -91,17 +97,15 @@ export function ConditionList({
         ),
       )}
       <div className="wide buttons">
-        <button
-          type="button"
+        <UnstyledButton
           className="text-button"
           disabled={!first}
           title={first ? undefined : 'Make a feed first, in the Feeds view'}
           onClick={() => first && onChange('Add a condition', { conditions: [...conditions, made(first)] })}
         >
           <IconPlus size={14} aria-hidden="true" /> Condition
-        </button>
-        <button
-          type="button"
+        </UnstyledButton>
+        <UnstyledButton
           className="text-button"
           disabled={!first}
           title="Conditions joined among themselves, as one of these"
@@ -113,7 +117,7 @@ export function ConditionList({
           }
         >
           <IconPlus size={14} aria-hidden="true" /> Joined
-        </button>
+        </UnstyledButton>
       </div>
     </>
   );
@@ -152,15 +156,14 @@ export function Comparisons({
           onRemove={() => onChange(conditions.filter((_, i) => i !== k))}
         />
       ))}
-      <button
-        type="button"
+      <UnstyledButton
         className="text-button"
         disabled={!first}
         title={first ? undefined : 'Make a feed first, in the Feeds view'}
         onClick={() => first && onChange([...conditions, compareWith(first[0], valuesNow()[first[0]] ?? first[1].initial, holds)])}
       >
         <IconPlus size={14} aria-hidden="true" /> Condition
-      </button>
+      </UnstyledButton>
     </div>
   );
 }
@@ -220,9 +223,9 @@ function ConditionFields({ condition, document, changes, worthOf, holds, onChang
             } as Leaf);
         }}
       />
-      <button type="button" className="icon-button" aria-label="Remove the condition" title="Remove" onClick={onRemove}>
+      <ActionIcon variant="transparent" className="icon-button" aria-label="Remove the condition" title="Remove" onClick={onRemove}>
         <IconX size={15} />
-      </button>
+      </ActionIcon>
       {condition.kind === 'changed' ? (
         <NumberField
           label="Within"

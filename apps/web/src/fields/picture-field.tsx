@@ -1,6 +1,6 @@
 /** Choosing one of the project's pictures, or bringing a new one from a file. */
 import { freeId, inOrder, MOST_PICTURE_BYTES, orderAfter } from '@foreshore/document';
-import { Select } from '@mantine/core';
+import { ActionIcon, Select } from '@mantine/core';
 import { IconPhotoUp } from '@tabler/icons-react';
 import { useRef } from 'react';
 import { api } from '../state/api.ts';
@@ -58,15 +58,15 @@ export function PictureField({ label, value, none, onChange }: Props) {
         data={pictures.map(([id, { name }]) => ({ value: id, label: name }))}
         onChange={onChange}
       />
-      <button
-        type="button"
+      <ActionIcon
+        variant="transparent"
         className="icon-button"
         aria-label={`Bring a file for ${label}`}
         title="Bring a file: PNG, JPEG, WebP or SVG"
         onClick={() => input.current?.click()}
       >
         <IconPhotoUp size={17} />
-      </button>
+      </ActionIcon>
       <input
         ref={input}
         type="file"

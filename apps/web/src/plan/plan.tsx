@@ -1,7 +1,7 @@
 /** The plan: the level from above, with routes, zones, ranges and readable areas to look at and to change. */
 import { routeDurationS } from '@foreshore/core';
 import { inOrder } from '@foreshore/document';
-import { TextInput } from '@mantine/core';
+import { TextInput, UnstyledButton } from '@mantine/core';
 import { IconTrash } from '@tabler/icons-react';
 import { Link, useParams } from 'react-router';
 import { Content } from '../bench/content/content.tsx';
@@ -92,9 +92,9 @@ function Side() {
               />
             )}
             {way && (
-              <button type="button" className="text-button plan-remove" onClick={() => removeRoute(route)}>
+              <UnstyledButton className="text-button plan-remove" onClick={() => removeRoute(route)}>
                 <IconTrash size={15} aria-hidden="true" /> Remove the route
-              </button>
+              </UnstyledButton>
             )}
             {way && (
               <label className="wide plan-time">

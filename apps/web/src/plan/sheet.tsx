@@ -1,6 +1,8 @@
 /** The sheet of the plan: the level through an orthographic lens, what stands on it, and what is dragged there. */
+
 import { makeHit, type Pose, type Projection, projectionOf, projector, type Solver, type Vec3 } from '@foreshore/core';
 import type { Document, Route } from '@foreshore/document';
+import { ActionIcon, UnstyledButton } from '@mantine/core';
 import { IconFocusCentered, IconMinus, IconPlus, IconRoute } from '@tabler/icons-react';
 import { type KeyboardEvent, type PointerEvent, useEffect, useLayoutEffect, useRef, useState } from 'react';
 import { withAnchor } from '../edits/edits.ts';
@@ -216,15 +218,15 @@ export function Sheet() {
             ],
           ] as const
         ).map(([name, Icon, run]) => (
-          <button key={name} type="button" className="icon-button" aria-label={name} title={name} onClick={run}>
+          <ActionIcon variant="transparent" key={name} className="icon-button" aria-label={name} title={name} onClick={run}>
             <Icon size={17} />
-          </button>
+          </ActionIcon>
         ))}
       </div>
       {pose && way && (
-        <button type="button" className="text-button plan-back" onClick={() => useBench.setState({ pose: null })}>
+        <UnstyledButton className="text-button plan-back" onClick={() => useBench.setState({ pose: null })}>
           Back to the route, at {timeS.toFixed(1)} s
-        </button>
+        </UnstyledButton>
       )}
     </section>
   );

@@ -3,7 +3,7 @@
 import type { LevelFacts, ProjectSummary } from '@foreshore/document';
 import { PROJECT_FILE_EXTENSION } from '@foreshore/document';
 import { packLevel } from '@foreshore/level/pack';
-import { Button, Menu, Modal, TextInput } from '@mantine/core';
+import { ActionIcon, Button, Menu, Modal, TextInput, UnstyledButton } from '@mantine/core';
 import { IconDots, IconFileImport, IconPlus } from '@tabler/icons-react';
 import { type DragEvent, useCallback, useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
@@ -163,9 +163,9 @@ export function Projects() {
         {failed && (
           <p role="alert">
             The projects cannot be listed: {failed}{' '}
-            <button type="button" className="link-button" onClick={() => void refresh()}>
+            <UnstyledButton className="link-button" onClick={() => void refresh()}>
               Try again
-            </button>
+            </UnstyledButton>
           </p>
         )}
         {!list && !failed && <Waiting what="Fetching the projects" />}
@@ -204,9 +204,9 @@ export function Projects() {
                     </Button>
                     <Menu position="bottom-end" withinPortal>
                       <Menu.Target>
-                        <button type="button" className="icon-button" aria-label={`More for ${project.name}`}>
+                        <ActionIcon variant="transparent" className="icon-button" aria-label={`More for ${project.name}`}>
                           <IconDots size={18} />
-                        </button>
+                        </ActionIcon>
                       </Menu.Target>
                       <Menu.Dropdown>
                         <Menu.Item onClick={() => setRenaming(project)}>Rename</Menu.Item>

@@ -1,4 +1,5 @@
 /** What is shown of a view that failed: what happened, and a way on. What is not sent yet lies in the browser and stays there. */
+import { UnstyledButton } from '@mantine/core';
 import { Component, type ReactNode } from 'react';
 
 interface Props {
@@ -31,9 +32,9 @@ export class Boundary extends Component<Props, State> {
           Changes that are not saved yet are kept in this browser and are sent after reloading.
         </p>
         <p>
-          <button type="button" className="text-button" onClick={() => window.location.reload()}>
+          <UnstyledButton className="text-button" onClick={() => window.location.reload()}>
             Reload
-          </button>{' '}
+          </UnstyledButton>{' '}
           <a href="/">To the projects</a>
         </p>
       </div>

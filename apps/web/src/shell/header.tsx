@@ -1,4 +1,4 @@
-import { Menu } from '@mantine/core';
+import { ActionIcon, Menu, UnstyledButton } from '@mantine/core';
 import { useHotkeys } from '@mantine/hooks';
 import { IconArrowBackUp, IconArrowForwardUp, IconCloudCheck, IconCloudOff, IconCloudUp, IconPlugConnectedX } from '@tabler/icons-react';
 import { useMemo } from 'react';
@@ -72,10 +72,10 @@ function UnfinishedList({ project }: { project: string }) {
   return (
     <Menu position="bottom-end" width={380}>
       <Menu.Target>
-        <button type="button" className="unfinished-count" title="What is unfinished, and where">
+        <UnstyledButton className="unfinished-count" title="What is unfinished, and where">
           <IconPlugConnectedX size={15} aria-hidden="true" />
           {all.length} unfinished
-        </button>
+        </UnstyledButton>
       </Menu.Target>
       <Menu.Dropdown mah={420} style={{ overflowY: 'auto' }}>
         {all.map((one) => (
@@ -116,8 +116,8 @@ export function Header({ name, view, children }: { name?: string; view?: string;
         <>
           <SetAsideList />
           <UnfinishedList project={id} />
-          <button
-            type="button"
+          <ActionIcon
+            variant="transparent"
             className="icon-button"
             disabled={!last}
             onClick={undo}
@@ -125,9 +125,9 @@ export function Header({ name, view, children }: { name?: string; view?: string;
             title={last ? `Undo: ${last} (Ctrl+Z)` : 'Nothing to undo'}
           >
             <IconArrowBackUp size={18} />
-          </button>
-          <button
-            type="button"
+          </ActionIcon>
+          <ActionIcon
+            variant="transparent"
             className="icon-button"
             disabled={!next}
             onClick={redo}
@@ -135,7 +135,7 @@ export function Header({ name, view, children }: { name?: string; view?: string;
             title={next ? `Redo: ${next} (Ctrl+Shift+Z)` : 'Nothing to redo'}
           >
             <IconArrowForwardUp size={18} />
-          </button>
+          </ActionIcon>
           <SaveState />
         </>
       )}

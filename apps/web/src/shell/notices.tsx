@@ -1,4 +1,5 @@
 /** Short messages at the bottom of the window, each with at most one thing to do. */
+import { UnstyledButton } from '@mantine/core';
 import { Notifications, notifications } from '@mantine/notifications';
 import { showNoticesWith } from '../state/notices.ts';
 
@@ -18,8 +19,7 @@ showNoticesWith(({ text, kind, action }) => {
       <span className={`notice notice-${kind}`}>
         {text}{' '}
         {action && (
-          <button
-            type="button"
+          <UnstyledButton
             className="link-button"
             onClick={() => {
               action.run();
@@ -27,7 +27,7 @@ showNoticesWith(({ text, kind, action }) => {
             }}
           >
             {action.label}
-          </button>
+          </UnstyledButton>
         )}
       </span>
     ),

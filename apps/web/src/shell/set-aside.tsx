@@ -1,6 +1,6 @@
 /** Own changes that lost against others: what each wanted, what stands there, and what becomes of it. */
 import { differences, placeOfPointer } from '@foreshore/document';
-import { Popover } from '@mantine/core';
+import { Popover, UnstyledButton } from '@mantine/core';
 import { IconGitMerge } from '@tabler/icons-react';
 import { keepTheirs, takeMine, useProject } from '../state/project.ts';
 import type { SetAside } from '../state/unsent.ts';
@@ -58,12 +58,12 @@ function Lost({ aside }: { aside: SetAside }) {
       )}
       {all.length > 6 && <p className="hint">and {all.length - 6} more places</p>}
       <p className="aside-buttons">
-        <button type="button" className="text-button" onClick={() => void takeMine([aside])}>
+        <UnstyledButton className="text-button" onClick={() => void takeMine([aside])}>
           Take mine
-        </button>
-        <button type="button" className="text-button" onClick={() => void keepTheirs([aside])}>
+        </UnstyledButton>
+        <UnstyledButton className="text-button" onClick={() => void keepTheirs([aside])}>
           Keep theirs
-        </button>
+        </UnstyledButton>
       </p>
     </li>
   );
@@ -75,10 +75,10 @@ export function SetAsideList() {
   return (
     <Popover position="bottom-end" width={440} withinPortal>
       <Popover.Target>
-        <button type="button" className="unfinished-count" data-aside-count={aside.length} title="Your changes that lost against others">
+        <UnstyledButton className="unfinished-count" data-aside-count={aside.length} title="Your changes that lost against others">
           <IconGitMerge size={15} aria-hidden="true" />
           {aside.length} set aside
-        </button>
+        </UnstyledButton>
       </Popover.Target>
       <Popover.Dropdown mah={460} style={{ overflowY: 'auto' }} aria-label="Set aside">
         <div className="aside-list">
@@ -88,12 +88,12 @@ export function SetAsideList() {
           </p>
           {aside.length > 1 && (
             <p className="aside-buttons">
-              <button type="button" className="text-button" onClick={() => void takeMine(aside)}>
+              <UnstyledButton className="text-button" onClick={() => void takeMine(aside)}>
                 Take all mine
-              </button>
-              <button type="button" className="text-button" onClick={() => void keepTheirs(aside)}>
+              </UnstyledButton>
+              <UnstyledButton className="text-button" onClick={() => void keepTheirs(aside)}>
                 Keep all theirs
-              </button>
+              </UnstyledButton>
             </p>
           )}
           <ol>

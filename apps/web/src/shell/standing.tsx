@@ -1,4 +1,5 @@
 /** What keeps changes from being saved, where somebody has to say how to go on. */
+import { UnstyledButton } from '@mantine/core';
 import { useNavigate } from 'react-router';
 import { api } from '../state/api.ts';
 import { sayFailed } from '../state/notices.ts';
@@ -27,21 +28,21 @@ export function Standing() {
           : `This project was removed in another window.${kept}`}
       </p>
       {save === 'removed' && (
-        <button type="button" className="text-button" onClick={() => void restore()}>
+        <UnstyledButton className="text-button" onClick={() => void restore()}>
           Bring it back
-        </button>
+        </UnstyledButton>
       )}
-      <button type="button" className="text-button" onClick={() => void copy()}>
+      <UnstyledButton className="text-button" onClick={() => void copy()}>
         Work on as a copy
-      </button>
+      </UnstyledButton>
       {save === 'behind' ? (
-        <button type="button" className="text-button" onClick={() => window.location.reload()}>
+        <UnstyledButton className="text-button" onClick={() => window.location.reload()}>
           Reload what the server has
-        </button>
+        </UnstyledButton>
       ) : (
-        <button type="button" className="text-button" onClick={() => void go('/')}>
+        <UnstyledButton className="text-button" onClick={() => void go('/')}>
           To the projects
-        </button>
+        </UnstyledButton>
       )}
     </div>
   );

@@ -1,7 +1,7 @@
 /** Settings of the Attach step: how the element is reparented, and by what. */
 import { matchingNodes, poseTowards, type Vec3 } from '@foreshore/core';
 import { type Anchor, inOrder, isAnchored, isMember, isOnHud, reparented } from '@foreshore/document';
-import { Select, TextInput } from '@mantine/core';
+import { Select, TextInput, UnstyledButton } from '@mantine/core';
 import { editElement, insideAll, isInLine, reorder, reparent, withAnchor } from '../../edits/edits.ts';
 import type { ElementProps } from '../../fields/element-props.ts';
 import { NumberField } from '../../fields/number-field.tsx';
@@ -71,12 +71,12 @@ function MountSettings({ id, element, document }: ElementProps) {
       )}
       {!isAnchored(mount) && (
         <div className="wide order-buttons">
-          <button type="button" className="text-button" onClick={() => reorder(id, -1)}>
+          <UnstyledButton className="text-button" onClick={() => reorder(id, -1)}>
             {isInLine(document, id) ? 'Towards the start' : 'Send back'}
-          </button>
-          <button type="button" className="text-button" onClick={() => reorder(id, 1)}>
+          </UnstyledButton>
+          <UnstyledButton className="text-button" onClick={() => reorder(id, 1)}>
             {isInLine(document, id) ? 'Towards the end' : 'Bring forward'}
-          </button>
+          </UnstyledButton>
         </div>
       )}
     </>
@@ -265,8 +265,7 @@ function AnchorSettings({ id, document, anchorId }: ElementProps & { anchorId: s
           />
         ))}
       <ZoneSettings anchor={anchor} onChange={(next) => edit('Change a zone', next)} />
-      <button
-        type="button"
+      <UnstyledButton
         className="text-button wide"
         style={{ justifySelf: 'start' }}
         onClick={() => {
@@ -275,7 +274,7 @@ function AnchorSettings({ id, document, anchorId }: ElementProps & { anchorId: s
         }}
       >
         Turn towards it
-      </button>
+      </UnstyledButton>
     </>
   );
 }

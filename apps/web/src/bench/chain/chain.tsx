@@ -1,6 +1,8 @@
 /** The chain: what each step came to for the selection in this frame, up to the first no. */
+
 import type { Link, StepName } from '@foreshore/core';
 import { STATES, STEP_TITLES, sayLink, shortLink } from '@foreshore/words';
+import { UnstyledButton } from '@mantine/core';
 import { IconAlertTriangle, IconCheck, IconCircleDashed, IconX } from '@tabler/icons-react';
 import { isGateable } from '../../edits/edits.ts';
 import { useBench, useBenchPart } from '../../state/bench.ts';
@@ -31,8 +33,7 @@ function Stub({ step, settable, open }: { step: StepName; settable: boolean; ope
       </div>
     );
   return (
-    <button
-      type="button"
+    <UnstyledButton
       className="link-stub"
       data-step={step}
       aria-expanded={open}
@@ -40,7 +41,7 @@ function Stub({ step, settable, open }: { step: StepName; settable: boolean; ope
       onClick={() => toggleStep(step)}
     >
       <span>{title}</span>
-    </button>
+    </UnstyledButton>
   );
 }
 
@@ -67,9 +68,8 @@ export function Chain() {
         const full = sayLink(link, document);
         const isWide = step === wide;
         const button = (
-          <button
+          <UnstyledButton
             key={step}
-            type="button"
             className="link"
             data-step={step}
             data-state={state}
@@ -83,7 +83,7 @@ export function Chain() {
               <span className="sr-only">: {STATES[state]},</span>
             </span>
             <span className="link-says">{isWide ? full : shortLink(link, document)}</span>
-          </button>
+          </UnstyledButton>
         );
         if (!isWide) return button;
         return (

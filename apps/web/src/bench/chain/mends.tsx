@@ -1,6 +1,8 @@
 /** The change that makes the selection readable at the most viewers; the others one after the other. */
+
 import type { Element } from '@foreshore/document';
 import { sayMend } from '@foreshore/words';
+import { UnstyledButton } from '@mantine/core';
 import { useEffect, useState } from 'react';
 import { editElement } from '../../edits/edits.ts';
 import { useMends } from '../../questions/use-asked.ts';
@@ -23,9 +25,9 @@ export function Mends({ id }: { id: string }) {
           Mend: <b>type a text</b>
         </span>
         <span className="offer-buttons">
-          <button type="button" className="offer-take" onClick={() => useBench.setState({ typing: id })}>
+          <UnstyledButton className="offer-take" onClick={() => useBench.setState({ typing: id })}>
             Type it
-          </button>
+          </UnstyledButton>
         </span>
       </div>
     );

@@ -1,4 +1,6 @@
 /** One offer: what it does, a button that takes it, and the way to the next one. */
+import { UnstyledButton } from '@mantine/core';
+
 export function Offered({
   kind,
   lead,
@@ -28,19 +30,18 @@ export function Offered({
         {note && <span className="offer-for">{note}</span>}
       </span>
       <span className="offer-buttons">
-        <button type="button" className="offer-take" onClick={onTake}>
+        <UnstyledButton className="offer-take" onClick={onTake}>
           {take}
-        </button>
+        </UnstyledButton>
         {of > 1 && (
-          <button
-            type="button"
+          <UnstyledButton
             className="offer-next"
             onClick={onNext}
             title={`${at + 1} of ${of}`}
             aria-label={`Another offer, ${at + 1} of ${of} is shown`}
           >
             Another
-          </button>
+          </UnstyledButton>
         )}
       </span>
     </div>

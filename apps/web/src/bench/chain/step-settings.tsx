@@ -3,7 +3,7 @@
 import type { StepName } from '@foreshore/core';
 import { type Element, isAnchored, isMember, isOnHud, KINDS } from '@foreshore/document';
 import { STEP_TITLES, sayLink } from '@foreshore/words';
-import { Select, Switch } from '@mantine/core';
+import { ActionIcon, Select, Switch, UnstyledButton } from '@mantine/core';
 import { IconX } from '@tabler/icons-react';
 import { editElement } from '../../edits/edits.ts';
 import type { ElementProps } from '../../fields/element-props.ts';
@@ -146,9 +146,8 @@ function Nine({ labelledBy, value, onChange }: { labelledBy: string; value: Poin
     <div className="nine" role="group" aria-labelledby={labelledBy}>
       {NINE.flatMap((y) =>
         NINE.map((x) => (
-          <button
+          <UnstyledButton
             key={`${x} ${y}`}
-            type="button"
             aria-label={`${['top', 'middle', 'bottom'][y * 2]} ${['left', 'centre', 'right'][x * 2]}`}
             aria-pressed={value[0] === x && value[1] === y}
             onClick={() => onChange([x, y])}
@@ -313,15 +312,15 @@ export function StepSettings({ step, id }: { step: StepName; id: string }) {
       <h2>
         {STEP_TITLES[step]} of {element.name}
         <span className="spring" />
-        <button
-          type="button"
+        <ActionIcon
+          variant="transparent"
           className="icon-button"
           aria-label={`Close ${STEP_TITLES[step]}`}
           title="Close (Esc)"
           onClick={() => useBench.setState({ openStep: null })}
         >
           <IconX size={16} />
-        </button>
+        </ActionIcon>
       </h2>
       <Now step={step} />
       <Settings id={id} element={element} document={document} />

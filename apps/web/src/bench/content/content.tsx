@@ -1,4 +1,5 @@
 /** What the selected element contains, by its kind, above the chain of its steps. */
+
 import type { Stretch } from '@foreshore/checks';
 import {
   type Document,
@@ -11,6 +12,7 @@ import {
   isOnHud,
   KINDS,
 } from '@foreshore/document';
+import { ActionIcon, UnstyledButton } from '@mantine/core';
 import { IconCopy, IconMapPin, IconTrash } from '@tabler/icons-react';
 import { editElement, removeElement } from '../../edits/edits.ts';
 import { DraftText } from '../../fields/draft-fields.tsx';
@@ -85,8 +87,8 @@ export function Content() {
         {element.name}
         <span className="spring" />
         {isAnchored(element.mount) && (
-          <button
-            type="button"
+          <ActionIcon
+            variant="transparent"
             className="icon-button"
             title="Stand before it"
             aria-label={`Stand before ${element.name}`}
@@ -96,26 +98,26 @@ export function Content() {
             }}
           >
             <IconMapPin size={17} />
-          </button>
+          </ActionIcon>
         )}
-        <button
-          type="button"
+        <ActionIcon
+          variant="transparent"
           className="icon-button"
           title="Duplicate"
           aria-label={`Duplicate ${element.name}`}
           onClick={() => duplicateElement(selection)}
         >
           <IconCopy size={17} />
-        </button>
-        <button
-          type="button"
+        </ActionIcon>
+        <ActionIcon
+          variant="transparent"
           className="icon-button"
           title="Delete (Del)"
           aria-label={`Delete ${element.name}`}
           onClick={() => removeElement(selection)}
         >
           <IconTrash size={17} />
-        </button>
+        </ActionIcon>
       </h2>
       <p className="hint">
         {KIND_WORDS[element.kind]}, {whereOf(document, element)}
@@ -127,9 +129,9 @@ export function Content() {
         {around && (
           <>
             {'. '}
-            <button type="button" className="link-button" onClick={() => useBench.setState({ selection: around[0] })}>
+            <UnstyledButton className="link-button" onClick={() => useBench.setState({ selection: around[0] })}>
               Select {around[1].name}
-            </button>
+            </UnstyledButton>
           </>
         )}
       </p>

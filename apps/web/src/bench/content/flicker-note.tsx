@@ -1,8 +1,10 @@
 /** Flickers of the selected element over the route, each with the leave value that cures it. */
+
 import { flickers, type Stretch } from '@foreshore/checks';
 import { STEPS } from '@foreshore/core';
 import type { Element } from '@foreshore/document';
 import { STEP_TITLES, sayCure } from '@foreshore/words';
+import { UnstyledButton } from '@mantine/core';
 import { useEffect, useState } from 'react';
 import { editElement } from '../../edits/edits.ts';
 import { askWorker } from '../../questions/asks.ts';
@@ -42,22 +44,17 @@ export function FlickerNote({ id, band }: { id: string; band: readonly Stretch[]
         const cure = tried?.[k]?.cure;
         return (
           <p key={fromS}>
-            <button
-              type="button"
-              className="link-button num"
-              onClick={() => useBench.setState({ timeS: fromS, pose: null, playing: false })}
-            >
+            <UnstyledButton className="link-button num" onClick={() => useBench.setState({ timeS: fromS, pose: null, playing: false })}>
               {fromS.toFixed(1)} s
-            </button>{' '}
+            </UnstyledButton>{' '}
             {shown ? 'shows for only' : 'is away for'} {(toS - fromS).toFixed(1)} s, by {STEP_TITLES[STEPS[step] ?? 'attach']}.{' '}
             {cure && (
-              <button
-                type="button"
+              <UnstyledButton
                 className="link-button"
                 onClick={() => editElement(`Cure a flicker: ${sayCure(cure)}`, id, (e) => ({ ...e, ...cure.part }) as Element)}
               >
                 Cure: {sayCure(cure)}
-              </button>
+              </UnstyledButton>
             )}
             {tried && !cure && 'No leave value of its own cures it.'}
           </p>

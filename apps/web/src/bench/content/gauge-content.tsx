@@ -1,6 +1,6 @@
 /** What a gauge contains: its source, its form, its paint. */
 import { barForm, type Gauge, type GaugeForm, inOrder, pictureForm, pipsForm, ringForm } from '@foreshore/document';
-import { Select, Switch } from '@mantine/core';
+import { ActionIcon, Select, Switch, UnstyledButton } from '@mantine/core';
 import { IconPlus, IconX } from '@tabler/icons-react';
 import { editKind, withElement } from '../../edits/edits.ts';
 import { ColourField } from '../../fields/draft-fields.tsx';
@@ -103,20 +103,19 @@ export function GaugeContent({ id, element }: { id: string; element: Gauge }) {
                 onDraft={(colour) => show({ thresholds: element.thresholds.map((t, i) => (i === k ? { ...t, colour } : t)) })}
                 onKeep={(colour) => change({ colour })}
               />
-              <button
-                type="button"
+              <ActionIcon
+                variant="transparent"
                 className="icon-button"
                 aria-label={`Remove threshold ${k + 1}`}
                 title="Remove"
                 onClick={() => edit('Remove a threshold', { thresholds: element.thresholds.filter((_, i) => i !== k) })}
               >
                 <IconX size={15} />
-              </button>
+              </ActionIcon>
             </div>
           );
         })}
-        <button
-          type="button"
+        <UnstyledButton
           className="text-button"
           onClick={() =>
             edit('Add a threshold', {
@@ -125,7 +124,7 @@ export function GaugeContent({ id, element }: { id: string; element: Gauge }) {
           }
         >
           <IconPlus size={14} aria-hidden="true" /> Threshold
-        </button>
+        </UnstyledButton>
       </div>
       <Switch
         size="xs"
@@ -255,8 +254,8 @@ function FormFields({ form, onChange }: { form: GaugeForm; onChange: (form: Gaug
                 value={picture}
                 onChange={(next) => next && onChange({ ...form, pictures: form.pictures.map((p, i) => (i === k ? next : p)) })}
               />
-              <button
-                type="button"
+              <ActionIcon
+                variant="transparent"
                 className="icon-button"
                 aria-label={`Remove stage ${k + 1}`}
                 title="Remove"
@@ -264,16 +263,15 @@ function FormFields({ form, onChange }: { form: GaugeForm; onChange: (form: Gaug
                 onClick={() => onChange({ ...form, pictures: form.pictures.filter((_, i) => i !== k) })}
               >
                 <IconX size={15} />
-              </button>
+              </ActionIcon>
             </div>
           ))}
-          <button
-            type="button"
+          <UnstyledButton
             className="text-button"
             onClick={() => onChange({ ...form, pictures: [...form.pictures, form.pictures.at(-1) as string] })}
           >
             <IconPlus size={14} aria-hidden="true" /> Stage
-          </button>
+          </UnstyledButton>
         </div>
         <NumberField label="Width" unit="px" value={form.widthPx} least={1} onChange={(widthPx) => onChange({ ...form, widthPx })} />
         <NumberField label="Height" unit="px" value={form.heightPx} least={1} onChange={(heightPx) => onChange({ ...form, heightPx })} />

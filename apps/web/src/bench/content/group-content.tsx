@@ -1,6 +1,6 @@
 /** What a group contains: how it lays its members out, and its plate. */
 import type { Group } from '@foreshore/document';
-import { Select, Switch } from '@mantine/core';
+import { Select, Switch, UnstyledButton } from '@mantine/core';
 import { editKind, siblings, withElement } from '../../edits/edits.ts';
 import { ColourField } from '../../fields/draft-fields.tsx';
 import { NumberField } from '../../fields/number-field.tsx';
@@ -29,9 +29,9 @@ export function GroupContent({ id, element }: { id: string; element: Group }) {
         <ul className="members">
           {inner.map(([member, { name }]) => (
             <li key={member}>
-              <button type="button" className="link-button" onClick={() => useBench.setState({ selection: member })}>
+              <UnstyledButton className="link-button" onClick={() => useBench.setState({ selection: member })}>
                 {name}
-              </button>
+              </UnstyledButton>
             </li>
           ))}
         </ul>

@@ -2,7 +2,7 @@
 import { directionOf } from '@foreshore/core';
 import { inOrder, isAnchored, type Label } from '@foreshore/document';
 import { messageFault, numbersIn, withDecimals } from '@foreshore/text';
-import { Menu, Select, Switch } from '@mantine/core';
+import { Menu, Select, Switch, UnstyledButton } from '@mantine/core';
 import { IconBraces } from '@tabler/icons-react';
 import { editKind, withElement } from '../../edits/edits.ts';
 import { ColourField, DraftText } from '../../fields/draft-fields.tsx';
@@ -82,9 +82,9 @@ export function LabelContent({ id, element }: { id: string; element: Label }) {
         {feeds.length > 0 && (
           <Menu position="bottom-start" withinPortal>
             <Menu.Target>
-              <button type="button" className="text-button" style={{ marginTop: 6 }}>
+              <UnstyledButton className="text-button" style={{ marginTop: 6 }}>
                 <IconBraces size={14} aria-hidden="true" /> Insert value
-              </button>
+              </UnstyledButton>
             </Menu.Target>
             <Menu.Dropdown>
               {feeds.map(([feed, { name, unit, kind }]) => (

@@ -1,6 +1,6 @@
 /** What an element does with the pointer: acts, blocks it, or lets it pass; and how it looks meanwhile. */
 import { type Element, freeId, inOrder, KINDS, orderAfter, type Pointer } from '@foreshore/document';
-import { Select, Switch } from '@mantine/core';
+import { Select, Switch, UnstyledButton } from '@mantine/core';
 import { editElement, withElement } from '../../edits/edits.ts';
 import { Comparisons } from '../../fields/conditions.tsx';
 import { ColourField } from '../../fields/draft-fields.tsx';
@@ -46,14 +46,13 @@ export function PointerContent({ id, element }: { id: string; element: Element }
       {(element.kind === 'picture' ? (['tint'] as const) : (['plate', 'text'] as const)).map((part) => {
         const value = pointer[when]?.[part];
         return value === undefined ? (
-          <button
+          <UnstyledButton
             key={part}
-            type="button"
             className="text-button"
             onClick={() => edit('Change a state', { [when]: { ...pointer[when], [part]: PARTS[part].initial } })}
           >
             Change {PARTS[part].name.toLowerCase()}
-          </button>
+          </UnstyledButton>
         ) : (
           <div key={part}>
             <ColourField
@@ -67,13 +66,12 @@ export function PointerContent({ id, element }: { id: string; element: Element }
       })}
       {element.kind === 'picture' &&
         (pointer[when]?.saturation === undefined ? (
-          <button
-            type="button"
+          <UnstyledButton
             className="text-button"
             onClick={() => edit('Change a state', { [when]: { ...pointer[when], saturation: when === 'off' ? 0 : 1 } })}
           >
             Change saturation
-          </button>
+          </UnstyledButton>
         ) : (
           <NumberField
             label="Saturation"

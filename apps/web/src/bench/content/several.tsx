@@ -1,7 +1,7 @@
 /** What can be done with several elements at once. */
 
 import { inOrder, isAnchored } from '@foreshore/document';
-import { Select } from '@mantine/core';
+import { ActionIcon, Select, UnstyledButton } from '@mantine/core';
 import { IconTrash } from '@tabler/icons-react';
 import { alignBoxes, SIDES, type Side, spreadBoxes } from '../../edits/align-distribute.ts';
 import { instancesAt, isMovable, removeElement, withElement } from '../../edits/edits.ts';
@@ -49,8 +49,8 @@ export function Several() {
       <h2>
         {ids.length} selected
         <span className="spring" />
-        <button
-          type="button"
+        <ActionIcon
+          variant="transparent"
           className="icon-button"
           title="Delete"
           aria-label="Delete all that are selected"
@@ -59,34 +59,32 @@ export function Several() {
           }}
         >
           <IconTrash size={17} />
-        </button>
+        </ActionIcon>
       </h2>
       <p className="hint">In line with {document.elements[selection]?.name}, which was selected first.</p>
       <div className="buttons">
         {(Object.entries(SIDES) as [Side, string][]).map(([side, words]) => (
-          <button key={side} type="button" className="text-button" onClick={() => move('Align', (boxes) => alignBoxes(boxes, side))}>
+          <UnstyledButton key={side} className="text-button" onClick={() => move('Align', (boxes) => alignBoxes(boxes, side))}>
             {words}
-          </button>
+          </UnstyledButton>
         ))}
       </div>
       <p className="hint">As much room between each and the next; the outermost stay.</p>
       <div className="buttons">
-        <button
-          type="button"
+        <UnstyledButton
           className="text-button"
           disabled={ids.length < 3}
           onClick={() => move('Spread', (boxes) => spreadBoxes(boxes, true))}
         >
           Distribute horizontally
-        </button>
-        <button
-          type="button"
+        </UnstyledButton>
+        <UnstyledButton
           className="text-button"
           disabled={ids.length < 3}
           onClick={() => move('Spread', (boxes) => spreadBoxes(boxes, false))}
         >
           Distribute vertically
-        </button>
+        </UnstyledButton>
       </div>
       {templates.length > 0 && (
         <Select
@@ -104,9 +102,9 @@ export function Several() {
       <ul className="members">
         {ids.map((id) => (
           <li key={id}>
-            <button type="button" className="link-button" onClick={() => useBench.setState({ selection: id, also: [] })}>
+            <UnstyledButton className="link-button" onClick={() => useBench.setState({ selection: id, also: [] })}>
               {document.elements[id]?.name}
-            </button>
+            </UnstyledButton>
           </li>
         ))}
       </ul>

@@ -17,7 +17,7 @@ import {
   type ParameterValue,
 } from '@foreshore/document';
 import { messageFault } from '@foreshore/text';
-import { Select, Switch, TextInput } from '@mantine/core';
+import { ActionIcon, Select, Switch, TextInput, UnstyledButton } from '@mantine/core';
 import { IconPlus, IconX } from '@tabler/icons-react';
 import { editElement, editKind, insideAll } from '../../edits/edits.ts';
 import { NumberField } from '../../fields/number-field.tsx';
@@ -111,9 +111,9 @@ export function TemplateContent({ id, element }: { id: string; element: Group })
   const uses = useProject((s) => Object.values(s.document?.elements ?? {}).filter((e) => e.kind === 'instance' && e.of === id).length);
   if (!template)
     return (
-      <button type="button" className="text-button wide" onClick={() => edit('Make a template', { parameters: {}, only: false })}>
+      <UnstyledButton className="text-button wide" onClick={() => edit('Make a template', { parameters: {}, only: false })}>
         Make it a template
-      </button>
+      </UnstyledButton>
     );
   const { parameters } = template;
   const put = (what: string, next: Template['parameters']) => edit(what, { ...template, parameters: next });
@@ -173,8 +173,8 @@ export function TemplateContent({ id, element }: { id: string; element: Group })
               })
             }
           />
-          <button
-            type="button"
+          <ActionIcon
+            variant="transparent"
             className="icon-button"
             aria-label={`Remove parameter ${name}`}
             title="Remove"
@@ -184,7 +184,7 @@ export function TemplateContent({ id, element }: { id: string; element: Group })
             }}
           >
             <IconX size={15} />
-          </button>
+          </ActionIcon>
           <ValueField
             name={`${name}, here`}
             kind={parameter.kind}
@@ -195,8 +195,7 @@ export function TemplateContent({ id, element }: { id: string; element: Group })
           />
         </div>
       ))}
-      <button
-        type="button"
+      <UnstyledButton
         className="text-button"
         onClick={() => {
           let n = 1;
@@ -205,7 +204,7 @@ export function TemplateContent({ id, element }: { id: string; element: Group })
         }}
       >
         <IconPlus size={14} aria-hidden="true" /> Parameter
-      </button>
+      </UnstyledButton>
       <Switch
         size="xs"
         label="Only a pattern: not shown itself"
@@ -213,18 +212,17 @@ export function TemplateContent({ id, element }: { id: string; element: Group })
         onChange={(event) => edit('Switch the pattern', { ...template, only: event.currentTarget.checked })}
       />
       <div className="buttons">
-        <button type="button" className="text-button" onClick={use}>
+        <UnstyledButton className="text-button" onClick={use}>
           Use it once more
-        </button>
-        <button
-          type="button"
+        </UnstyledButton>
+        <UnstyledButton
           className="text-button"
           disabled={uses > 0}
           title={uses > 0 ? 'It is in use: detach its instances first' : undefined}
           onClick={() => edit('Make a group of it again', undefined)}
         >
           No longer a template
-        </button>
+        </UnstyledButton>
       </div>
     </div>
   );
@@ -302,9 +300,9 @@ export function InstanceContent({ id, element }: { id: string; element: Instance
     <>
       <p className="wide hint">
         It follows{' '}
-        <button type="button" className="link-button" onClick={() => useBench.setState({ selection: element.of })}>
+        <UnstyledButton className="link-button" onClick={() => useBench.setState({ selection: element.of })}>
           {template.name}
-        </button>
+        </UnstyledButton>
         , but for what is set here.
       </p>
       {Object.entries(parameters).map(([name, { kind, initial, translations }]) => {
@@ -329,8 +327,7 @@ export function InstanceContent({ id, element }: { id: string; element: Instance
               }
             />
             {own !== undefined && (
-              <button
-                type="button"
+              <UnstyledButton
                 className="text-button"
                 onClick={() =>
                   editKind('instance', 'Follow the template', id, (e) => {
@@ -342,14 +339,13 @@ export function InstanceContent({ id, element }: { id: string; element: Instance
                 }
               >
                 Follow again
-              </button>
+              </UnstyledButton>
             )}
           </div>
         );
       })}
       {Object.keys(parameters).length === 0 && <p className="wide hint">Its template has no parameters yet.</p>}
-      <button
-        type="button"
+      <UnstyledButton
         className="text-button wide"
         onClick={() => {
           let kept: string[] = [];
@@ -362,7 +358,7 @@ export function InstanceContent({ id, element }: { id: string; element: Instance
         }}
       >
         Detach from the template
-      </button>
+      </UnstyledButton>
     </>
   );
 }

@@ -1,5 +1,5 @@
 /** The palette at the pointer: what to place there. */
-import { Switch } from '@mantine/core';
+import { Switch, UnstyledButton } from '@mantine/core';
 import { useEffect, useLayoutEffect, useRef, useState } from 'react';
 import { createPortal } from 'react-dom';
 import { type IconLine, PLACEABLE, type PlaceableKind } from '../../edits/placeable.ts';
@@ -64,10 +64,10 @@ export function Palette({ at: [x, y], surface, bare, group, onLabel, onPrompt, o
   const isVeil = group?.stretched === true;
   const kinds = Object.keys(PLACEABLE) as PlaceableKind[];
   const button = (name: string, lines: readonly IconLine[], run: () => void) => (
-    <button key={name} type="button" className="kind" onClick={run}>
+    <UnstyledButton key={name} className="kind" onClick={run}>
       <Icon lines={lines} />
       {name}
-    </button>
+    </UnstyledButton>
   );
   const palette = (
     <div
@@ -114,9 +114,9 @@ export function Palette({ at: [x, y], surface, bare, group, onLabel, onPrompt, o
           <p>From a template</p>
           <div className="kinds">
             {templates.map(({ id, name }) => (
-              <button key={id} type="button" className="kind" onClick={() => onInstance(id)}>
+              <UnstyledButton key={id} className="kind" onClick={() => onInstance(id)}>
                 {name}
-              </button>
+              </UnstyledButton>
             ))}
           </div>
         </>

@@ -1,5 +1,7 @@
 /** The bar under the picture: what the pointer does, what is looked through, and how. */
+
 import { type Document, inOrder } from '@foreshore/document';
+import { UnstyledButton } from '@mantine/core';
 import { IconHome, IconPlayerRecordFilled, IconPlayerStopFilled } from '@tabler/icons-react';
 import { addRoute } from '../../edits/edits.ts';
 import { ChoiceMenu } from '../../fields/choice-menu.tsx';
@@ -43,24 +45,17 @@ export function PictureBar({ document, onFocus }: { document: Document; onFocus:
   return (
     <div className="picture-bar">
       <span className="switch" role="group" aria-label="What the pointer does">
-        <button
-          type="button"
-          aria-pressed={mode === 'look'}
-          onClick={() => useBench.setState({ ...LOOK })}
-          title="Look about and select (L)"
-        >
+        <UnstyledButton aria-pressed={mode === 'look'} onClick={() => useBench.setState({ ...LOOK })} title="Look about and select (L)">
           Look
-        </button>
-        <button
-          type="button"
+        </UnstyledButton>
+        <UnstyledButton
           aria-pressed={mode === 'place'}
           onClick={() => useBench.setState({ mode: 'place', outside: false, playing: false })}
           title="Place something on a surface or on the HUD (P)"
         >
           Place
-        </button>
-        <button
-          type="button"
+        </UnstyledButton>
+        <UnstyledButton
           aria-pressed={mode === 'try'}
           onClick={() => {
             useBench.setState({ mode: 'try', outside: false, hover: null });
@@ -69,7 +64,7 @@ export function PictureBar({ document, onFocus }: { document: Document; onFocus:
           title="Try it: the pointer and the keys go to the game's elements (T)"
         >
           Try
-        </button>
+        </UnstyledButton>
       </span>
       <ChoiceMenu
         label="Viewer"
@@ -97,8 +92,7 @@ export function PictureBar({ document, onFocus }: { document: Document; onFocus:
         />
       )}
       <span className="spring" />
-      <button
-        type="button"
+      <UnstyledButton
         className="text-button"
         data-action="extremes"
         aria-pressed={extreme !== null}
@@ -109,18 +103,16 @@ export function PictureBar({ document, onFocus }: { document: Document; onFocus:
         }}
       >
         Extremes
-      </button>
-      <button
-        type="button"
+      </UnstyledButton>
+      <UnstyledButton
         className="text-button"
         aria-pressed={ghosts}
         title="Outlines of what is hidden, where it would be (G)"
         onClick={() => useBench.setState({ ghosts: !ghosts })}
       >
         Ghosts
-      </button>
-      <button
-        type="button"
+      </UnstyledButton>
+      <UnstyledButton
         className="text-button icon-text"
         aria-label="Back to a safe place"
         title="Back to a safe place: the last firm ground, or where the level begins (H)"
@@ -128,9 +120,8 @@ export function PictureBar({ document, onFocus }: { document: Document; onFocus:
         onClick={() => engine.camera.toSafety()}
       >
         <IconHome size={15} aria-hidden="true" />
-      </button>
-      <button
-        type="button"
+      </UnstyledButton>
+      <UnstyledButton
         className="text-button"
         data-flying={flying}
         aria-pressed={false}
@@ -138,9 +129,8 @@ export function PictureBar({ document, onFocus }: { document: Document; onFocus:
         title="Walk on the ground or fly freely (F)"
       >
         {flying ? 'Flying' : 'Walking'}
-      </button>
-      <button
-        type="button"
+      </UnstyledButton>
+      <UnstyledButton
         className="text-button"
         aria-pressed={recording}
         onClick={record}
@@ -149,13 +139,12 @@ export function PictureBar({ document, onFocus }: { document: Document; onFocus:
       >
         {recording ? <IconPlayerStopFilled size={14} aria-hidden="true" /> : <IconPlayerRecordFilled size={14} aria-hidden="true" />}
         {recording ? 'Stop' : 'Record'}
-      </button>
+      </UnstyledButton>
       <span className="switch" role="group" aria-label="Where from">
-        <button type="button" aria-pressed={!outside} onClick={() => useBench.setState({ outside: false })} title="As player (O)">
+        <UnstyledButton aria-pressed={!outside} onClick={() => useBench.setState({ outside: false })} title="As player (O)">
           As player
-        </button>
-        <button
-          type="button"
+        </UnstyledButton>
+        <UnstyledButton
           aria-pressed={outside}
           onClick={() => {
             engine.camera.resetOutside();
@@ -164,7 +153,7 @@ export function PictureBar({ document, onFocus }: { document: Document; onFocus:
           title="From outside (O)"
         >
           From outside
-        </button>
+        </UnstyledButton>
       </span>
     </div>
   );

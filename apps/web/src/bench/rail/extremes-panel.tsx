@@ -1,6 +1,8 @@
 /** Extremes: every feed at its ends, at every viewer, and what then goes wrong on the glass. */
+
 import { type Extreme, extremes } from '@foreshore/checks';
 import { compile } from '@foreshore/core';
+import { UnstyledButton } from '@mantine/core';
 import { useMemo } from 'react';
 import { useEngine } from '../../questions/engine-context.ts';
 import { showEnd } from '../../questions/extremes.ts';
@@ -33,14 +35,14 @@ export function ExtremesPanel() {
         <span className="spring" />
         <span className="switch" role="group" aria-label="Feeds at">
           {(['least', 'greatest'] as const).map((end) => (
-            <button key={end} type="button" aria-pressed={extreme === end} onClick={() => showEnd(end)}>
+            <UnstyledButton key={end} aria-pressed={extreme === end} onClick={() => showEnd(end)}>
               All {end}
-            </button>
+            </UnstyledButton>
           ))}
         </span>
-        <button type="button" className="text-button" onClick={() => showEnd(null)}>
+        <UnstyledButton className="text-button" onClick={() => showEnd(null)}>
           Done
-        </button>
+        </UnstyledButton>
       </h2>
       <p className="hint">
         Every number at the end of its range, every text at its shortest and its longest, at all {Object.keys(document.viewers).length}{' '}
@@ -54,8 +56,7 @@ export function ExtremesPanel() {
             key={`${one.viewer} ${one.language} ${one.end} ${one.element} ${one.fault} ${one.with ?? ''}`}
             data-here={one.viewer === viewer && one.end === extreme}
           >
-            <button
-              type="button"
+            <UnstyledButton
               className="link-button"
               onClick={() => {
                 showEnd(one.end);
@@ -67,7 +68,7 @@ export function ExtremesPanel() {
               }}
             >
               {document.elements[one.element]?.name}
-            </button>{' '}
+            </UnstyledButton>{' '}
             {SAYS[one.fault]} {one.with ? document.elements[one.with]?.name : ''}{' '}
             {one.ratio && (
               <span className="num">

@@ -2,7 +2,7 @@
 import type { Anchor } from '@foreshore/document';
 import { followAnchors, lostAnchors, namesLike, readLevel } from '@foreshore/level';
 import { packLevel } from '@foreshore/level/pack';
-import { Select } from '@mantine/core';
+import { Select, UnstyledButton } from '@mantine/core';
 import { useMemo, useRef, useState } from 'react';
 import { useEngine } from '../../questions/engine-context.ts';
 import { api } from '../../state/api.ts';
@@ -53,9 +53,9 @@ export function LevelSettings() {
     <section className="section" aria-label="Level">
       <h2>
         Level
-        <button type="button" className="text-button" disabled={busy} data-action="replace-level" onClick={() => input.current?.click()}>
+        <UnstyledButton className="text-button" disabled={busy} data-action="replace-level" onClick={() => input.current?.click()}>
           {busy ? 'Reading it' : 'Replace'}
-        </button>
+        </UnstyledButton>
         <input
           ref={input}
           type="file"
@@ -87,14 +87,14 @@ export function LevelSettings() {
               <li key={id}>
                 {anchor.name}: there is no node {gone}.{' '}
                 {likely && (
-                  <button type="button" className="link-button" onClick={() => relink(id, likely)}>
+                  <UnstyledButton className="link-button" onClick={() => relink(id, likely)}>
                     Relink to {likely}
-                  </button>
+                  </UnstyledButton>
                 )}{' '}
                 {user && (
-                  <button type="button" className="link-button" onClick={() => useBench.setState({ selection: user, rail: 'content' })}>
+                  <UnstyledButton className="link-button" onClick={() => useBench.setState({ selection: user, rail: 'content' })}>
                     Select what stands there
-                  </button>
+                  </UnstyledButton>
                 )}
                 <Select
                   size="xs"

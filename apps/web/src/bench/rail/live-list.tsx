@@ -3,7 +3,7 @@
 import { type Swallowed, sourceOf } from '@foreshore/core';
 import type { Device, Document } from '@foreshore/document';
 import { feedTitle, feedValueText, rowTitle, sayDone } from '@foreshore/words';
-import { Switch } from '@mantine/core';
+import { Switch, UnstyledButton } from '@mantine/core';
 import { ignoreInput } from '../../edits/edits.ts';
 import { Choice } from '../../fields/rows.tsx';
 import { useBench, useBenchPart } from '../../state/bench.ts';
@@ -28,8 +28,7 @@ export function LiveList() {
       <h2>
         Try
         <span className="spring" />
-        <button
-          type="button"
+        <UnstyledButton
           className="text-button"
           disabled={!changed && log.length === 0}
           onClick={() => {
@@ -39,7 +38,7 @@ export function LiveList() {
           title="Lets go of all feeds and of the phase"
         >
           Start over
-        </button>
+        </UnstyledButton>
       </h2>
       <p className="hint">
         The pointer and the keys go to the game's elements: click them, or step through them with Tab and use one with Enter. What no
@@ -83,9 +82,9 @@ function Entry({ entry: { timeS, what }, document }: { entry: LogEntry; document
       <li data-played="swallowed">
         {when} <b>{rowTitle(document, what.by)}</b> got the press: {BECAUSE[what.because]}.{' '}
         {what.because === 'blocks' && (
-          <button type="button" className="link-button" onClick={() => ignoreInput(sourceOf(what.by))}>
+          <UnstyledButton className="link-button" onClick={() => ignoreInput(sourceOf(what.by))}>
             Ignore input
-          </button>
+          </UnstyledButton>
         )}
       </li>
     );

@@ -1,6 +1,7 @@
 /** Order: what is inside of what, and what lies in front. The front-most stands on top of the list. */
 
 import { type Document, type Element, inOrder, isAnchored, isMember } from '@foreshore/document';
+import { ActionIcon, UnstyledButton } from '@mantine/core';
 import { IconArrowDown, IconArrowUp, IconChevronDown, IconChevronRight } from '@tabler/icons-react';
 import { type DragEvent, type KeyboardEvent, useState } from 'react';
 import { insideAll, isInLine, reorder, reparent } from '../../edits/edits.ts';
@@ -107,41 +108,41 @@ function Row({ id, element, depth, folded, onFold, over, setOver, document }: Ro
       onKeyDown={onKey}
     >
       {onFold ? (
-        <button
-          type="button"
+        <ActionIcon
+          variant="transparent"
           className="icon-button"
           aria-label={`${folded ? 'Unfold' : 'Fold'} ${element.name}`}
           aria-expanded={!folded}
           onClick={onFold}
         >
           {folded ? <IconChevronRight size={14} /> : <IconChevronDown size={14} />}
-        </button>
+        </ActionIcon>
       ) : (
         <span className="order-indent" />
       )}
-      <button type="button" className="order-name" aria-current={selected} onClick={(event) => select(id, event.shiftKey)}>
+      <UnstyledButton className="order-name" aria-current={selected} onClick={(event) => select(id, event.shiftKey)}>
         {element.name} <span className="hint">{KIND_WORDS[element.kind].toLowerCase()}</span>
-      </button>
+      </UnstyledButton>
       {!still && selected && (
         <>
-          <button
-            type="button"
+          <ActionIcon
+            variant="transparent"
             className="icon-button"
             aria-label={inLine ? `Move ${element.name} towards the start` : `Bring ${element.name} forward`}
             title={inLine ? 'Towards the start (Alt and arrow up)' : 'Forward (Alt and arrow up)'}
             onClick={() => reorder(id, up)}
           >
             <IconArrowUp size={14} />
-          </button>
-          <button
-            type="button"
+          </ActionIcon>
+          <ActionIcon
+            variant="transparent"
             className="icon-button"
             aria-label={inLine ? `Move ${element.name} towards the end` : `Send ${element.name} back`}
             title={inLine ? 'Towards the end (Alt and arrow down)' : 'Back (Alt and arrow down)'}
             onClick={() => reorder(id, down)}
           >
             <IconArrowDown size={14} />
-          </button>
+          </ActionIcon>
         </>
       )}
     </div>

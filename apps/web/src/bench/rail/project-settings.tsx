@@ -1,6 +1,6 @@
 /** What belongs to the whole project: its languages, its pictures, and the picture that stands for the pointer. */
 import { freeId, inOrder, orderAfter, withoutFont, withoutPicture } from '@foreshore/document';
-import { Switch, TextInput } from '@mantine/core';
+import { ActionIcon, Switch, TextInput } from '@mantine/core';
 import { IconPhotoUp, IconTrash, IconTypography, IconX } from '@tabler/icons-react';
 import { type ReactNode, useRef } from 'react';
 import { bringPicture, PictureField } from '../../fields/picture-field.tsx';
@@ -40,9 +40,9 @@ function BringFiles({
   const input = useRef<HTMLInputElement>(null);
   return (
     <>
-      <button type="button" className="icon-button" aria-label={name} title={name} onClick={() => input.current?.click()}>
+      <ActionIcon variant="transparent" className="icon-button" aria-label={name} title={name} onClick={() => input.current?.click()}>
         {icon}
-      </button>
+      </ActionIcon>
       <input
         ref={input}
         type="file"
@@ -74,8 +74,8 @@ function Languages() {
         {others.map((tag) => (
           <li key={tag}>
             {languageName(tag)} <code>{tag}</code>
-            <button
-              type="button"
+            <ActionIcon
+              variant="transparent"
               className="icon-button"
               aria-label={`Remove ${languageName(tag)}`}
               title="Remove; what was written in it stays with the texts"
@@ -88,7 +88,7 @@ function Languages() {
               }}
             >
               <IconX size={15} />
-            </button>
+            </ActionIcon>
           </li>
         ))}
       </ul>
@@ -146,15 +146,15 @@ function Fonts() {
         {fonts.map(([id, { name, weight }]) => (
           <li key={id}>
             {name}, {weightName(weight)}
-            <button
-              type="button"
+            <ActionIcon
+              variant="transparent"
               className="icon-button"
               aria-label={`Remove ${name}, ${weightName(weight)}`}
               title="Remove"
               onClick={() => change(`Remove ${name}`, (d) => withoutFont(d, id))}
             >
               <IconX size={15} />
-            </button>
+            </ActionIcon>
           </li>
         ))}
       </ul>
@@ -189,15 +189,15 @@ function Pictures() {
                 {widthPx} x {heightPx}
               </span>
             </span>
-            <button
-              type="button"
+            <ActionIcon
+              variant="transparent"
               className="icon-button"
               aria-label={`Remove ${name}`}
               title="Remove"
               onClick={() => change(`Remove ${name}`, (d) => withoutPicture(d, id))}
             >
               <IconTrash size={15} />
-            </button>
+            </ActionIcon>
           </li>
         ))}
       </ul>

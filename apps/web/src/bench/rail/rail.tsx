@@ -1,6 +1,8 @@
 /** The rail: the other viewers with their verdicts, then what is selected or the settings of an open step. */
+
 import { type Document, inOrder, type Viewer } from '@foreshore/document';
 import { formatArcmin, STEP_TITLES, sayLink, sayShort, sayShortfall, shortLink } from '@foreshore/words';
+import { UnstyledButton } from '@mantine/core';
 import { useLocalStorage } from '@mantine/hooks';
 import { IconCheck, IconChevronDown, IconChevronRight, IconMinus, IconX } from '@tabler/icons-react';
 import { useLayoutEffect, useRef } from 'react';
@@ -59,8 +61,7 @@ function Tile({ id, viewer }: { id: string; viewer: Viewer }) {
     return () => engine.setTile(id, null);
   }, [engine, id, width, height]);
   return (
-    <button
-      type="button"
+    <UnstyledButton
       className="tile"
       data-viewer={id}
       onClick={() => useBench.setState({ viewer: id })}
@@ -73,7 +74,7 @@ function Tile({ id, viewer }: { id: string; viewer: Viewer }) {
         <span className="tile-name">{viewer.name}</span>
         <VerdictText viewer={id} />
       </span>
-    </button>
+    </UnstyledButton>
   );
 }
 
@@ -87,9 +88,9 @@ function RailBody() {
     <>
       <span className="switch rail-switch" role="group" aria-label="The rail shows">
         {(['content', 'order', 'viewer'] as const).map((what) => (
-          <button key={what} type="button" aria-pressed={rail === what} onClick={() => useBench.setState({ rail: what })}>
+          <UnstyledButton key={what} aria-pressed={rail === what} onClick={() => useBench.setState({ rail: what })}>
             {RAIL_NAMES[what]}
-          </button>
+          </UnstyledButton>
         ))}
       </span>
       {rail === 'order' ? (
@@ -119,8 +120,7 @@ function Viewers({ edited }: { edited: boolean }) {
   const Icon = lines ? IconChevronRight : IconChevronDown;
   return (
     <section className="viewers" aria-label="At every viewer">
-      <button
-        type="button"
+      <UnstyledButton
         className="viewers-fold"
         aria-expanded={!lines}
         title={lines ? 'Show pictures of the other viewers' : 'Fold the pictures to lines'}
@@ -128,13 +128,12 @@ function Viewers({ edited }: { edited: boolean }) {
       >
         <Icon size={14} aria-hidden="true" />
         At every viewer
-      </button>
+      </UnstyledButton>
       {lines ? (
         <div className="tile-lines">
           {viewers.map(([id, one]) => (
-            <button
+            <UnstyledButton
               key={id}
-              type="button"
               className="tile-line"
               data-viewer={id}
               aria-current={id === viewer}
@@ -142,7 +141,7 @@ function Viewers({ edited }: { edited: boolean }) {
             >
               <span className="tile-line-name">{one.name}</span>
               <VerdictText viewer={id} />
-            </button>
+            </UnstyledButton>
           ))}
         </div>
       ) : (

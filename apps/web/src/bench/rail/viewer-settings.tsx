@@ -1,7 +1,7 @@
 /** The viewer that is looked through, and the screen that the glass is designed for. */
 import { fitScale, pixelsPerDegree } from '@foreshore/core';
 import { type Document, freeId, orderAfter, type Viewer } from '@foreshore/document';
-import { Select, TextInput } from '@mantine/core';
+import { ActionIcon, Select, TextInput } from '@mantine/core';
 import { IconCopy, IconTrash } from '@tabler/icons-react';
 import { NumberField } from '../../fields/number-field.tsx';
 import { useBench, useBenchPart } from '../../state/bench.ts';
@@ -29,8 +29,8 @@ export function ViewerSettings() {
       <h2>
         {viewer.name}
         <span className="spring" />
-        <button
-          type="button"
+        <ActionIcon
+          variant="transparent"
           className="icon-button"
           aria-label={`Copy ${viewer.name}`}
           title="Make another viewer like this"
@@ -44,9 +44,9 @@ export function ViewerSettings() {
           }}
         >
           <IconCopy size={16} />
-        </button>
-        <button
-          type="button"
+        </ActionIcon>
+        <ActionIcon
+          variant="transparent"
           className="icon-button"
           aria-label={`Delete ${viewer.name}`}
           title={Object.keys(document.viewers).length === 1 ? 'The last viewer stays' : 'Delete'}
@@ -60,7 +60,7 @@ export function ViewerSettings() {
           }}
         >
           <IconTrash size={16} />
-        </button>
+        </ActionIcon>
       </h2>
       <p className="hint">
         {pixelsPerDegree(viewer).toFixed(1)} px a degree at the eye; one design pixel is {fitScale(document.glass, viewer).toFixed(3)} px

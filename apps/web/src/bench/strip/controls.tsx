@@ -1,5 +1,7 @@
 /** Play, the route, and how tall the strip is. */
+
 import { type Document, inOrder } from '@foreshore/document';
+import { ActionIcon } from '@mantine/core';
 import { IconArrowBackUp, IconBaselineDensitySmall, IconMenu2, IconMinus, IconPlayerPause, IconPlayerPlay } from '@tabler/icons-react';
 import { ChoiceMenu } from '../../fields/choice-menu.tsx';
 import { useBench, useBenchPart } from '../../state/bench.ts';
@@ -12,8 +14,8 @@ export function Controls({ document, durationS }: { document: Document; duration
   const next = { one: 'rows', rows: 'all', all: 'one' } as const;
   return (
     <div className="strip-controls">
-      <button
-        type="button"
+      <ActionIcon
+        variant="transparent"
         className="icon-button"
         aria-label={playing ? 'Pause' : 'Play'}
         title={playing ? 'Pause (Space)' : 'Play (Space)'}
@@ -22,7 +24,7 @@ export function Controls({ document, durationS }: { document: Document; duration
         }
       >
         {playing ? <IconPlayerPause size={16} /> : <IconPlayerPlay size={16} />}
-      </button>
+      </ActionIcon>
       {routes.length > 0 && (
         <ChoiceMenu
           label="Route"
@@ -32,25 +34,25 @@ export function Controls({ document, durationS }: { document: Document; duration
         />
       )}
       {free && routes.length > 0 && (
-        <button
-          type="button"
+        <ActionIcon
+          variant="transparent"
           className="icon-button"
           aria-label="Back to the route"
           title="The camera is free. Back to the route (B)"
           onClick={() => useBench.setState({ pose: null })}
         >
           <IconArrowBackUp size={16} />
-        </button>
+        </ActionIcon>
       )}
-      <button
-        type="button"
+      <ActionIcon
+        variant="transparent"
         className="icon-button"
         aria-label={`Height of the strip: ${HEIGHT_NAMES[strip]}`}
         title={`Height of the strip: ${HEIGHT_NAMES[strip]}. Change to ${HEIGHT_NAMES[next[strip]]}`}
         onClick={() => useBench.setState({ strip: next[strip] })}
       >
         {{ one: <IconMinus size={16} />, rows: <IconMenu2 size={16} />, all: <IconBaselineDensitySmall size={16} /> }[strip]}
-      </button>
+      </ActionIcon>
     </div>
   );
 }

@@ -2,6 +2,7 @@
 
 import type { Stretch } from '@foreshore/checks';
 import { routeDurationS } from '@foreshore/core';
+import { UnstyledButton } from '@mantine/core';
 import { IconChevronDown, IconChevronRight } from '@tabler/icons-react';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { type KeyboardEvent, type PointerEvent, useEffect, useMemo, useRef, useState } from 'react';
@@ -181,9 +182,8 @@ export function Strip() {
         {folds.length > 0 && (
           <div className="folds" role="group" aria-label="Folded away">
             {folds.map((fold) => (
-              <button
+              <UnstyledButton
                 key={fold}
-                type="button"
                 data-fold={fold}
                 aria-expanded={open.has(fold)}
                 onClick={() => setOpen(toggled(open, fold))}
@@ -191,7 +191,7 @@ export function Strip() {
               >
                 {open.has(fold) ? <IconChevronDown size={14} aria-hidden="true" /> : <IconChevronRight size={14} aria-hidden="true" />}
                 {folded[fold]} {FOLD_WORDS[fold]}
-              </button>
+              </UnstyledButton>
             ))}
           </div>
         )}
@@ -217,8 +217,7 @@ function Twisty(props: { members: number | null; unfolded: boolean; name: string
   if (props.members === null) return <span className="twisty" />;
   const words = `${props.unfolded ? 'Fold' : 'Unfold'} the ${props.members} members of ${props.name}`;
   return (
-    <button
-      type="button"
+    <UnstyledButton
       className="twisty"
       tabIndex={-1}
       aria-label={words}
@@ -229,6 +228,6 @@ function Twisty(props: { members: number | null; unfolded: boolean; name: string
       }}
     >
       {props.unfolded ? <IconChevronDown size={14} aria-hidden="true" /> : <IconChevronRight size={14} aria-hidden="true" />}
-    </button>
+    </UnstyledButton>
   );
 }
