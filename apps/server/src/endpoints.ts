@@ -256,7 +256,8 @@ export function endpoints(store: Store, live: Live, readers: Readers, demo: Demo
       handle: (req) => {
         const id = idOf(req);
         const since = parsed(z.coerce.number().int().nonnegative(), req.query.since ?? 0);
-        return { revision: store.read(id).revision, changes: store.changesSince(id, since) };
+        // By its name the client sees whether the revision it stands on is the same one here.
+        return { revision: store.read(id).revision, at: store.changeIdAt(id, since), changes: store.changesSince(id, since) };
       },
     },
     {

@@ -50,6 +50,7 @@ export const problems =
   (error: unknown, req: Request, res: Response, next: NextFunction): void => {
     const problem = toProblem(error);
     if (problem.status >= 500) log.error({ err: error, method: req.method, path: req.path }, 'request failed');
+    else log.info({ status: problem.status, code: problem.code, method: req.method, path: req.path }, problem.message.slice(0, 500));
     if (res.headersSent) {
       next(error);
       return;

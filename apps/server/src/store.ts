@@ -286,6 +286,16 @@ export class Store {
       }));
   }
 
+  /** The change that made a revision; null where there is none to name, as for the first one. */
+  changeIdAt(id: string, number: number): string | null {
+    const row = this.db
+      .select({ changeId: revision.changeId })
+      .from(revision)
+      .where(and(eq(revision.projectId, id), eq(revision.number, number)))
+      .get();
+    return row?.changeId ?? null;
+  }
+
   setRemoved(id: string, removed: boolean): void {
     const done = this.db
       .update(project)

@@ -24,7 +24,7 @@ export function Standing() {
     <div className="standing" role="alert" data-standing={save}>
       <p>
         {save === 'behind'
-          ? `The server has an earlier state of this project than this window: it serves another data folder, or a backup was put back.${kept}`
+          ? `The server has another state of this project than this window saw: it serves another data folder, or a backup was put back.${kept}`
           : `This project was removed in another window.${kept}`}
       </p>
       {save === 'removed' && (

@@ -70,7 +70,8 @@ export const api = {
   restore: (id: string) => call<void>(`/api/projects/${id}/restore`, { method: 'POST' }),
   change: (id: string, base: number, patch: Patch, changeId: string) =>
     call<{ revision: number }>(`/api/projects/${id}/changes`, send('POST', { base, patch, changeId, clientId })),
-  changesSince: (id: string, since: number) => call<{ revision: number; changes: Change[] }>(`/api/projects/${id}/changes?since=${since}`),
+  changesSince: (id: string, since: number) =>
+    call<{ revision: number; at: string | null; changes: Change[] }>(`/api/projects/${id}/changes?since=${since}`),
   sendLevel: (name: string, bytes: Uint8Array) => call<LevelFacts>(`/api/levels?name=${encodeURIComponent(name)}`, file('POST', bytes)),
   sendPicture: (name: string, bytes: Uint8Array) =>
     call<PictureFacts & { hash: string }>(`/api/pictures?name=${encodeURIComponent(name)}`, file('POST', bytes)),

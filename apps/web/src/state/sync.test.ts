@@ -252,6 +252,20 @@ describe('a server that is not what it was', () => {
     vi.stubGlobal('fetch', (path: string, init?: RequestInit) => real(new URL(path, server.address), init));
     await other.remove();
   });
+  it('with as many changes but other ones is taken for what it is, too', async () => {
+    const sync = await syncOf();
+    sync.push(named('Low Water', 'Ebb'));
+    await vi.waitFor(() => expect(sync.revision).toBe(1));
+    // A backup was put back, and another window has gone on from there: also one change, but not this one.
+    const other = await api.createEmpty('Low Water');
+    await api.change(other.id, 0, named('Low Water', 'Flood'), crypto.randomUUID());
+    vi.stubGlobal('fetch', (path: string, init?: RequestInit) => real(new URL(path.replace(id, other.id), server.address), init));
+    Socket.last?.dispatchEvent(new Event('open'));
+    await vi.waitFor(() => expect(said.states.at(-1)).toBe('behind'));
+    expect(sync.document.name).toBe('Ebb');
+    sync.close();
+    vi.stubGlobal('fetch', (path: string, init?: RequestInit) => real(new URL(path, server.address), init));
+  });
   it('where the project was removed says so, and goes on when it is brought back', async () => {
     const sync = await syncOf();
     await api.remove(id);

@@ -29,7 +29,8 @@ const RETRY_MS = [300, 600, 1200, 2500, 5000];
 
 export class Sync {
   readonly id: string;
-  private server: { revision: number; document: Document };
+  /** `changeId`: of the change that made the revision; null where it is not known here. */
+  private server: { revision: number; document: Document; changeId: string | null };
   private waiting: Unsent[] = [];
   private readonly events: SyncEvents;
   private sending = false;
@@ -48,7 +49,7 @@ export class Sync {
 
   private constructor(id: string, server: { revision: number; document: Document }, events: SyncEvents) {
     this.id = id;
-    this.server = server;
+    this.server = { ...server, changeId: null };
     this.events = events;
     this.document = server.document;
   }
@@ -171,15 +172,18 @@ export class Sync {
   }
 
   private acknowledge(revision: number, change: Unsent): void {
-    this.server = { revision, document: applyChange(this.server.document, change.patch) };
+    this.server = { revision, document: applyChange(this.server.document, change.patch), changeId: change.changeId };
     this.waiting.shift();
     this.keep(() => dropUnsent([change.changeId]));
     this.events.changed(this.document, revision);
   }
 
   private async catchUp(): Promise<void> {
-    const { revision, changes } = await api.changesSince(this.id, this.server.revision);
-    if (revision < this.server.revision) {
+    const { revision, at, changes } = await api.changesSince(this.id, this.server.revision);
+    const { changeId } = this.server;
+    // Of the same number and another change: the server's history is not the one that this window has seen.
+    const isAnother = changeId !== null && at !== null && at !== changeId;
+    if (revision < this.server.revision || isAnother) {
       this.halt('behind');
       return;
     }
@@ -191,7 +195,7 @@ export class Sync {
   /** Takes the server's document as a whole, and puts on top what waits. */
   private async reload(): Promise<void> {
     const { revision, document } = await api.open(this.id);
-    this.server = { revision, document };
+    this.server = { revision, document, changeId: null };
     this.rebase();
   }
 
@@ -201,7 +205,7 @@ export class Sync {
     const done: string[] = [];
     for (const change of changes) {
       if (change.number !== this.server.revision + 1) continue;
-      this.server = { revision: change.number, document: applyChange(this.server.document, change.patch) };
+      this.server = { revision: change.number, document: applyChange(this.server.document, change.patch), changeId: change.changeId };
       if (this.waiting.some((w) => w.changeId === change.changeId)) done.push(change.changeId);
       else if (change.clientId !== clientId) this.last = { at: change.at ?? null, here: false };
     }
