@@ -257,7 +257,12 @@ export function endpoints(store: Store, live: Live, readers: Readers, demo: Demo
         const id = idOf(req);
         const since = parsed(z.coerce.number().int().nonnegative(), req.query.since ?? 0);
         // By its name the client sees whether the revision it stands on is the same one here.
-        return { revision: store.read(id).revision, at: store.changeIdAt(id, since), changes: store.changesSince(id, since) };
+        return {
+          revision: store.read(id).revision,
+          removed: store.isRemoved(id),
+          at: store.changeIdAt(id, since),
+          changes: store.changesSince(id, since),
+        };
       },
     },
     {

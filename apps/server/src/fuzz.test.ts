@@ -144,7 +144,8 @@ const postJson = (path: string, value: unknown) => post(path, JSON.stringify(val
 
 type Door = (dice: Dice) => Promise<Response | null>;
 const DOORS: Record<string, Door> = {
-  document: (dice) => postJson('/api/projects', { from: 'document', document: spoilJson(dice, demo.document()) }),
+  document: (dice) =>
+    postJson('/api/projects', { from: 'document', document: spoilJson(dice, dice.below(5) === 0 ? demo.document() : project.document) }),
   'document as text': (dice) =>
     post(
       '/api/projects',

@@ -71,7 +71,7 @@ export const api = {
   change: (id: string, base: number, patch: Patch, changeId: string) =>
     call<{ revision: number }>(`/api/projects/${id}/changes`, send('POST', { base, patch, changeId, clientId })),
   changesSince: (id: string, since: number) =>
-    call<{ revision: number; at: string | null; changes: Change[] }>(`/api/projects/${id}/changes?since=${since}`),
+    call<{ revision: number; removed: boolean; at: string | null; changes: Change[] }>(`/api/projects/${id}/changes?since=${since}`),
   sendLevel: (name: string, bytes: Uint8Array) => call<LevelFacts>(`/api/levels?name=${encodeURIComponent(name)}`, file('POST', bytes)),
   sendPicture: (name: string, bytes: Uint8Array) =>
     call<PictureFacts & { hash: string }>(`/api/pictures?name=${encodeURIComponent(name)}`, file('POST', bytes)),

@@ -277,6 +277,15 @@ describe('a server that is not what it was', () => {
     await vi.waitFor(() => expect(sync.revision).toBe(1));
     expect((await kept()).name).toBe('Ebb');
   });
+  it('says so, too, where it was removed while this window heard nothing', async () => {
+    await syncOf();
+    await api.remove(id);
+    Socket.last?.dispatchEvent(new Event('open'));
+    await vi.waitFor(() => expect(said.states.at(-1)).toBe('removed'));
+    await api.restore(id);
+    Socket.last?.dispatchEvent(new Event('open'));
+    await vi.waitFor(() => expect(said.states.at(-1)).toBe('saved'));
+  });
   it('whose disk is full keeps changes waiting here, and gets them once there is room', async () => {
     let full = true;
     const answer = () =>

@@ -179,7 +179,9 @@ export class Sync {
   }
 
   private async catchUp(): Promise<void> {
-    const { revision, at, changes } = await api.changesSince(this.id, this.server.revision);
+    const { revision, removed, at, changes } = await api.changesSince(this.id, this.server.revision);
+    // It may have been removed, or brought back, while nothing was heard here.
+    this.toldRemoved(removed);
     const { changeId } = this.server;
     // Of the same number and another change: the server's history is not the one that this window has seen.
     const isAnother = changeId !== null && at !== null && at !== changeId;
