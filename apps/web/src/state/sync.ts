@@ -38,6 +38,8 @@ export class Sync {
   private place = 0;
   /** Why nothing is sent until something else happens. */
   private halted: 'behind' | 'removed' | null = null;
+  /** Counts what the live line told of the project's removal. */
+  private heardRemoved = 0;
   /** The change of somebody else that was taken last. */
   private last: { at: number | null; here: boolean } | null = null;
   private socket: WebSocket | null = null;
@@ -179,9 +181,10 @@ export class Sync {
   }
 
   private async catchUp(): Promise<void> {
+    const heard = this.heardRemoved;
     const { revision, removed, at, changes } = await api.changesSince(this.id, this.server.revision);
-    // It may have been removed, or brought back, while nothing was heard here.
-    this.toldRemoved(removed);
+    // It may have been removed, or brought back, while nothing was heard here; what was heard meanwhile is newer than this answer.
+    if (heard === this.heardRemoved) this.toldRemoved(removed);
     const { changeId } = this.server;
     // Of the same number and another change: the server's history is not the one that this window has seen.
     const isAnother = changeId !== null && at !== null && at !== changeId;
@@ -260,8 +263,10 @@ export class Sync {
     });
     socket.addEventListener('message', (event) => {
       const told = JSON.parse(String(event.data)) as Change | { removed: boolean };
-      if ('removed' in told) this.toldRemoved(told.removed);
-      else this.toldChange(told);
+      if ('removed' in told) {
+        this.heardRemoved++;
+        this.toldRemoved(told.removed);
+      } else this.toldChange(told);
     });
     socket.addEventListener('close', () => {
       if (this.closed || this.socket !== socket) return;
