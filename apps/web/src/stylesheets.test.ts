@@ -1,5 +1,5 @@
 /**
- * Stylesheets lie beside what they style, with names as they are written, so that tests and users of the inspector can read them.
+ * Stylesheets lie beside what they style, with names as they are written, so that tests, and whoever looks into the page, can read them.
  * What keeps them apart is checked here: a class is styled in one sheet, and a room's class is used in its room only.
  */
 import { readdirSync, readFileSync } from 'node:fs';
