@@ -6,7 +6,7 @@ import { useRef } from 'react';
 import { api } from '../state/api.ts';
 import { say, sayFailed } from '../state/notices.ts';
 import { change, shownDocument, useProject } from '../state/project.ts';
-import { harmless } from './sanitize-svg.ts';
+import { sanitizeSvg } from './sanitize-svg.ts';
 
 const TYPES = '.png,.jpg,.jpeg,.webp,.svg,image/png,image/jpeg,image/webp,image/svg+xml';
 
@@ -14,7 +14,7 @@ const TYPES = '.png,.jpg,.jpeg,.webp,.svg,image/png,image/jpeg,image/webp,image/
 export async function bringPicture(file: File): Promise<string | null> {
   try {
     if (file.size > MOST_PICTURE_BYTES) throw new Error(`"${file.name}" is larger than ${MOST_PICTURE_BYTES / 1048576} MB.`);
-    const bytes = harmless(new Uint8Array(await file.arrayBuffer()));
+    const bytes = sanitizeSvg(new Uint8Array(await file.arrayBuffer()));
     const { hash, type, widthPx, heightPx } = await api.sendPicture(file.name, bytes);
     const pictures = useProject.getState().document?.pictures ?? {};
     const known = Object.entries(pictures).find(([, picture]) => picture.hash === hash);
