@@ -213,7 +213,12 @@ export function Projects() {
                         <Menu.Item onClick={() => run('Duplicating', async () => void (await api.duplicate(project.id), await refresh()))}>
                           Duplicate
                         </Menu.Item>
-                        <Menu.Item component="a" href={`/api/projects/${project.id}/export`} download>
+                        <Menu.Item
+                          component="a"
+                          href={`/api/projects/${project.id}/export`}
+                          download
+                          onClick={() => void sayMissing(project)}
+                        >
                           Export
                         </Menu.Item>
                         <Menu.Item onClick={() => void remove(project)}>Remove</Menu.Item>
@@ -304,6 +309,13 @@ function NameDialog({
       </form>
     </Modal>
   );
+}
+
+/** What an export goes without, because the data folder has it no more. */
+async function sayMissing({ id, name }: ProjectSummary): Promise<void> {
+  const { missing } = await api.missing(id).catch(() => ({ missing: [] }));
+  if (missing.length)
+    sayFailed(`${name} was exported without ${missing.map((one) => `the ${one.kind} ${one.name}`).join(', ')}: gone from the data folder.`);
 }
 
 /** A project whose document cannot be read: why, its file as it lies, and the last revision to go back to. */
