@@ -216,6 +216,17 @@ describe('several tabs', () => {
     await vi.waitFor(() => expect(next.revision).toBe(2));
     expect((await kept()).name).toBe('Ebb');
   });
+  it('find what the server has taken though its answer never came, and do not list it as lost', async () => {
+    const patch = named('Low Water', 'Ebb');
+    const changeId = crypto.randomUUID();
+    await api.change(id, 0, patch, changeId);
+    await api.change(id, 1, named('Ebb', 'Flood'), crypto.randomUUID());
+    await keepUnsent({ changeId, project: id, tab: 'gone', place: 0, what: '', patch });
+    const sync = await syncOf();
+    expect(said.aside).toEqual([]);
+    expect(await unsentOf(id)).toEqual([]);
+    expect(sync.document.name).toBe('Flood');
+  });
   it('lose none of many changes made without a connection, and send them in their order', async () => {
     for (let k = 0; k < 10; k++) await left('gone', k, named(k === 0 ? 'Low Water' : `Step ${k - 1}`, `Step ${k}`));
     const sync = await syncOf();

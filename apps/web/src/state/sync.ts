@@ -25,6 +25,31 @@ export interface SyncEvents {
   keepsNothing: () => void;
 }
 
+/**
+ * What was found waiting, without changes that the server has taken though its answer never came: these do not fit on what they
+ * themselves have made. The server knows them by their ids, and takes none twice.
+ */
+async function withoutTaken(found: readonly Unsent[], { id, revision, document }: OpenProject): Promise<Unsent[]> {
+  const out: Unsent[] = [];
+  let now = document;
+  for (const change of found) {
+    try {
+      now = applyChange(now, change.patch);
+    } catch {
+      const taken = await api.change(id, revision, change.patch, change.changeId).then(
+        () => true,
+        () => false,
+      );
+      if (taken) {
+        await dropUnsent([change.changeId]);
+        continue;
+      }
+    }
+    out.push(change);
+  }
+  return out;
+}
+
 const RETRY_MS = [300, 600, 1200, 2500, 5000];
 
 export class Sync {
@@ -60,7 +85,7 @@ export class Sync {
   static async open({ id, revision, document }: OpenProject, events: SyncEvents): Promise<Sync> {
     const sync = new Sync(id, { revision, document }, events);
     try {
-      sync.waiting = await adopt(id, clientId);
+      sync.waiting = await withoutTaken(await adopt(id, clientId), { id, revision, document });
       sync.place = sync.waiting.length;
     } catch {
       events.keepsNothing();
