@@ -9,14 +9,6 @@
 const BINS = 12;
 const LEAF = 4;
 
-/** A tree as its tables, to be handed from one thread to another. */
-export interface TreeTables {
-  corners: Float64Array;
-  source: Uint32Array;
-  bounds: Float64Array;
-  link: Int32Array;
-}
-
 export class TriangleTree {
   /** Nine numbers a triangle, in the order of the tree's leaves. */
   readonly corners: Float64Array;
@@ -33,16 +25,8 @@ export class TriangleTree {
   hitU = 0;
   hitV = 0;
 
-  /** @param given nine numbers a triangle, which are copied; or the tables of a tree that was built elsewhere. */
-  constructor(given: Float64Array | TreeTables) {
-    if (!(given instanceof Float64Array)) {
-      this.corners = given.corners;
-      this.source = given.source;
-      this.bounds = given.bounds;
-      this.link = given.link;
-      return;
-    }
-    const corners = given;
+  /** @param corners nine numbers a triangle; copied. */
+  constructor(corners: Float64Array) {
     const { order, bounds, link } = new Builder(corners);
     this.bounds = bounds;
     this.link = link;
@@ -55,11 +39,6 @@ export class TriangleTree {
   /** @param nodeOf of a triangle by the number it was given as. */
   setNodes(nodeOf: (source: number) => number): void {
     this.nodes = Int32Array.from(this.source, (source) => nodeOf(source));
-  }
-
-  get tables(): TreeTables {
-    const { corners, source, bounds, link } = this;
-    return { corners, source, bounds, link };
   }
 
   /** Least and greatest corner of everything, or null where there is nothing. */

@@ -6,7 +6,7 @@
  */
 import { clockTimes, type Hit, type Level, makeHit, type Surface, transformPoint, type Vec3 } from '@foreshore/core';
 import { sampleChannel } from './animation.ts';
-import { type TreeTables, TriangleTree } from './bvh.ts';
+import { TriangleTree } from './bvh.ts';
 import { type Sampler, seenColour, skyColour } from './colour.ts';
 import { composeInto, invertAffine, multiplyInto } from './matrix.ts';
 import type { LevelPart, LevelParts } from './parts.ts';
@@ -56,8 +56,7 @@ export class LevelModel implements Level {
   /** Colours of textures at a place, where somebody decoded them. */
   sampler: Sampler | null = null;
 
-  /** @param trees of the level, as `trees` gives them, where they were built elsewhere. */
-  constructor(parts: LevelParts, trees: readonly TreeTables[] | null = null) {
+  constructor(parts: LevelParts) {
     this.parts = parts;
     this.nodeIds = parts.nodeIds;
     this.nodeProperties = parts.nodeProperties;
@@ -80,16 +79,15 @@ export class LevelModel implements Level {
       if (part.inWorld || !this.nodeMoves[part.node]) stillParts.push([part, p]);
       else moving.set(part.node, [...(moving.get(part.node) ?? []), [part, p]]);
     });
-    const inWorld = (part: LevelPart) => (part.inWorld ? null : this.worldMatrices.subarray(part.node * 16, part.node * 16 + 16));
-    const treeOf = (index: number, list: [LevelPart, number][], matrixOf: (part: LevelPart) => Float64Array | null) =>
-      new TriangleTree(trees?.[index] ?? cornersOf(list, matrixOf));
-    this.still = treeOf(0, stillParts, inWorld);
-    const stillPart = partsOfTriangles(stillParts);
-    this.stillPart = stillPart;
-    this.still.setNodes((source) => parts.parts[stillPart[source] as number]?.node ?? -1);
-    this.movers = [...moving].map(([node, list], k) => {
-      const partOf = partsOfTriangles(list);
-      const tree = treeOf(k + 1, list, () => null);
+    const still = trianglesOf(stillParts, (part) =>
+      part.inWorld ? null : this.worldMatrices.subarray(part.node * 16, part.node * 16 + 16),
+    );
+    this.still = new TriangleTree(still.corners);
+    this.stillPart = still.partOf;
+    this.still.setNodes((source) => parts.parts[still.partOf[source] as number]?.node ?? -1);
+    this.movers = [...moving].map(([node, list]) => {
+      const { corners, partOf } = trianglesOf(list, () => null);
+      const tree = new TriangleTree(corners);
       const b = tree.box ?? new Float64Array(6);
       const at = (k: number) => b[k] as number;
       const localCentre: Vec3 = [(at(0) + at(3)) / 2, (at(1) + at(4)) / 2, (at(2) + at(5)) / 2];
@@ -97,11 +95,6 @@ export class LevelModel implements Level {
       return { node, tree, partOf, inverse: new Float64Array(16), usable: false, centre: [0, 0, 0], radius: 0, localCentre, localRadius };
     });
     this.poses(clockTimes(this, 0));
-  }
-
-  /** The trees of the level, the still one first: with `parts`, all that a copy of the model is made of. */
-  get trees(): TreeTables[] {
-    return [this.still.tables, ...this.movers.map(({ tree }) => tree.tables)];
   }
 
   nodeIndex(id: string): number {
@@ -302,13 +295,7 @@ export class LevelModel implements Level {
     let known = this.surfaces.get(node);
     if (known === undefined) {
       const own = this.parts.parts.flatMap((part, p): [LevelPart, number][] => (part.node === node && !part.inWorld ? [[part, p]] : []));
-      known = own.length
-        ? new NodeSurface(
-            this,
-            node,
-            cornersOf(own, () => null),
-          )
-        : null;
+      known = own.length ? new NodeSurface(this, node, trianglesOf(own, () => null).corners) : null;
       this.surfaces.set(node, known);
     }
     return known;
@@ -353,28 +340,18 @@ function meetsSphere(m: Mover, ox: number, oy: number, oz: number, dx: number, d
   return x * x + y * y + z * z - along * along <= m.radius * m.radius;
 }
 
-const triangleCount = (list: readonly [LevelPart, number][]): number =>
-  list.reduce((sum, [part]) => sum + Math.floor(part.indices.length / 3), 0);
-
-/** The part of each triangle, in the order of the parts. */
-function partsOfTriangles(list: readonly [LevelPart, number][]): Int32Array {
-  const out = new Int32Array(triangleCount(list));
-  let at = 0;
-  for (const [part, index] of list) {
-    const count = Math.floor(part.indices.length / 3);
-    out.fill(index, at, at + count);
-    at += count;
-  }
-  return out;
-}
-
-/** The corners of all triangles, nine numbers each, in the order of the parts. */
-function cornersOf(list: readonly [LevelPart, number][], matrixOf: (part: LevelPart) => Float64Array | null): Float64Array {
-  const corners = new Float64Array(triangleCount(list) * 9);
+function trianglesOf(
+  list: [LevelPart, number][],
+  matrixOf: (part: LevelPart) => Float64Array | null,
+): { corners: Float64Array; partOf: Int32Array } {
+  const total = list.reduce((sum, [part]) => sum + Math.floor(part.indices.length / 3), 0);
+  const corners = new Float64Array(total * 9);
+  const partOf = new Int32Array(total);
   let t = 0;
-  for (const [part] of list) {
+  for (const [part, index] of list) {
     const m = matrixOf(part);
-    for (let i = 0; i + 2 < part.indices.length; i += 3, t++)
+    for (let i = 0; i + 2 < part.indices.length; i += 3, t++) {
+      partOf[t] = index;
       for (let c = 0; c < 3; c++) {
         const v = (part.indices[i + c] as number) * 3;
         const [x, y, z] = [part.positions[v] as number, part.positions[v + 1] as number, part.positions[v + 2] as number];
@@ -383,6 +360,7 @@ function cornersOf(list: readonly [LevelPart, number][], matrixOf: (part: LevelP
             ? (m[k] as number) * x + (m[4 + k] as number) * y + (m[8 + k] as number) * z + (m[12 + k] as number)
             : (part.positions[v + k] as number);
       }
+    }
   }
-  return corners;
+  return { corners, partOf };
 }

@@ -21,12 +21,11 @@ import {
   within,
 } from '@foreshore/core';
 import { type Document, type Element, type FeedValue, KINDS } from '@foreshore/document';
-import { emptyGround, type LevelModel } from '@foreshore/level';
+import { emptyGround, type LevelModel, readLevel } from '@foreshore/level';
 import { paintCanvas } from '@foreshore/paint';
 import type { Recorded } from '../edits/edits.ts';
 import { addFonts, projectShaper } from '../level/fonts.ts';
 import { Pictures } from '../level/pictures.ts';
-import { readLevelAway } from '../level/read-away.ts';
 import { LevelRenderer, type Quality, SOFTWARE } from '../level/renderer.ts';
 import { LevelScene } from '../level/scene.ts';
 import { api, Refusal } from '../state/api.ts';
@@ -483,7 +482,7 @@ const isSamePose = (a: Pose, b: Pose): boolean =>
 async function loadLevel(document: Document): Promise<LevelModel> {
   if (!document.level?.hash) return emptyGround();
   try {
-    return await readLevelAway(await api.level(document.level.hash), document.level);
+    return await readLevel(await api.level(document.level.hash), document.level);
   } catch (error) {
     // Gone from the server's disk: everything else of the project is there, and the level can be sent again.
     if (!(error instanceof Refusal) || error.status !== 404) throw error;
