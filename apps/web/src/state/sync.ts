@@ -50,6 +50,11 @@ async function withoutTaken(found: readonly Unsent[], { id, revision, document }
   return out;
 }
 
+/** The browser's store is waited for so long; one that does not answer keeps no project from being opened or saved. */
+const STORE_MS = 3000;
+const within = <T>(ms: number, work: Promise<T>): Promise<T> =>
+  Promise.race([work, new Promise<never>((_, reject) => setTimeout(() => reject(new Error('The browser does not answer.')), ms))]);
+
 const RETRY_MS = [300, 600, 1200, 2500, 5000];
 
 export class Sync {
@@ -85,7 +90,7 @@ export class Sync {
   static async open({ id, revision, document }: OpenProject, events: SyncEvents): Promise<Sync> {
     const sync = new Sync(id, { revision, document }, events);
     try {
-      sync.waiting = await withoutTaken(await adopt(id, clientId), { id, revision, document });
+      sync.waiting = await withoutTaken(await within(STORE_MS, adopt(id, clientId)), { id, revision, document });
       sync.place = sync.waiting.length;
     } catch {
       events.keepsNothing();
@@ -149,7 +154,7 @@ export class Sync {
     if (this.failures === 0) this.events.state('saving', this.waiting.length);
     try {
       // Kept here before it is sent: a tab that ends between the two has it still.
-      await this.keeping;
+      await within(STORE_MS, this.keeping).catch(() => this.events.keepsNothing());
       const { revision } = await api.change(this.id, this.server.revision, first.patch, first.changeId);
       this.failures = 0;
       // A change that came back over the live connection first has been taken there.
