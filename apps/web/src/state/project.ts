@@ -96,7 +96,11 @@ export const dropDraft = (): void => set({ draft: null });
 export function change(what: string, recipe: (document: Document) => Document): boolean {
   const { document } = useProject.getState();
   set({ draft: null });
-  if (!document || !sync) return false;
+  if (!document) return false;
+  if (!sync) {
+    sayFailed(`${what} was not done: the project is still being opened. Do it again in a moment.`);
+    return false;
+  }
   const patch = diff(document, recipe(document));
   if (patch.length === 0) return false;
   return apply({ what, patch, inverse: [] }, (done) =>
@@ -147,8 +151,11 @@ export async function takeMine(aside: readonly SetAside[]): Promise<void> {
   const done: SetAside[] = [];
   for (const one of aside) {
     try {
-      change(one.what || 'Take my change', (d) => forced(d, one.patch));
-      done.push(one);
+      const { document } = useProject.getState();
+      if (!document) return;
+      const wanted = forced(document, one.patch);
+      // What stands as it was wanted is settled; what is refused stays in the list, and was told.
+      if (diff(document, wanted).length === 0 || change(one.what || 'Take my change', () => wanted)) done.push(one);
     } catch (error) {
       sayFailed(`${one.what || 'A change'} cannot be made any more: ${(error as Error).message}`);
     }
