@@ -129,10 +129,10 @@ function faultsOf(a: Arranged, viewer: string, end: End, phase: string | null): 
     return false;
   };
   const roots: number[] = [];
-  for (let row = compiled.floatingCount; row < compiled.count; row++) {
+  for (let row = compiled.anchoredCount; row < compiled.count; row++) {
     const element = compiled.elements[row];
     const up = compiled.parent[row] as number;
-    if (!element || (compiled.root[row] as number) < compiled.floatingCount || hidden(row)) continue;
+    if (!element || (compiled.root[row] as number) < compiled.anchoredCount || hidden(row)) continue;
     const box = boxOf(a, row);
     const fit = a.fits[row] as number;
     const block = a.blocks[row];

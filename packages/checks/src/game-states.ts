@@ -57,7 +57,7 @@ export function statesToTry(
 /** The event happens at which the element stands. */
 function eventsToTry(c: Compiled, row: number): StateToTry[] {
   const top = c.root[row] as number;
-  const anchor = top < c.floatingCount ? c.anchorIds[c.elementAnchor[top] as number] : undefined;
+  const anchor = top < c.anchoredCount ? c.anchorIds[c.elementAnchor[top] as number] : undefined;
   const described = anchor === undefined ? undefined : c.document.anchors[anchor];
   if (described?.kind !== 'event' || described.feed === null) return [];
   const feed = c.document.feeds[described.feed];

@@ -20,8 +20,8 @@ import {
   type TextShaper,
   Verdict,
 } from '@foreshore/core';
-import { type Element, type Group, KINDS, type Label } from '@foreshore/document';
-import { roundUp } from './rounding.ts';
+import { type Element, type Group, isOnPanel, KINDS, type Label, type PanelMount } from '@foreshore/document';
+import { roundDown, roundUp } from './rounding.ts';
 import { isWorse, othersWorse, shortfallsAll } from './worse.ts';
 
 /** On which side of its anchor an element lies, by the point of its own that it puts there. */
@@ -44,7 +44,12 @@ export type MendChange =
   | { kind: 'textBox'; widthPx: number }
   | { kind: 'moreLines' }
   /** The group is as large as its members need; it clips no more. */
-  | { kind: 'hug' | 'unclip' };
+  | { kind: 'hug' | 'unclip' }
+  /** The panel has so few design pixels a metre: its letters are larger, and there is less room. */
+  | { kind: 'density'; pxPerM: number }
+  /** The panel is larger with all that is on it. */
+  | { kind: 'panelSize'; sizeM: [number, number] }
+  | { kind: 'facing'; facing: 'upright' | 'full' };
 
 export interface Mend {
   kind: Shortfall['kind'];
@@ -153,6 +158,9 @@ function changesFor(solver: Solver, row: number, read: Readability, fault: Short
     case 'covered':
     case 'glyphs':
     case 'speed':
+    // What the level covers wants another place, and what is out of reach a longer ray.
+    case 'behindLevel':
+    case 'reach':
       return [];
   }
 }
@@ -168,7 +176,9 @@ function larger({ c, a, f }: Solver, row: number, { capArcmin, capPx, smallest }
   const { leastArcmin, leastPx } = limitsOf(c.document);
   const by = Math.max(leastArcmin / capArcmin, leastPx / capPx);
   const top = c.root[row] as number;
-  const sized = top < c.floatingCount ? top : smallest;
+  const panel = c.elements[top]?.mount;
+  if (isOnPanel(panel)) return largerPanel(c.definitions[top] as string, panel, by);
+  const sized = top < c.anchoredCount ? top : smallest;
   const element = c.elements[sized];
   // What stands in a template is changed there, not here.
   if (!element || (sized !== top && c.parameters[sized])) return [];
@@ -179,7 +189,7 @@ function larger({ c, a, f }: Solver, row: number, { capArcmin, capPx, smallest }
   const step = isText ? 0.5 : 0.01;
   const { place } = element;
   // Where a larger one would lie over another, there may be room on another side.
-  const sides = sized === top && top < c.floatingCount ? (Object.keys(SIDES) as MendSide[]) : [];
+  const sides = sized === top && top < c.anchoredCount ? (Object.keys(SIDES) as MendSide[]) : [];
   const isThere = (side: MendSide) => SIDES[side].every((v, k) => v === place.ownPoint[k]);
   type Sized = Extract<MendChange, { side?: MendSide }>;
   const grown = (make: (growth: number) => { change: Sized; size: Element['size'] }): Change[] => [
@@ -235,6 +245,29 @@ function larger({ c, a, f }: Solver, row: number, { capArcmin, capPx, smallest }
       return { change: { kind: 'neverUnder', of, value: leastEmPx }, size: next };
     }),
   ];
+}
+
+/** What makes letters on a panel larger to the eye: fewer design pixels a metre, a larger panel, or one that turns to the viewer. */
+function largerPanel(id: string, mount: PanelMount, by: number): Change[][] {
+  const one = (change: MendChange, part: Partial<PanelMount>): Change => ({
+    element: id,
+    change,
+    part: { mount: { ...mount, ...part } as PanelMount },
+  });
+  const grown = (make: (by: number) => Change): Change[] => GROWTH.map((growth) => make(by * growth));
+  const out = [
+    grown((more) => {
+      const pxPerM = roundDown(mount.pxPerM / more, 1);
+      return one({ kind: 'density', pxPerM }, { pxPerM });
+    }),
+    grown((more) => {
+      const sizeM = mount.sizeM.map((v) => roundUp(v * more, 0.01)) as [number, number];
+      return one({ kind: 'panelSize', sizeM }, { sizeM, pxPerM: mount.pxPerM * (mount.sizeM[0] / sizeM[0]) });
+    }),
+  ];
+  if (mount.kind === 'standing' && mount.facing === 'fixed')
+    out.push(...(['upright', 'full'] as const).map((facing) => [one({ kind: 'facing', facing }, { facing })]));
+  return out;
 }
 
 const DARK = '#15233BE6';
@@ -303,11 +336,12 @@ function whole({ c, a }: Solver, row: number, fault: Extract<Shortfall, { kind: 
     } as Partial<Element>);
     return out;
   }
-  const { place } = c.elements[top] as Element;
+  const { place, mount } = c.elements[top] as Element;
+  if (isOnPanel(mount)) return out;
   if (place.stay === 'free') change(top, { kind: 'stayInside' }, { place: { ...place, stay: 'inside' } });
   if (row !== top && element.place.offsetPx.some((v) => v !== 0))
     change(row, { kind: 'atPin' }, { place: { ...element.place, offsetPx: [0, 0] } });
-  if (label?.kind === 'label' && text !== undefined && top >= c.floatingCount && !label.room) {
+  if (label?.kind === 'label' && text !== undefined && top >= c.anchoredCount && !label.room) {
     const widthPx = Math.floor((a.safe.right - a.safe.left) / (a.fits[top] as number));
     change(text, { kind: 'textBox', widthPx }, {
       room: { widthPx, lines: null, over: 'shrink', leastShare: 0.5 },

@@ -26,6 +26,10 @@ export type Setting =
   | { field: 'clip' | 'scroll' }
   /** The group is as large as its members need. */
   | { field: 'hug' }
+  /** A panel is seen from behind, too; or turns about the vertical towards the viewer. */
+  | { field: 'bothSides' | 'upright' }
+  /** A panel that trails comes nearer where the level is in the way. */
+  | { field: 'nearer' }
   | { field: 'opacity' }
   /** The anchor stands on another node, or is about another event. */
   | { field: 'node'; node: string }

@@ -123,7 +123,7 @@ export function readableArea({ arranged, inputs, row: id, text, count }: AreaAsk
   const solvers = arranged.map((a) => makeSolver(arrange(one, a.viewer, text, a.projection, a.language, a.device)));
   const top = one.root[row] as number;
   const gate = one.gateOfRow[top] as number;
-  const anchor = gate >= 0 ? (one.gateAnchor[gate] as number) : top < one.floatingCount ? (one.elementAnchor[top] as number) : -1;
+  const anchor = gate >= 0 ? (one.gateAnchor[gate] as number) : top < one.anchoredCount ? (one.elementAnchor[top] as number) : -1;
   if (row < 0 || anchor < 0 || one.anchorFault[anchor]) return null;
   // Places anchors that move.
   solve(solvers[0] as Solver, inputs);

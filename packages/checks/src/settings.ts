@@ -1,6 +1,6 @@
 /** Changes of one setting of the step that refuses an element, each as small as it may be; whether it helps is for solving again to say. */
 import { type Fact, type FactKind, type FactOf, factIn, type Link, type Solver, type StepName, type Vec3 } from '@foreshore/core';
-import { type Anchor, type Comparison, type Condition, type Element, type Feed, isMember } from '@foreshore/document';
+import { type Anchor, type Comparison, type Condition, type Element, type Feed, isMember, isOnPanel } from '@foreshore/document';
 import { meeting } from './game-states.ts';
 import type { Setting, SettingOffer, Target } from './offers.ts';
 import { roundDown, roundUp } from './rounding.ts';
@@ -83,7 +83,7 @@ const likest = (name: string, all: readonly string[]): string[] =>
 function otherAnchor({ solver, row }: Refusal): Draft[] {
   const { c } = solver;
   const gate = c.gateOfRow[row] as number;
-  const at = row < c.floatingCount ? (c.elementAnchor[row] as number) : gate >= 0 ? (c.gateAnchor[gate] as number) : -1;
+  const at = row < c.anchoredCount ? (c.elementAnchor[row] as number) : gate >= 0 ? (c.gateAnchor[gate] as number) : -1;
   const id = c.anchorIds[at]?.split('@')[0];
   const anchor = id === undefined ? undefined : c.document.anchors[id];
   if (!anchor || id === undefined) return [];
@@ -178,6 +178,12 @@ function viewSettings(refusal: Refusal): Draft[] {
       target: inElement(refusal, { view: { ...view, outsidePx: value } }),
     });
   }
+  const { mount } = refusal.element;
+  if (fact(refusal, 'backOfPanel') && isOnPanel(mount)) {
+    if (mount.kind === 'standing' && mount.facing === 'fixed')
+      out.push({ setting: { field: 'upright' }, cost: 0.8, target: inElement(refusal, { mount: { ...mount, facing: 'upright' } }) });
+    out.push({ setting: { field: 'bothSides' }, cost: 1, target: inElement(refusal, { mount: { ...mount, sides: 'both' } }) });
+  }
   const cone = fact(refusal, 'cone');
   if (look?.by === 'cone' && cone) {
     const value = Math.min(180, roundUp(cone.angleDeg, 1));
@@ -216,7 +222,12 @@ function sizeSettings(refusal: Refusal): Draft[] {
 }
 
 function sightlineSettings(refusal: Refusal): Draft[] {
-  const { sightline } = refusal.element;
+  const { sightline, mount } = refusal.element;
+  if (mount.kind === 'trailing' && fact(refusal, 'trails'))
+    return [
+      { setting: { field: 'nearer' }, cost: 0.5, target: inElement(refusal, { mount: { ...mount, blocked: 'nearer' } }) },
+      { setting: { field: 'through' }, cost: 1, target: inElement(refusal, { mount: { ...mount, blocked: 'show' } }) },
+    ];
   const found = fact(refusal, 'sight');
   if (!sightline || !found) return [];
   const out: Draft[] = [];
@@ -250,7 +261,7 @@ function placeSettings(refusal: Refusal): Draft[] {
   const { element, solver } = refusal;
   const { place, mount } = element;
   const out: Draft[] = [];
-  if (!isMember(mount) && place.stay === 'free')
+  if (!isMember(mount) && !isOnPanel(mount) && place.stay === 'free')
     out.push({ setting: { field: 'stay' }, cost: 0.5, target: inElement(refusal, { place: { ...place, stay: 'inside' } }) });
   if (place.offsetPx.some((v) => v !== 0))
     out.push({ setting: { field: 'offset' }, cost: 0.8, target: inElement(refusal, { place: { ...place, offsetPx: [0, 0] } }) });

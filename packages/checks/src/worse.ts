@@ -16,6 +16,8 @@ function severity(fault: Shortfall): number {
     case 'covered':
     case 'cut':
     case 'speed':
+    case 'behindLevel':
+    case 'reach':
       return fault.value;
     case 'glyphs':
       return fault.missing.length;

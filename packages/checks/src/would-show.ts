@@ -91,7 +91,7 @@ function anchorPlace(solver: Solver, row: number): Vec3 | null {
   const { c } = solver;
   const top = c.root[row] as number;
   const gate = c.gateOfRow[top] as number;
-  return placeOfAnchor(solver, gate >= 0 ? (c.gateAnchor[gate] as number) : top < c.floatingCount ? (c.elementAnchor[top] as number) : -1);
+  return placeOfAnchor(solver, gate >= 0 ? (c.gateAnchor[gate] as number) : top < c.anchoredCount ? (c.elementAnchor[top] as number) : -1);
 }
 
 /** The least turn towards its anchor after which it shows: halved down from the whole turn. */

@@ -6,13 +6,23 @@
  * `settings` has `Setting.Stride` numbers for each set of settings that differs from the others: what is alike, as labels of one
  * style are, shares a row and stays in the cache. `settingsOf` gives each element's; only its extent is its own.
  */
-import { type ElementKind, type ElementOf, isAnchored, isMember, isOnHud, KINDS } from '@foreshore/document/kinds';
+import {
+  type ElementKind,
+  type ElementOf,
+  isAnchored,
+  isMember,
+  isOnHud,
+  isOnPanel,
+  KINDS,
+  type PanelMount,
+} from '@foreshore/document/kinds';
 import type { Device, Element, FeedValue, GaugeForm, Key, Label, Viewer } from '@foreshore/document/types';
 import type { Compiled } from './compiled.ts';
 import { sameValue } from './feed-value.ts';
 import { actionOfKey, CAP_EM, CAP_PAD, keyLabel, keysOf } from './keys.ts';
 import { measure, pinned, place, stretchesOf, type Tree, wanted } from './layout/tree.ts';
 import { type Projection, projectionOf } from './spaces/lens.ts';
+import { heightForAngleM } from './spaces/panel.ts';
 import { type Box, clampSpan, type EyePoint, eyePoint, fitScale, pixelsPerDegree, safeBox, scaleForAngle } from './spaces/screen.ts';
 import { directionOf, type Formatted, messageFor, type TextBlock, type TextRequest, type TextShaper, translationIn } from './text.ts';
 import { initialValues, type Values } from './values.ts';
@@ -148,7 +158,8 @@ export function arrange(
     for (const name of text.argumentsOf(messageFor(element, language, compiled.document.language).message))
       users[feedIds.indexOf(feedNamed(compiled, i, name))]?.push(i);
   });
-  const fits = Float64Array.from(root, (top) => fitScale(glass, viewer, elements[top]?.fit));
+  // A panel is laid out in its own design pixels, whatever the screen.
+  const fits = Float64Array.from(root, (top) => (isOnPanel(elements[top]?.mount) ? 1 : fitScale(glass, viewer, elements[top]?.fit)));
   const a: Arranged = {
     compiled,
     viewer,
@@ -160,8 +171,8 @@ export function arrange(
     pixelsPerArcmin: pixelsPerDegree(viewer) / 60,
     eye: eyePoint(viewer),
     safe: safeBox(viewer),
-    ...settingsFor(compiled, viewer, fits),
-    extents: new Float64Array(compiled.floatingCount * Extent.Stride),
+    ...settingsFor(compiled, viewer),
+    extents: new Float64Array(compiled.anchoredCount * Extent.Stride),
     anyByAngle: elements.some(({ size }) => size.rule === 'angle'),
     blocks: new Array(count).fill(undefined),
     messageFaults: new Array(count).fill(null),
@@ -243,15 +254,33 @@ function scaleAtPin(a: Arranged, top: number): number {
   return scaleForAngle(a.eye, box.left + mount.pin[0] * (box.right - box.left), box.top + mount.pin[1] * (box.bottom - box.top));
 }
 
+/** The panel that a row lies on, or null. */
+const panelAround = ({ compiled }: Arranged, row: number): PanelMount | null => {
+  const { mount } = compiled.elements[compiled.root[row] as number] as Element;
+  return isOnPanel(mount) ? mount : null;
+};
+
+/** A size in a panel's design pixels: so many of them, so many metres, or as large as an angle is at the distance from which the panel is read. */
+function onPanel({ size }: Element, { pxPerM, readM }: PanelMount): number {
+  if (size.rule === 'screen') return size.emPx;
+  return (size.rule === 'world' ? size.emM : heightForAngleM(size.emArcmin, readM)) * pxPerM;
+}
+
 /** How many design pixels one of an element's own takes, by its size; 1 for what floats by itself, which is laid out in its own. */
-function designPixel(a: Arranged, row: number, { size, mount }: Element): number {
+function designPixel(a: Arranged, row: number, element: Element): number {
+  const { size, mount } = element;
+  const panel = panelAround(a, row);
+  if (panel) return onPanel(element, panel);
   if (isAnchored(mount) || size.rule === 'world') return 1;
   if (size.rule === 'screen') return size.emPx;
   return (size.emArcmin * a.pixelsPerArcmin * scaleAtPin(a, a.compiled.root[row] as number)) / (a.fits[row] as number);
 }
 
 /** The em of a label where it is laid out in design pixels. A label that floats by itself is laid out in em: 1. */
-function designEm(a: Arranged, row: number, { size, mount }: Label): number {
+function designEm(a: Arranged, row: number, label: Label): number {
+  const { size, mount } = label;
+  const panel = panelAround(a, row);
+  if (panel) return onPanel(label, panel);
   if (isAnchored(mount)) return 1;
   if (size.rule === 'angle')
     return (size.emArcmin * a.pixelsPerArcmin * scaleAtPin(a, a.compiled.root[row] as number)) / (a.fits[row] as number);
@@ -383,10 +412,15 @@ function layOut(a: Arranged, top: number): void {
   measure(tree, rows);
   const element = compiled.elements[top] as Element;
   const { mount } = element;
+  if (isOnPanel(mount)) {
+    place(tree, top, 0, 0, mount.sizeM[0] * mount.pxPerM, mount.sizeM[1] * mount.pxPerM);
+    for (const row of rows) if (row !== top) writePin(a, row, 0, 0);
+    return;
+  }
   if (!isOnHud(mount)) {
     const [w, h] = [wanted(tree, top, 0), wanted(tree, top, 1)];
     place(tree, top, 0, 0, w, h);
-    if (top < compiled.floatingCount) {
+    if (top < compiled.anchoredCount) {
       a.extents[top * Extent.Stride + Extent.W] = w;
       a.extents[top * Extent.Stride + Extent.H] = h;
     }
@@ -426,13 +460,14 @@ function writePin(a: Arranged, row: number, originX: number, originY: number): v
 }
 
 /** The settings of all that floats, each set once. */
-function settingsFor({ elements, floatingCount }: Compiled, viewer: Viewer, fits: Float64Array): Pick<Arranged, 'settings' | 'settingsOf'> {
+function settingsFor({ elements, anchoredCount, document }: Compiled, viewer: Viewer): Pick<Arranged, 'settings' | 'settingsOf'> {
   const pixelsPerArcmin = pixelsPerDegree(viewer) / 60;
-  const settingsOf = new Int32Array(floatingCount);
+  const settingsOf = new Int32Array(anchoredCount);
   const known = new Map<string, number>();
   const all: number[] = [];
-  for (let i = 0; i < floatingCount; i++) {
-    const row = settingsRow(elements[i] as Element, fits[i] as number, pixelsPerArcmin);
+  for (let i = 0; i < anchoredCount; i++) {
+    const element = elements[i] as Element;
+    const row = settingsRow(element, fitScale(document.glass, viewer, element.fit), pixelsPerArcmin);
     const key = row.join();
     let at = known.get(key);
     if (at === undefined) {

@@ -4,7 +4,7 @@
  * Anchors stand in such an order that a midpoint comes after both its ends. What does not move has its place
  * in the world computed here once; `moving` lists the rest, to be placed every frame.
  */
-import { isAnchored, isMember, isOnHud, KINDS } from '@foreshore/document/kinds';
+import { isAnchored, isMember, isOnPanel, KINDS, MOUNTS } from '@foreshore/document/kinds';
 import { inOrder } from '@foreshore/document/order';
 import { type ParameterValue, parameterTranslations, parameterValues, standIn, withParameters } from '@foreshore/document/template';
 import type { Anchor, Condition, Document, Element, FeedValue, Gauge, ScreenPaint } from '@foreshore/document/types';
@@ -47,7 +47,7 @@ export function placeAnchors(c: Compiled): void {
 
 /** Brings the anchors of events to where these were last; an element whose event has not happened has no place. */
 export function placeEvents(c: Compiled, values: readonly (FeedValue | undefined)[]): void {
-  const { eventAnchors, anchorFirst, anchorLocal, anchorWorld, elementAnchor, lost, floatingCount } = c;
+  const { eventAnchors, anchorFirst, anchorLocal, anchorWorld, elementAnchor, lost, anchoredCount } = c;
   if (eventAnchors.length === 0) return;
   for (let k = 0; k < eventAnchors.length; k++) {
     const row = eventAnchors[k] as number;
@@ -55,7 +55,7 @@ export function placeEvents(c: Compiled, values: readonly (FeedValue | undefined
     if (!isEvent(value) || value.number === 0) continue;
     for (let i = 0; i < 3; i++) anchorWorld[row * 3 + i] = (value.place[i] as number) + (anchorLocal[row * 3 + i] as number);
   }
-  for (let i = 0; i < floatingCount; i++) {
+  for (let i = 0; i < anchoredCount; i++) {
     const row = elementAnchor[i] as number;
     if (c.anchorKind[row] !== EVENT) continue;
     const value = values[anchorFirst[row] as number];
@@ -132,10 +132,20 @@ function nodeValues(level: Level | null, node: number, values: Record<string, Pa
   );
 }
 
-/** Rows in their order: what floats first, then what is inside of it, then each element of the glass followed by what is inside. */
-function rowsOf(document: Document, level: Level | null, anchored: readonly AnchorRow[]): { rows: ElementRow[]; floatingCount: number } {
+/**
+ * Rows in their order: what floats, panels that stand, what is inside of both, then each panel that trails and each element of
+ * the HUD, followed by what is inside.
+ */
+interface Rows {
+  rows: ElementRow[];
+  floatingCount: number;
+  anchoredCount: number;
+}
+
+function rowsOf(document: Document, level: Level | null, anchored: readonly AnchorRow[]): Rows {
   const inside = new Map<string, [string, Element][]>();
-  const glass: [string, Element][] = [];
+  const alone: [string, Element][] = [];
+  const standing: [string, Element][] = [];
   const rows: ElementRow[] = [];
   const many = new Map<Anchor, AnchorRow[]>();
   for (const one of anchored) if (one.anchor.kind === 'nodes') listed(many, one.anchor).push(one);
@@ -174,30 +184,36 @@ function rowsOf(document: Document, level: Level | null, anchored: readonly Anch
     );
   };
   const carriedAlone = { parent: -1, node: -1, anchor: '', parameters: null };
+  const stand = (id: string, element: Element): void => {
+    const { mount } = element;
+    if (!isAnchored(mount)) return;
+    const anchor = document.anchors[mount.anchor];
+    const places = anchor && many.get(anchor);
+    if (!places) add({ ...carriedAlone, id, source: id, element, anchor: mount.anchor }, id);
+    for (const { id: place, node } of places ?? [])
+      add(
+        {
+          ...carriedAlone,
+          id: place.includes('@') ? `${id}@${place.slice(place.indexOf('@') + 1)}` : id,
+          source: id,
+          element,
+          node: node ?? -1,
+          anchor: place,
+        },
+        id,
+      );
+  };
   for (const [id, element] of inOrder(document.elements)) {
     const { mount } = element;
     if (isMember(mount)) listed(inside, mount.group).push([id, element]);
     else if (element.kind === 'group' && element.template?.only) continue;
-    else if (isOnHud(mount)) glass.push([id, element]);
-    else {
-      const anchor = document.anchors[mount.anchor];
-      const places = anchor && many.get(anchor);
-      if (!places) add({ ...carriedAlone, id, source: id, element, anchor: mount.anchor }, id);
-      for (const { id: place, node } of places ?? [])
-        add(
-          {
-            ...carriedAlone,
-            id: place.includes('@') ? `${id}@${place.slice(place.indexOf('@') + 1)}` : id,
-            source: id,
-            element,
-            node: node ?? -1,
-            anchor: place,
-          },
-          id,
-        );
-    }
+    else if (!isAnchored(mount)) alone.push([id, element]);
+    else if (isOnPanel(mount)) standing.push([id, element]);
+    else stand(id, element);
   }
   const floatingCount = rows.length;
+  for (const [id, element] of standing) stand(id, element);
+  const anchoredCount = rows.length;
   const below = (up: number): void => {
     const { id, source, node, of, parameters } = rows[up] as ElementRow;
     const [own, place] = id.split('@') as [string, string?];
@@ -209,9 +225,11 @@ function rowsOf(document: Document, level: Level | null, anchored: readonly Anch
       below(add(row, member));
     }
   };
-  for (let i = 0; i < floatingCount; i++) below(i);
-  for (const [id, element] of glass) below(add({ ...carriedAlone, id, source: id, element }, id));
-  return { rows, floatingCount };
+  for (let i = 0; i < anchoredCount; i++) below(i);
+  const trailing = alone.filter(([, { mount }]) => isOnPanel(mount));
+  const onHud = alone.filter(([, { mount }]) => !isOnPanel(mount));
+  for (const [id, element] of [...trailing, ...onHud]) below(add({ ...carriedAlone, id, source: id, element }, id));
+  return { rows, floatingCount, anchoredCount };
 }
 
 /** Conditions without their groups, in the order in which they are written. */
@@ -248,6 +266,17 @@ function ownNodes(level: Level | null, node: number, known: Map<number, Uint8Arr
       }
   }
   return own;
+}
+
+/**
+ * How a panel lies on an anchor, in the anchor's own space: out of a surface along its normal, head up as far as that goes, on a
+ * floor or a ceiling with its head to the north; on a node along its own z and y.
+ */
+function panelAxes(anchor: Anchor): { front: Vec3; up: Vec3 } {
+  if (anchor.kind !== 'surface') return { front: [0, 0, 1], up: [0, 1, 0] };
+  const [x, y, z] = anchor.normal;
+  const up: Vec3 = Math.abs(y) > 0.999 ? [0, 0, -1] : [-x * y, 1 - y * y, -z * y];
+  return { front: [x, y, z], up };
 }
 
 /** @param document a valid document. @param level its level, or null where there is none (yet). */
@@ -303,7 +332,7 @@ export function compile(document: Document, level: Level | null): Compiled {
     toPlace.push(row);
   });
 
-  const { rows, floatingCount } = rowsOf(document, level, anchored);
+  const { rows, floatingCount, anchoredCount } = rowsOf(document, level, anchored);
   const n = rows.length;
   const ids = rows.map(({ id }) => id);
   const elements = rows.map(({ element }) => element);
@@ -329,10 +358,11 @@ export function compile(document: Document, level: Level | null): Compiled {
   const gated = Int32Array.from(
     [...elements.keys()].filter((i) => {
       const { mount, about, range, look, sightline, claim, press } = elements[i] as Element;
-      const isAbout = isAnchored(mount) || (isOnHud(mount) && about !== undefined);
+      const isAbout = MOUNTS[mount.kind].gates === 'own' || (MOUNTS[mount.kind].gates === 'about' && about !== undefined);
       return isAbout && (range ?? look ?? sightline ?? claim ?? press) !== undefined;
     }),
   );
+  const panels = rowsWhere(elements, ({ mount }) => isOnPanel(mount));
   const owned = new Map<number, Uint8Array>();
   const owns: (Uint8Array | null)[] = new Array(gated.length).fill(null);
   let first = 0;
@@ -341,6 +371,11 @@ export function compile(document: Document, level: Level | null): Compiled {
     level,
     count: n,
     floatingCount,
+    anchoredCount,
+    panels,
+    panelOf: Int32Array.from(root, (top) => panels.indexOf(top)),
+    panelNode: new Int32Array(panels.length).fill(-1),
+    panelAxes: new Float64Array(panels.length * 6),
     parent,
     root,
     clipper,
@@ -388,9 +423,17 @@ export function compile(document: Document, level: Level | null): Compiled {
   });
   gated.forEach((row, k) => {
     const { about } = elements[row] as Element;
-    const anchor = row < floatingCount ? (compiled.elementAnchor[row] as number) : (rowOf.get(about ?? '') ?? -1);
+    const anchor = row < anchoredCount ? (compiled.elementAnchor[row] as number) : (rowOf.get(about ?? '') ?? -1);
     compiled.gateAnchor[k] = anchor;
     owns[k] = ownNodes(level, anchorKind[anchor] === ON_NODE ? (anchorFirst[anchor] as number) : -1, owned);
+  });
+  panels.forEach((row, p) => {
+    const carrier = anchored[compiled.elementAnchor[row] as number];
+    if (row >= anchoredCount || !carrier) return;
+    const { front, up } = panelAxes(carrier.anchor);
+    compiled.panelAxes.set([...front, ...up], p * 6);
+    const at = compiled.elementAnchor[row] as number;
+    compiled.panelNode[p] = anchorKind[at] === ON_NODE ? (anchorFirst[at] as number) : -1;
   });
   // What stands still is placed now and left out of the frame's work.
   placeAnchors(compiled);

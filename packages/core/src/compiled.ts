@@ -48,8 +48,17 @@ export interface Compiled {
   readonly document: Document;
   readonly level: Level | null;
   readonly count: number;
-  /** Rows before this float over an anchor of their own; the rest stand on the glass or inside a group. */
+  /** Rows before this float over an anchor of their own. */
   readonly floatingCount: number;
+  /** Rows from there to here are panels that stand on an anchor of their own; the rest trail, lie on the HUD or are inside a group. */
+  readonly anchoredCount: number;
+  /** Rows of the panels: those that stand, then those that trail. */
+  readonly panels: Int32Array;
+  /** The panel that a row lies on, by its number among `panels`, or −1. */
+  readonly panelOf: Int32Array;
+  /** Of a standing panel: the node that its place turns with, or −1; the front and the up of that place, in the node's own space. */
+  readonly panelNode: Int32Array;
+  readonly panelAxes: Float64Array;
   /** The row of the group an element is inside of, or −1. A group's row is smaller than its members'. */
   readonly parent: Int32Array;
   /** The row of the outermost element; its own where it is inside of nothing. */

@@ -61,6 +61,8 @@ export interface ClipItem {
   width: number;
   height: number;
   radius: number;
+  /** On a panel: the box as it is seen, in its place. */
+  path?: { ops: Uint8Array; coords: Float64Array };
 }
 /** Ends what the last clip began. */
 export interface UnclipItem {
@@ -85,6 +87,8 @@ export interface PictureItem {
   saturation: number;
   blurPx: number;
   opacity: number;
+  /** On a panel: where a grid over the picture is seen, row by row, `columns + 1` by `rows + 1` points of x and y. */
+  mesh?: { columns: number; rows: number; points: Float64Array };
 }
 /** Paint over everything painted so far. */
 export interface ScreenItem {
@@ -106,7 +110,50 @@ export interface PopItem {
   kind: 'pop';
   element: string;
 }
-export type DrawItem = PlateItem | TextItem | LineItem | ArcItem | ClipItem | UnclipItem | PictureItem | ScreenItem | PushItem | PopItem;
+/** An outline in the view's pixels, `PATH_` commands and their coordinates. */
+export interface ShapeItem {
+  kind: 'shape';
+  element: string;
+  ops: Uint8Array;
+  coords: Float64Array;
+  colour: string;
+  opacity: number;
+  evenOdd: boolean;
+  /** Where given, the outline is drawn this wide instead of its inside. */
+  strokePx?: number;
+  /** What it says, where it is a text. */
+  title?: string;
+}
+/** Begins what lies on a panel: the level covers it where the level stands in front. */
+export interface PanelItem {
+  kind: 'panel';
+  element: string;
+  /** The panel as it is seen, cut at the near plane: x and y in turn, pixels. */
+  outline: number[];
+  /** Its top left, top right and bottom left in the world, metres. */
+  corners: number[];
+  /** It is seen through whatever stands in front. */
+  through: boolean;
+}
+/** Ends what the last panel began. */
+export interface EndPanelItem {
+  kind: 'endPanel';
+  element: string;
+}
+export type DrawItem =
+  | ShapeItem
+  | PanelItem
+  | EndPanelItem
+  | PlateItem
+  | TextItem
+  | LineItem
+  | ArcItem
+  | ClipItem
+  | UnclipItem
+  | PictureItem
+  | ScreenItem
+  | PushItem
+  | PopItem;
 
 export type Rect = [number, number, number, number];
 

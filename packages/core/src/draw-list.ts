@@ -6,10 +6,11 @@ import { drawCrosshair } from './draw-crosshair.ts';
 import { drawGauge } from './draw-gauge.ts';
 import { type DrawItem, type LineItem, type PushItem, pushBorder, type Rect } from './draw-items.ts';
 import { drawKey } from './draw-key.ts';
+import { layOnPanel } from './draw-panel.ts';
 import { drawPicture, PLAIN, pushPicture } from './draw-picture.ts';
 import { At, type ElementPlace, placeOf } from './frame.ts';
 import { movedBy } from './motions.ts';
-import { styleOf, turningPoint } from './pointer.ts';
+import { styleOf, turnDegOf, turningPoint } from './pointer.ts';
 import type { SolveContext } from './solve-context.ts';
 import { Verdict } from './steps/names.ts';
 import { DIMMED } from './steps/phase.ts';
@@ -42,7 +43,18 @@ export const isSeen = ({ f }: Pick<SolveContext, 'f'>, row: number): boolean => 
  */
 export function drawList(ctx: SolveContext, view = 0, pointer: readonly [number, number] | null = null): DrawList {
   const { a, f, c } = ctx;
-  const items: DrawItem[] = [];
+  const list: DrawItem[] = [];
+  // What is drawn on a panel is gathered first, and then brought to the view.
+  let items = list;
+  const beginPanel = (): void => {
+    items = [];
+  };
+  const endPanel = (row: number, panel: number): void => {
+    const { mount } = c.elements[row] as Element;
+    const through = mount.kind === 'trailing' && mount.blocked === 'show';
+    layOnPanel(list, items, f, c.ids[row] as string, panel, view, a.projection.nearM, through);
+    items = list;
+  };
   drawScreenPaint(items, ctx);
   const emit = (row: number, around: number): void => {
     if (!isSeen(ctx, row)) return;
@@ -50,12 +62,14 @@ export function drawList(ctx: SolveContext, view = 0, pointer: readonly [number,
     const place = placeOf(f, row, view);
     // A view may have the anchor behind it although the head has it in front.
     if (Number.isNaN(place.rect[0])) return;
+    const panel = (c.parent[row] as number) < 0 ? (c.panelOf[row] as number) : -1;
+    if (panel >= 0) beginPanel();
     const id = c.ids[row] as string;
     const moved = movedBy(ctx, row, place.rect);
     const own = opacityOf(ctx, row) * around * (moved?.opacity ?? 1);
     if (moved) items.push({ kind: 'push', element: id, matrix: moved.matrix });
-    if (element.place.leader) drawLeader(items, ctx, row, element.place.leader, place, own);
-    const turned = (element.turnDeg ?? 0) !== 0;
+    if (element.place.leader && panel < 0) drawLeader(items, ctx, row, element.place.leader, place, own);
+    const turned = turnDegOf(ctx, row) !== 0;
     if (turned) items.push({ kind: 'push', element: id, matrix: turnOf(ctx, element, row, view) });
     const unit = element.kind === 'group' ? unitOf(ctx, row, view) : place.emPx;
     DRAW[element.kind]({ items, ctx, row, id, place, unit, opacity: own }, element as never);
@@ -63,6 +77,7 @@ export function drawList(ctx: SolveContext, view = 0, pointer: readonly [number,
       drawInside(items, ctx, row, element, place.rect, view, (member) => emit(member, around * (moved?.opacity ?? 1)));
     if (turned) items.push({ kind: 'pop', element: id });
     if (moved) items.push({ kind: 'pop', element: id });
+    if (panel >= 0) endPanel(row, panel);
   };
   for (const row of rootsBackToFront(ctx)) emit(row, 1);
   if (pointer) drawCursor(items, ctx, pointer);
@@ -188,14 +203,16 @@ export function* paintedRows(ctx: SolveContext): Generator<number> {
 
 function* rootsBackToFront({ c, f }: SolveContext): Generator<number> {
   if (f.orderCount > 0) for (let k = 0; k < f.orderCount; k++) yield f.order[k] as number;
-  else for (let i = 0; i < c.floatingCount; i++) yield i;
-  for (let i = c.floatingCount; i < c.count; i++) if ((c.parent[i] as number) < 0) yield i;
+  else for (let i = 0; i < c.anchoredCount; i++) yield i;
+  // Without an order, panels that trail come after all that stands.
+  for (let i = c.anchoredCount; i < c.count; i++)
+    if ((c.parent[i] as number) < 0 && !(f.orderCount > 0 && (c.panelOf[i] as number) >= 0)) yield i;
 }
 
 /** Pixels of the viewer for one of a row's design pixels. */
 function unitOf({ c, f, a }: SolveContext, row: number, view: number): number {
   const top = c.root[row] as number;
-  return top >= c.floatingCount ? (a.fits[top] as number) : placeOf(f, top, view).emPx;
+  return top >= c.anchoredCount || (c.panelOf[row] as number) >= 0 ? (a.fits[top] as number) : placeOf(f, top, view).emPx;
 }
 
 const clamp = (v: number, from: number, to: number): number => (v < from ? from : Math.min(v, to));

@@ -6,6 +6,7 @@
  * head's centre sees, from which all decisions are taken; with one view that is the view itself.
  */
 import type { Counts } from './memory.ts';
+import { MapAt, PanelAt } from './spaces/panel.ts';
 import { Verdict } from './steps/names.ts';
 import type { Values } from './values.ts';
 
@@ -18,7 +19,7 @@ export enum At {
   DepthM = 2,
   /** The em of the text, pixels. Between projection and the Size step: the pixels a metre takes at the anchor. */
   UnitPx = 3,
-  /** The whole element, pixels. Of an element that is not shown it holds nothing of meaning until `explain` was called for it. */
+  /** The whole element, pixels; of what lies on a panel, in the panel's design pixels (so is the em). Of an element that is not shown it holds nothing of meaning until `explain` was called for it. */
   RectX = 4,
   RectY = 5,
   RectW = 6,
@@ -33,7 +34,12 @@ export interface Frame {
   /** The step that said no, or Verdict.Shown. */
   readonly failed: Uint8Array;
   readonly places: Float64Array;
-  /** Floating elements from the farthest to the nearest, `orderCount` of them; only where asked for. */
+  /** Where panels stand, `PanelAt.Stride` numbers each; how they are seen, `MapAt.Stride` numbers each, view after view as in `places`. */
+  readonly panels: Float64Array;
+  readonly maps: Float64Array;
+  /** The share of each panel that lies in the frame of the head's view. */
+  readonly panelShare: Float64Array;
+  /** What floats and what lies on panels from the farthest to the nearest, `orderCount` of them; only where asked for. */
   readonly order: Uint32Array;
   orderCount: number;
   /** 1 where the Phase step hides or dims an element. */
@@ -84,6 +90,9 @@ export const makeFrame = (counts: Counts, viewCount = 1): Frame => ({
   viewCount,
   failed: new Uint8Array(counts.rows).fill(Verdict.Shown),
   places: new Float64Array(counts.rows * (viewCount > 1 ? viewCount + 1 : 1) * At.Stride),
+  panels: new Float64Array(counts.panels * PanelAt.Stride),
+  maps: new Float64Array(counts.panels * (viewCount > 1 ? viewCount + 1 : 1) * MapAt.Stride),
+  panelShare: new Float64Array(counts.panels),
   order: new Uint32Array(counts.rows),
   orderCount: 0,
   hidden: new Uint8Array(counts.rows),
@@ -115,6 +124,10 @@ export const makeFrame = (counts: Counts, viewCount = 1): Frame => ({
 
 /** First row of what decisions are taken from. */
 export const headRow = (frame: Frame): number => (frame.viewCount > 1 ? frame.viewCount * frame.count : 0);
+
+/** Where the map of a panel to a view begins in `maps`. @param view the head's where it is `viewCount`, or where there is one. */
+export const mapAt = (frame: Frame, panel: number, view: number): number =>
+  ((frame.viewCount > 1 ? view : 0) * (frame.panels.length / PanelAt.Stride) + panel) * MapAt.Stride;
 
 export interface ElementPlace {
   point: [number, number];

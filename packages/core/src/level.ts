@@ -38,6 +38,11 @@ export interface Level {
   castRay(origin: Vec3, direction: Vec3, maxM: number, hit: Hit): boolean;
   /** The node that blocks the line, or −1. A sight line ends 2 cm before its end. @param through nodes that block nothing, 1 a node. */
   sightline(fromX: number, fromY: number, fromZ: number, toX: number, toY: number, toZ: number, through?: Uint8Array | null): number;
+  /**
+   * How near to the eye anything comes in the pyramid from there to a parallelogram: the share of the way, 0..1; 1 where nothing is.
+   * @param corners its top left, top right and bottom left, nine numbers. @param through nodes that do not count.
+   */
+  nearestShare(eyeX: number, eyeY: number, eyeZ: number, corners: ArrayLike<number>, through?: Uint8Array | null): number;
   /** A node's own surfaces, without those of the nodes below it; null where it has none. */
   surfaceOf(node: number): Surface | null;
   /** Colour seen along a ray, sRGB 0..255: base colour by baked shade, haze and sky. */

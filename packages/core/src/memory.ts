@@ -16,6 +16,7 @@ export interface Counts {
   motions: number;
   gates: number;
   contests: number;
+  panels: number;
 }
 export const countsOf = (c: Compiled): Counts => ({
   rows: c.count,
@@ -25,6 +26,7 @@ export const countsOf = (c: Compiled): Counts => ({
   motions: c.motions.length,
   gates: c.gated.length,
   contests: c.contests.length,
+  panels: c.panels.length,
 });
 
 type Column = Uint8Array | Float64Array;
@@ -110,6 +112,13 @@ export class Memory extends Columns {
   readonly stateBefore: Uint8Array;
   readonly stateNow: Uint8Array;
   readonly stateS: Float64Array;
+  /**
+   * Three numbers a panel that trails, degrees: how the head was turned, to the left, up, and over to the right; and where the
+   * panel has come after it. Then the share of its distance that the level leaves it; NaN while it has not been placed.
+   */
+  readonly trailHead: Float64Array;
+  readonly trailDeg: Float64Array;
+  readonly trailShare: Float64Array;
   readonly gates: GateMemory;
   /** The head in the last frame and in the one before, and the seconds between the two; NaN where there were none. */
   readonly eye = new Float64Array(3);
@@ -138,6 +147,9 @@ export class Memory extends Columns {
     this.stateBefore = this.flags(counts.rows);
     this.stateNow = this.flags(counts.rows);
     this.stateS = this.numbers(counts.rows, NEVER);
+    this.trailHead = this.numbers(counts.panels * 3);
+    this.trailDeg = this.numbers(counts.panels * 3);
+    this.trailShare = this.numbers(counts.panels, NONE);
     this.gates = new GateMemory(counts.gates, counts.contests);
   }
 

@@ -47,7 +47,7 @@ export function placeLeaving(ctx: SolveContext): void {
   const { c, f, m } = ctx;
   for (let k = 0; k < c.motions.length; k++) {
     const row = c.motions[k] as number;
-    if (row >= c.floatingCount) continue;
+    if (row >= c.anchoredCount) continue;
     if (isTakenAway(f.failed[row] as number) && (m.motionIn[k] === 1 || (f.presence[k] as number) > 0)) placeAnyway(ctx, row);
   }
 }

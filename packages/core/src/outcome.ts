@@ -31,6 +31,10 @@ export type Shortfall =
   | { kind: 'contrast'; value: number; bound: number }
   /** The share of its box that others lie over; `by` is the row id of the one that covers the most. */
   | { kind: 'covered'; value: number; bound: number; by: string }
+  /** The share of something on a panel that the level stands before, and the node that does most of it. */
+  | { kind: 'behindLevel'; value: number; bound: number; node: string }
+  /** It can be used from so far away at most; it is farther, metres. */
+  | { kind: 'reach'; value: number; bound: number }
   /** Pixels that are cut off by the edge of the screen, by the safe area, by the group of row id `by`, or by its own text box. */
   | { kind: 'cut'; at: 'screen' | 'safeArea' | 'textBox'; value: number }
   | { kind: 'cut'; at: 'group'; value: number; by: string }
@@ -65,6 +69,11 @@ export type Fact =
   | { kind: 'beforeNear'; aheadM: number; nearM: number }
   | { kind: 'outside'; outPx: number; allowedPx: number }
   | { kind: 'ahead'; depthM: number }
+  /** Of a panel: the share of it that lies in the frame. */
+  | { kind: 'panelInFrame'; share: number; distanceM: number }
+  | { kind: 'backOfPanel'; behindM: number }
+  /** It trails the viewer; `share` of its distance is what the level leaves it. */
+  | { kind: 'trails'; distanceM: number; share: number; answer: 'nearer' | 'hide' | 'dim' | 'show' }
   | { kind: 'cone'; angleDeg: number; boundDeg: number }
   | { kind: 'aimed'; distanceM: number; reachM: number }
   | { kind: 'aimBlocked'; node: string; distanceM: number; reachM: number }
@@ -73,6 +82,7 @@ export type Fact =
   // Size
   | { kind: 'designPixel'; px: number }
   | { kind: 'capitals'; px: number; arcmin: number }
+  | { kind: 'panelSize'; widthM: number; heightM: number; pxPerM: number }
   | { kind: 'noSizeBehind' }
   | { kind: 'belowFloor'; px: number; floorPx: number }
   // Sightline
@@ -104,7 +114,7 @@ export type Fact =
   // Readable
   | { kind: 'notShown' }
   | { kind: 'nothingToRead' }
-  | { kind: 'reads'; arcmin: number; px: number; contrast: number }
+  | { kind: 'reads'; arcmin: number; px: number; contrast: number; widthShare: number }
   | { kind: 'short'; of: Shortfall };
 
 export type FactKind = Fact['kind'];

@@ -1,8 +1,9 @@
 /** Which element has the pointer, how that makes elements look, and what pressing one does. */
 import { KINDS } from '@foreshore/document/kinds';
 import type { Element, FeedValue, Pointer, Slider } from '@foreshore/document/types';
-import { At } from './frame.ts';
+import { At, mapAt } from './frame.ts';
 import type { SolveContext } from './solve-context.ts';
+import { depthOn, PanelAt, panelPoint, worldPoint } from './spaces/panel.ts';
 import { Verdict } from './steps/names.ts';
 import { compare } from './steps/phase.ts';
 
@@ -33,17 +34,64 @@ export function isOff(ctx: Pick<SolveContext, 'c' | 'f'>, row: number): boolean 
 /**
  * The row that has the pointer at a place in the viewer's pixels, or −1 where it goes to the world: the front-most shown
  * element that does not pass it on. A group without a plate draws nothing and passes by itself, unless it acts.
+ *
+ * The HUD lies in front of all that stands in the world. There, the nearest by depth has it: a panel where the ray meets it, what
+ * floats at its anchor. The level's own surfaces stand before panels, and leave to what floats what they let be seen of it.
  */
 export function rowUnder(ctx: SolveContext, x: number, y: number): number {
   const { c, f } = ctx;
-  // The glass lies in front of all that floats; within each, what is painted later lies in front.
-  for (let i = c.count - 1; i >= c.floatingCount; i--) if ((c.root[i] as number) >= c.floatingCount && takes(ctx, i, x, y)) return i;
+  // Within one root, what is painted later lies in front.
+  for (let i = c.count - 1; i >= c.anchoredCount; i--)
+    if ((c.root[i] as number) >= c.anchoredCount && (c.panelOf[i] as number) < 0 && takes(ctx, i, x, y)) return i;
+  let nearest = -1;
+  let nearestM = Number.POSITIVE_INFINITY;
   for (let k = f.orderCount - 1; k >= 0; k--) {
     const top = f.order[k] as number;
-    for (let i = c.count - 1; i >= c.floatingCount; i--) if (c.root[i] === top && takes(ctx, i, x, y)) return i;
-    if (takes(ctx, top, x, y)) return top;
+    const panel = c.panelOf[top] as number;
+    const depthM = panel < 0 ? (f.places[(ctx.head + top) * At.Stride + At.DepthM] as number) : depthAt(ctx, panel, x, y);
+    if (!(depthM < nearestM)) continue;
+    const row = takingRow(ctx, top, x, y);
+    if (row < 0 || (panel >= 0 && isBehindLevel(ctx, panel, x, y))) continue;
+    nearest = row;
+    nearestM = depthM;
   }
-  return -1;
+  return nearest;
+}
+
+/** The front-most row of one root that has the pointer, or −1. */
+function takingRow(ctx: SolveContext, top: number, x: number, y: number): number {
+  const { c } = ctx;
+  for (let i = c.count - 1; i >= c.anchoredCount; i--) if (i !== top && c.root[i] === top && takes(ctx, i, x, y)) return i;
+  return takes(ctx, top, x, y) ? top : -1;
+}
+
+/** How deep a panel is met at a pixel, metres; NaN where it is not. */
+function depthAt(ctx: SolveContext, panel: number, x: number, y: number): number {
+  const map = mapAt(ctx.f, panel, ctx.f.viewCount);
+  const [px, py] = panelPoint(ctx.f.maps, map, x, y, ctx.a.projection.nearM);
+  return depthOn(ctx.f.maps, map, px, py);
+}
+
+/** Where the ray through a pixel meets a panel in the world, and how far that is from the eye; null where it does not. */
+export function metOn(
+  ctx: Pick<SolveContext, 'f' | 'a'>,
+  panel: number,
+  x: number,
+  y: number,
+): { at: [number, number, number]; distanceM: number } | null {
+  const { f, a } = ctx;
+  const [px, py] = panelPoint(f.maps, mapAt(f, panel, f.viewCount), x, y, a.projection.nearM);
+  if (Number.isNaN(px)) return null;
+  const at = worldPoint(f.panels, panel * PanelAt.Stride, px, py);
+  return { at, distanceM: Math.hypot(...at.map((v, k) => v - (f.eye[k] as number))) };
+}
+
+/** Whether the level stands before a panel at a pixel. */
+function isBehindLevel(ctx: SolveContext, panel: number, x: number, y: number): boolean {
+  const { c, f } = ctx;
+  const met = metOn(ctx, panel, x, y);
+  if (!met || !c.level) return false;
+  return c.level.sightline(f.eye[0] as number, f.eye[1] as number, f.eye[2] as number, ...met.at) >= 0;
 }
 
 /** Whether an element, or a group around it, is still on its way in: it acts once it has arrived. */
@@ -56,13 +104,26 @@ export function isArriving({ c, f }: Pick<SolveContext, 'c' | 'f'>, row: number)
   return false;
 }
 
-/** A point of the frame as it would be if neither an element nor the groups around it were turned. */
-export function turnedBack(ctx: Pick<SolveContext, 'c' | 'f' | 'head'>, row: number, x: number, y: number): [number, number] {
+/** How far a row is turned in the plane that it is painted in; a panel is turned as a whole, in the world. */
+export const turnDegOf = ({ c }: Pick<SolveContext, 'c'>, row: number): number =>
+  (c.parent[row] as number) < 0 && (c.panelOf[row] as number) >= 0 ? 0 : (c.elements[row]?.turnDeg ?? 0);
+
+/**
+ * A point of the frame as it would be if neither an element nor the groups around it were turned; of what lies on a panel, in the
+ * panel's design pixels: NaN where the ray through the point does not meet it.
+ */
+export function turnedBack(ctx: Pick<SolveContext, 'c' | 'f' | 'a' | 'head'>, row: number, x: number, y: number): [number, number] {
   const { c, f, head } = ctx;
   const up = c.parent[row] as number;
-  const [px, py] = up >= 0 ? turnedBack(ctx, up, x, y) : [x, y];
+  const panel = c.panelOf[row] as number;
+  const [px, py] =
+    up >= 0
+      ? turnedBack(ctx, up, x, y)
+      : panel >= 0
+        ? panelPoint(f.maps, mapAt(f, panel, f.viewCount), x, y, ctx.a.projection.nearM)
+        : [x, y];
   const element = c.elements[row];
-  const turn = ((element?.turnDeg ?? 0) * Math.PI) / 180;
+  const turn = (turnDegOf(ctx, row) * Math.PI) / 180;
   if (!element || turn === 0) return [px, py];
   const [cx, cy] = turningPoint(element, f.places, (head + row) * At.Stride);
   const [dx, dy] = [px - cx, py - cy];
@@ -78,7 +139,7 @@ export function turningPoint({ place }: Element, places: Float64Array, at: numbe
 }
 
 /** Whether a point lies in the box of a row, and in what clips it. */
-export function within(ctx: Pick<SolveContext, 'c' | 'f' | 'head'>, row: number, x: number, y: number, pad = 0): boolean {
+export function within(ctx: Pick<SolveContext, 'c' | 'f' | 'a' | 'head'>, row: number, x: number, y: number, pad = 0): boolean {
   const { c, f, head } = ctx;
   const [px, py] = turnedBack(ctx, row, x, y);
   const at = (head + row) * At.Stride;

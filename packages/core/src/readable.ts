@@ -9,10 +9,13 @@ import { isOnHud, KINDS } from '@foreshore/document/kinds';
 import type { Document, Element, Label } from '@foreshore/document/types';
 import { channels, contrastRatio, type Ink, leastContrastOf, luminance, over, type Rgb } from './contrast.ts';
 import { isSeen, opacityOf, paintedRows } from './draw-list.ts';
-import { At, placeOf } from './frame.ts';
+import { At, mapAt, placeOf } from './frame.ts';
+import { wanted } from './layout/tree.ts';
 import type { Shortfall } from './outcome.ts';
-import { styleOf } from './pointer.ts';
+import { pointerOf, styleOf, within } from './pointer.ts';
+import { panelDistanceM, screenBox } from './screen-box.ts';
 import type { SolveContext } from './solve-context.ts';
+import { localScale, PanelAt, screenPoint, seenCorners, worldPoint } from './spaces/panel.ts';
 import { degreesBetween, uprightArcmin } from './spaces/screen.ts';
 
 export interface Limits {
@@ -31,6 +34,8 @@ export const limitsOf = ({ readability }: Pick<Document, 'readability'>): Limits
 export const isLarge = (emPx: number, weight: number): boolean => emPx >= (weight >= 700 ? 18.66 : 24);
 
 export interface Readability {
+  /** On a panel: how wide letters are for their height at the worst corner; 1 seen square on, and for all else. */
+  widthShare: number;
   /** Of the smallest of its texts; infinite where it has none. */
   capArcmin: number;
   capPx: number;
@@ -74,7 +79,9 @@ const corner = (v: number, from: number, to: number): number => Math.max(from, M
  * The height of a text's capitals at the player's eye, arcmin: the least of those in the corners of its box, as far as these lie
  * on the screen. Toward the edges of a flat screen the same pixels are smaller.
  */
-export function capArcminAt({ a, f }: SolveContext, row: number, capPx: number): number {
+export function capArcminAt(ctx: SolveContext, row: number, capPx: number): number {
+  const { a, c, f } = ctx;
+  if ((c.panelOf[row] as number) >= 0) return onPanelAt(ctx, row, capPx).arcmin;
   const [x, y, w, h] = placeOf(f, row, f.viewCount).rect;
   const { widthPx, heightPx } = a.projection;
   let least = Number.POSITIVE_INFINITY;
@@ -84,6 +91,50 @@ export function capArcminAt({ a, f }: SolveContext, row: number, capPx: number):
       least = Math.min(least, uprightArcmin(a.eye, px, py, py + capPx));
     }
   return least;
+}
+
+/**
+ * A height on a panel as it is seen where that is worst: at the corners of what of a row's box lies in the frame. By the map's own
+ * derivatives there (see `localScale`): in pixels, as an angle at the eye, and how wide letters are for their height, 1 seen square on.
+ */
+export function onPanelAt({ a, c, f }: SolveContext, row: number, height: number): { px: number; arcmin: number; widthShare: number } {
+  const map = mapAt(f, c.panelOf[row] as number, f.viewCount);
+  const [x, y, w, h] = placeOf(f, row, f.viewCount).rect;
+  const corners = seenCorners(f.maps, map, x, y, w, h, a.projection);
+  const worst = { px: Number.POSITIVE_INFINITY, arcmin: Number.POSITIVE_INFINITY, widthShare: 1 };
+  for (let k = 0; k < corners.length; k += 2) {
+    const [px, py] = [corners[k] as number, corners[k + 1] as number];
+    const [sx, sy] = screenPoint(f.maps, map, px, py, a.projection.nearM);
+    const { xx, yx, xy, yy } = localScale(f.maps, map, px, py);
+    const [dx, dy] = [(xy * height) / 2, (yy * height) / 2];
+    worst.px = Math.min(worst.px, 2 * Math.hypot(dx, dy));
+    worst.arcmin = Math.min(worst.arcmin, degreesBetween(a.eye, sx - dx, sy - dy, sx + dx, sy + dy) * 60);
+    worst.widthShare = Math.min(worst.widthShare, Math.hypot(xx, yx) / Math.hypot(xy, yy));
+  }
+  return worst;
+}
+
+/** Sight lines to what lies on a panel: columns and rows. */
+const LINES_ACROSS = 5;
+const LINES_DOWN = 3;
+/** The share of a row of a panel that the level stands before, and the node that does most of it. */
+function levelBefore({ c, f }: SolveContext, row: number): { share: number; node: string } {
+  const { level } = c;
+  if (!level) return { share: 0, node: '' };
+  const [x, y, w, h] = placeOf(f, row, f.viewCount).rect;
+  const counts = new Map<number, number>();
+  let blocked = 0;
+  for (let j = 0; j < LINES_DOWN; j++)
+    for (let k = 0; k < LINES_ACROSS; k++) {
+      const at = (c.panelOf[row] as number) * PanelAt.Stride;
+      const to = worldPoint(f.panels, at, x + ((k + 0.5) / LINES_ACROSS) * w, y + ((j + 0.5) / LINES_DOWN) * h);
+      const node = level.sightline(f.eye[0] as number, f.eye[1] as number, f.eye[2] as number, ...to);
+      if (node < 0) continue;
+      blocked++;
+      counts.set(node, (counts.get(node) ?? 0) + 1);
+    }
+  const [most = -1] = [...counts].sort((p, q) => q[1] - p[1])[0] ?? [];
+  return { share: blocked / (LINES_ACROSS * LINES_DOWN), node: level.nodeIds[most] ?? '' };
 }
 
 /** Points across a box at which the backdrop is asked for: columns and rows. */
@@ -121,11 +172,17 @@ export function contrastBehind(ctx: SolveContext, row: number): number {
   const [x, y, w, h] = placeOf(f, row, f.viewCount).rect;
   const { centreX, centreY, focalX, focalY, orthographic } = a.projection;
   const { rotation, eye } = f;
+  const panel = c.panelOf[row] as number;
+  const map = panel < 0 ? -1 : mapAt(f, panel, f.viewCount);
   const ratios: number[] = [];
   for (let j = 0; j < ROWS; j++)
     for (let k = 0; k < COLUMNS; k++) {
-      const u = (x + ((k + 0.5) / COLUMNS) * w - centreX) / focalX;
-      const v = (centreY - (y + ((j + 0.5) / ROWS) * h)) / focalY;
+      const [px, py] = [x + ((k + 0.5) / COLUMNS) * w, y + ((j + 0.5) / ROWS) * h];
+      const [sx, sy] = map < 0 ? [px, py] : screenPoint(f.maps, map, px, py, a.projection.nearM);
+      // What of a panel lies behind the near plane is not seen.
+      if (Number.isNaN(sx)) continue;
+      const u = (sx - centreX) / focalX;
+      const v = (centreY - sy) / focalY;
       const length = orthographic ? 1 : Math.hypot(u, v, 1);
       for (let axis = 0; axis < 3; axis++) {
         // The rows of the rotation are the camera's own axes in the world.
@@ -140,13 +197,13 @@ export function contrastBehind(ctx: SolveContext, row: number): number {
       const plain = contrastRatio(ink, luminance(ground));
       ratios.push(outline ? Math.max(plain, contrastRatio(ink, luminance(over(outline.colour, outline.opacity, ground)))) : plain);
     }
-  return ratios.sort((p, q) => p - q)[Math.floor(ratios.length / 10)] as number;
+  return ratios.sort((p, q) => p - q)[Math.floor(ratios.length / 10)] ?? Number.POSITIVE_INFINITY;
 }
 
 /** How fast an element moves at the player's eye because the head does, degrees a second: from where its anchor was before. */
 export function sweepOf({ c, f, a, m }: SolveContext, row: number): number {
   const top = c.root[row] as number;
-  if (top >= c.floatingCount || !(m.wasS > 0)) return 0;
+  if (top >= c.anchoredCount || !(m.wasS > 0)) return 0;
   const anchor = (c.elementAnchor[top] as number) * 3;
   const [x, y, z] = [0, 1, 2].map((k) => (c.anchorWorld[anchor + k] as number) - (m.wasEye[k] as number)) as [number, number, number];
   const along = (k: number) =>
@@ -170,32 +227,36 @@ function paints({ c }: SolveContext, row: number): boolean {
 
 /** The share of an element's box that others painted after it lie over: counted on a grid. */
 function coverOf(ctx: SolveContext, row: number): { share: number; by: number } {
-  const { c, f } = ctx;
+  const { c } = ctx;
   const top = c.root[row] as number;
-  const [x, y, w, h] = placeOf(f, row, f.viewCount).rect;
-  const over: [number, readonly [number, number, number, number]][] = [];
+  const [x, y, w, h] = screenBox(ctx, row);
+  const own = (c.panelOf[row] as number) >= 0;
+  const over: number[] = [];
   let after = false;
   for (const other of paintedRows(ctx)) {
     if (c.root[other] === top) after = true;
     else if (after && isSeen(ctx, other) && paints(ctx, other)) {
-      const { rect } = placeOf(f, other, f.viewCount);
-      if (rect[0] < x + w && rect[0] + rect[2] > x && rect[1] < y + h && rect[1] + rect[3] > y) over.push([other, rect]);
+      const rect = screenBox(ctx, other);
+      if (rect[0] < x + w && rect[0] + rect[2] > x && rect[1] < y + h && rect[1] + rect[3] > y) over.push(other);
     }
   }
   if (over.length === 0) return { share: 0, by: -1 };
   const [N, M] = [20, 10];
-  let covered = 0;
+  let [covered, all] = [0, 0];
   const counts = new Map<number, number>();
   for (let j = 0; j < M; j++)
     for (let k = 0; k < N; k++) {
       const [px, py] = [x + ((k + 0.5) / N) * w, y + ((j + 0.5) / M) * h];
-      const found = over.find(([, [l, t, ow, oh]]) => px >= l && px < l + ow && py >= t && py < t + oh);
-      if (!found) continue;
+      // Of a panel the upright box about it is more than itself.
+      if (own && !within(ctx, row, px, py)) continue;
+      all++;
+      const found = over.find((other) => within(ctx, other, px, py));
+      if (found === undefined) continue;
       covered++;
-      counts.set(found[0], (counts.get(found[0]) ?? 0) + 1);
+      counts.set(found, (counts.get(found) ?? 0) + 1);
     }
   const [by = -1] = [...counts].sort((p, q) => q[1] - p[1])[0] ?? [];
-  return { share: covered / (N * M), by };
+  return { share: all === 0 ? 0 : covered / all, by };
 }
 
 type Bounds = { left: number; top: number; right: number; bottom: number };
@@ -215,10 +276,11 @@ export function placeShortfalls(ctx: SolveContext, row: number): Shortfall[] {
   const out: Shortfall[] = [];
   const { rect } = placeOf(f, row, f.viewCount);
   const { mount } = c.elements[row] as Element;
-  const onHud = (c.root[row] as number) >= c.floatingCount;
+  const panel = c.panelOf[row] as number;
+  const onHud = (c.root[row] as number) >= c.anchoredCount && panel < 0;
   // What is stretched over the screen is meant to reach its edges.
   const stretched = isOnHud(mount) && mount.stretch.some(Boolean);
-  const screen = beyond(rect, { left: 0, top: 0, right: a.projection.widthPx, bottom: a.projection.heightPx });
+  const screen = beyond(screenBox(ctx, row), { left: 0, top: 0, right: a.projection.widthPx, bottom: a.projection.heightPx });
   const safe = onHud ? beyond(rect, a.safe) : 0;
   if (!stretched && screen > LEAST_CUT_PX) out.push({ kind: 'cut', at: 'screen', value: screen });
   else if (!stretched && safe > LEAST_CUT_PX) out.push({ kind: 'cut', at: 'safeArea', value: safe });
@@ -227,11 +289,28 @@ export function placeShortfalls(ctx: SolveContext, row: number): Shortfall[] {
     const value = beyond(rect, { left: x, top: y, right: x + w, bottom: y + h });
     if (value > LEAST_CUT_PX) out.push({ kind: 'cut', at: 'group', value, by: c.ids[by] as string });
   }
-  const over = (a.overflow[row] as number) * (a.fits[row] as number);
+  const isPanel = panel >= 0 && (c.parent[row] as number) < 0;
+  // A text that needs more than its panel runs out over its edges.
+  const needed = isPanel && !c.members[row]?.length ? Math.max(wanted(a.tree, row, 0) - rect[2], wanted(a.tree, row, 1) - rect[3], 0) : 0;
+  const over = Math.max((a.overflow[row] as number) * (a.fits[row] as number), needed > LEAST_CUT_PX ? needed : 0);
   if (over > 0 || a.blocks[row]?.cut) out.push({ kind: 'cut', at: 'textBox', value: over });
   const missing = a.blocks[row]?.missing ?? [];
   if (missing.length > 0) out.push({ kind: 'glyphs', missing });
   return out;
+}
+
+/** How far away something on a panel can be used, metres, where the project does not say. */
+const REACH_M = 10;
+export const reachOf = ({ ray }: Pick<Document, 'ray'>): number => ray?.reachM ?? REACH_M;
+
+/** Whether something on a panel that acts on the pointer lies beyond its reach. */
+function reachShort(ctx: SolveContext, row: number): Shortfall | null {
+  const { c } = ctx;
+  const acts = (at: number): boolean => pointerOf(ctx, at).takes === 'acts' || (c.members[at] ?? []).some(acts);
+  if (!acts(row)) return null;
+  const value = panelDistanceM(ctx, row);
+  const bound = reachOf(c.document);
+  return value > bound ? { kind: 'reach', value, bound } : null;
 }
 
 /**
@@ -248,19 +327,24 @@ export function measureReadable(ctx: SolveContext, row: number, { contrast: asks
     limits.contrast,
   ];
   let [smallest, faintest] = [-1, -1];
+  let widthShare = 1;
   const texts = textsIn(ctx, row, true);
   const said = texts.filter((text) => !isEmptyText(ctx, text));
   for (const text of said) {
     const label = c.elements[text] as Label;
     const em = f.places[(ctx.head + text) * At.Stride + At.UnitPx] as number;
-    const cap = em * (a.blocks[text]?.capHeightEm ?? 0.7);
-    const arcmin = capArcminAt(ctx, text, cap);
+    const onPanel = (c.panelOf[text] as number) >= 0;
+    const height = em * (a.blocks[text]?.capHeightEm ?? 0.7);
+    const seenAt = onPanel ? onPanelAt(ctx, text, height) : null;
+    const cap = seenAt?.px ?? height;
+    const arcmin = seenAt?.arcmin ?? capArcminAt(ctx, text, cap);
+    if (seenAt) widthShare = Math.min(widthShare, seenAt.widthShare);
     // The one that is farthest from what is asked, in either unit.
     const worse =
       Math.min(arcmin / limits.leastArcmin, cap / limits.leastPx) < Math.min(capArcmin / limits.leastArcmin, capPx / limits.leastPx);
     if (worse) [capPx, capArcmin, smallest] = [cap, arcmin, text];
     if (!asksLevel) continue;
-    const needed = isLarge(em, label.paint.weight) ? limits.contrastLarge : limits.contrast;
+    const needed = isLarge(onPanel ? (em * cap) / height : em, label.paint.weight) ? limits.contrastLarge : limits.contrast;
     // Whatever is behind it, it stands out: no ray is needed to know.
     const { letters, plates, outline } = inksOf(ctx, text);
     const surely = leastContrastOf(letters, plates, outline);
@@ -276,6 +360,13 @@ export function measureReadable(ctx: SolveContext, row: number, { contrast: asks
   if (contrast < contrastNeeded) faults.push({ kind: 'contrast', value: contrast, bound: contrastNeeded });
   if (covered > limits.mostCovered)
     faults.push({ kind: 'covered', value: covered, bound: limits.mostCovered, by: c.ids[coveredBy] as string });
+  if ((c.panelOf[row] as number) >= 0) {
+    const before = levelBefore(ctx, row);
+    if (before.share > limits.mostCovered)
+      faults.push({ kind: 'behindLevel', value: before.share, bound: limits.mostCovered, node: before.node });
+    const short = reachShort(ctx, row);
+    if (short) faults.push(short);
+  }
   const places = placeShortfalls(ctx, row);
   // Of a group: what of its texts is cut off. What a list scrolls can be come to.
   for (const text of textsIn(ctx, row, false))
@@ -283,5 +374,5 @@ export function measureReadable(ctx: SolveContext, row: number, { contrast: asks
   faults.push(...places);
   if (degPerS > limits.mostDegPerS) faults.push({ kind: 'speed', value: degPerS, bound: limits.mostDegPerS });
   const cutPx = places.reduce((most, one) => (one.kind === 'cut' ? Math.max(most, one.value) : most), 0);
-  return { capArcmin, capPx, smallest, faintest, contrast, contrastNeeded, covered, coveredBy, cutPx, degPerS, faults };
+  return { widthShare, capArcmin, capPx, smallest, faintest, contrast, contrastNeeded, covered, coveredBy, cutPx, degPerS, faults };
 }

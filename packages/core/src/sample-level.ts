@@ -55,6 +55,21 @@ export function levelOf(boxes: readonly Box[]): Level & { asked: number } {
       }
       return false;
     },
+    // By lines to a grid of points: as plainly as can be.
+    nearestShare: (ex, ey, ez, corners) => {
+      const at = (k: number, u: number, v: number) =>
+        (corners[k] as number) +
+        u * ((corners[3 + k] as number) - (corners[k] as number)) +
+        v * ((corners[6 + k] as number) - (corners[k] as number));
+      const eye: Vec3 = [ex, ey, ez];
+      for (let s = 0; s <= 1; s += 0.005)
+        for (let i = 0; i <= 10; i++)
+          for (let j = 0; j <= 10; j++) {
+            const p = eye.map((e, k) => e + s * (at(k, i / 10, j / 10) - e)) as Vec3;
+            if (boxes.some(({ least, greatest }) => p.every((x, k) => x >= (least[k] as number) && x <= (greatest[k] as number)))) return s;
+          }
+      return 1;
+    },
     surfaceOf: () => null,
     sightline: (fx, fy, fz, tx, ty, tz, through) => {
       level.asked++;

@@ -49,6 +49,7 @@ function sliding(): Level {
     parentOf: new Int32Array([-1, -1, -1, -1]),
     clipNames: [],
     surfaceOf: () => null,
+    nearestShare: () => 1,
     castRay: () => false,
     sightline: () => -1,
     colourAt: (_o, _d, out) => out,

@@ -16,6 +16,7 @@ import { isTickDue } from './steps/gate.ts';
 import { decideRangeAndGaze, decideSightAndClaim } from './steps/gates.ts';
 import { placeMembers } from './steps/members.ts';
 import { Verdict } from './steps/names.ts';
+import { placePanels, placeStanding, runPanels } from './steps/panel.ts';
 import { decidePhases } from './steps/phase.ts';
 import { runPlace } from './steps/place.ts';
 import { runRange } from './steps/range.ts';
@@ -96,6 +97,7 @@ export function solve(solver: Solver, inputs: Inputs): Frame {
   const atOnce = Number.isNaN(m.timeS);
   const gated = c.gated.length > 0;
   if (gated && f.isTick) decideRangeAndGaze(solver, atOnce);
+  if (c.panels.length > 0) placePanels(solver, cameras, atOnce);
   for (let from = 0; from < c.floatingCount; from += BLOCK) {
     const to = Math.min(from + BLOCK, c.floatingCount);
     for (let v = 0; v < cameras.length; v++) projectAnchors(solver, cameras[v] as Camera, v * f.count, from, to);
@@ -105,10 +107,17 @@ export function solve(solver: Solver, inputs: Inputs): Frame {
     runSize(solver, from, to);
     if (!gated) runPlace(solver, from, to);
   }
+  if (c.anchoredCount > c.floatingCount) {
+    for (let v = 0; v < cameras.length; v++) projectAnchors(solver, cameras[v] as Camera, v * f.count, c.floatingCount, c.anchoredCount);
+    runAttach(solver, c.floatingCount, c.anchoredCount);
+    if (gated) runRange(solver, c.floatingCount, c.anchoredCount);
+    runPanels(solver);
+  }
   if (gated) {
     decideSightAndClaim(solver, atOnce);
     runPlace(solver, 0, c.floatingCount);
   }
+  placeStanding(solver);
   placeLeaving(solver);
   placeMembers(solver);
   moveMotions(solver, atOnce);
@@ -181,7 +190,11 @@ function aimCameras({ a, f, cameras }: Solver, inputs: Inputs): void {
 
 function putInOrder({ c, f, head, sorter }: Solver): void {
   let shown = 0;
-  for (let i = 0; i < c.floatingCount; i++) if (f.failed[i] === Verdict.Shown || f.leaving[i]) f.order[shown++] = i;
+  for (let i = 0; i < c.anchoredCount; i++) if (f.failed[i] === Verdict.Shown || f.leaving[i]) f.order[shown++] = i;
+  for (let p = 0; p < c.panels.length; p++) {
+    const i = c.panels[p] as number;
+    if (i >= c.anchoredCount && (f.failed[i] === Verdict.Shown || f.leaving[i])) f.order[shown++] = i;
+  }
   f.orderCount = shown;
   sortFarthestFirst(f.order, shown, f.places, head, sorter);
 }

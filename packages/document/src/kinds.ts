@@ -52,19 +52,27 @@ export interface MountTraits {
   member: boolean;
   /** It can have its size in the world. */
   worldSize: boolean;
+  /** It lies on a panel of its own in the world: all that is on it is laid out in the panel's design pixels. */
+  panel: boolean;
   /** Range, look, sightline, claim and press: of its own anchor, of an anchor that it is about, or never. */
   gates: 'own' | 'about' | 'never';
 }
 
 export const MOUNTS: { [K in MountKind]: MountTraits } = {
-  floating: { anchored: true, pinned: false, member: false, worldSize: true, gates: 'own' },
-  glass: { anchored: false, pinned: true, member: false, worldSize: false, gates: 'about' },
-  inside: { anchored: false, pinned: true, member: true, worldSize: false, gates: 'never' },
+  floating: { anchored: true, pinned: false, member: false, worldSize: true, panel: false, gates: 'own' },
+  glass: { anchored: false, pinned: true, member: false, worldSize: false, panel: false, gates: 'about' },
+  inside: { anchored: false, pinned: true, member: true, worldSize: false, panel: false, gates: 'never' },
+  standing: { anchored: true, pinned: false, member: false, worldSize: true, panel: true, gates: 'own' },
+  trailing: { anchored: false, pinned: false, member: false, worldSize: true, panel: true, gates: 'about' },
 };
 
 type AnchoredMount = Extract<Mount, { anchor: string }>;
 type MemberMount = Extract<Mount, { group: string }>;
 type HudMount = Extract<Mount, { within: string }>;
+/** Panels: those that stand in the level and those that trail the viewer. */
+export type PanelMount = Extract<Mount, { pxPerM: number }>;
+/** Mounts that put an own point on a pin of a box. */
+export type PinnedMount = Extract<Mount, { pin: unknown }>;
 
 /** Whether something is carried by an anchor. */
 export const isAnchored = (mount: Mount | undefined): mount is AnchoredMount => mount !== undefined && MOUNTS[mount.kind].anchored;
@@ -73,6 +81,11 @@ export const isMember = (mount: Mount | undefined): mount is MemberMount => moun
 /** Whether something lies on the HUD by itself. */
 export const isOnHud = (mount: Mount | undefined): mount is HudMount =>
   mount !== undefined && MOUNTS[mount.kind].pinned && !MOUNTS[mount.kind].member;
+
+/** Whether something lies on a panel of its own in the world. */
+export const isOnPanel = (mount: Mount | undefined): mount is PanelMount => mount !== undefined && MOUNTS[mount.kind].panel;
+/** Whether something's own point lies on a pin of a box: on the HUD or in a group. */
+export const isPinned = (mount: Mount | undefined): mount is PinnedMount => mount !== undefined && MOUNTS[mount.kind].pinned;
 
 /** The group that carries an element, by its id; null where none does. */
 export const groupOf = ({ mount }: Pick<Element, 'mount'>): string | null => (isMember(mount) ? mount.group : null);

@@ -2,7 +2,7 @@
 
 import { z } from 'zod';
 import { GATES } from './gates.ts';
-import { isAnchored, isMember, isOnHud } from './kinds.ts';
+import { isAnchored, isMember, isOnPanel, KINDS, MOUNTS, type PanelMount } from './kinds.ts';
 import { type Action, type Anchor, type Condition, type Document, documentShape, type Element } from './schema.ts';
 
 type Path = (string | number)[];
@@ -102,11 +102,30 @@ function checkElement(t: Telling, id: string, element: Element): void {
   checkConditions(t, element.show?.conditions ?? [], [...at, 'show', 'conditions']);
 }
 
+/** No panel has more design pixels a side: what is laid out and painted stays bounded. */
+const MOST_PANEL_PX = 20_000;
+
+function checkPanel(t: Telling, at: Path, mount: PanelMount, hasBox: boolean): void {
+  if (!hasBox) t.fault([...at, 'mount', 'kind'], 'paint over the screen has no box that could lie on a panel: put it on the HUD');
+  mount.sizeM.forEach((lengthM, k) => {
+    const px = lengthM * mount.pxPerM;
+    if (px > MOST_PANEL_PX)
+      t.fault(
+        [...at, 'mount', 'sizeM', k],
+        `${lengthM} m at ${mount.pxPerM} design pixels a metre are ${Math.round(px)} pixels, more than ${MOST_PANEL_PX}: make it smaller, or its density`,
+      );
+  });
+  if (mount.kind === 'trailing' && mount.leastM > mount.distanceM)
+    t.fault([...at, 'mount', 'leastM'], 'the least distance is farther than the distance itself');
+}
+
 /** How an element is carried: by an anchor, or inside of a group. */
-function checkCarried(t: Telling, id: string, { mount, size }: Element): void {
+function checkCarried(t: Telling, id: string, { mount, size, kind }: Element): void {
   const at = ['elements', id];
   if (isAnchored(mount)) t.needs([...at, 'mount', 'anchor'], 'anchors', mount.anchor);
-  else if (size.rule === 'world') t.fault([...at, 'size', 'rule'], 'only what floats in the world can have its size in the world');
+  else if (size.rule === 'world' && !MOUNTS[mount.kind].worldSize && !isMember(mount))
+    t.fault([...at, 'size', 'rule'], 'only what stands or floats in the world can have its size in the world');
+  if (isOnPanel(mount)) checkPanel(t, at, mount, KINDS[kind].hasBox);
   if (!isMember(mount)) return;
   const path = [...at, 'mount', 'group'];
   if (!t.needs(path, 'elements', mount.group)) return;
@@ -120,14 +139,14 @@ function checkGates(t: Telling, at: Path, element: Element): void {
   const { mount, about } = element;
   if (about !== undefined && t.needs([...at, 'about'], 'anchors', about)) t.fixedPlace([...at, 'about'], about);
   const isPattern = element.kind === 'group' && element.template?.only === true;
-  const may = isAnchored(mount) || (isOnHud(mount) && (about !== undefined || isPattern));
+  const may = isAnchored(mount) || (MOUNTS[mount.kind].gates === 'about' && (about !== undefined || isPattern));
   for (const gate of GATES)
     if (element[gate] !== undefined && !may)
       t.fault(
         [...at, gate],
         isMember(mount)
           ? 'what is inside of a group shows with it: set this on the outermost one'
-          : 'on the HUD this needs `about`, the anchor that it is about',
+          : 'what stands on no anchor of its own needs `about` for this, the anchor that it is about',
       );
   if (element.sightline?.to === 'element' && !isAnchored(mount))
     t.fault([...at, 'sightline', 'to'], 'only the box of what floats stands in the world');

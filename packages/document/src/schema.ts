@@ -150,6 +150,8 @@ export const documentShape = z.strictObject({
   readability: readabilitySchema.optional(),
   /** How prompts contend for keys; without it, one for each key. */
   contest: contestSchema.optional(),
+  /** The ray with which panels are used: how far it reaches, metres; without it, 10. */
+  ray: z.strictObject({ reachM: positive.max(1000) }).optional(),
   pictures: z.record(idSchema, pictureFileSchema).optional(),
   fonts: z.record(idSchema, fontFileSchema).optional(),
   /** A picture that stands for the pointer, in front of everything. */

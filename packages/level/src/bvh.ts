@@ -6,6 +6,8 @@
  * `−1 − start` and a count. Built by binned surface area heuristic (Wald 2007, "On fast construction of SAH-based
  * bounding volume hierarchies"). Queries use a stack allocated once and allocate nothing.
  */
+import { type Functionals, leastOf, mayHold } from './pyramid.ts';
+
 const BINS = 12;
 const LEAF = 4;
 
@@ -142,6 +144,29 @@ export class TriangleTree {
       }
     }
     return this.hitTriangle >= 0;
+  }
+
+  /** The least share of the way to a pyramid's base at which anything lies in it, below `best`; else `best`. See `pyramid.ts`. */
+  nearestIn(functionals: Functionals, best: number, through: Uint8Array | null = null): number {
+    const { bounds, link, stack, corners, nodes } = this;
+    if (link.length === 0) return best;
+    let nearest = best;
+    let top = 0;
+    stack[top++] = 0;
+    while (top > 0) {
+      const node = stack[--top] as number;
+      if (!mayHold(functionals, bounds, node * 6, nearest)) continue;
+      const first = link[node * 2] as number;
+      const second = link[node * 2 + 1] as number;
+      if (first >= 0) {
+        stack[top++] = first;
+        stack[top++] = second;
+        continue;
+      }
+      for (let t = -1 - first; t < -1 - first + second; t++)
+        if (!(through && nodes && through[nodes[t] as number])) nearest = Math.min(nearest, leastOf(functionals, corners, t * 9));
+    }
+    return nearest;
   }
 
   /** From a point to the nearest triangle; infinite where there is none. */

@@ -10,6 +10,7 @@ import { TriangleTree } from './bvh.ts';
 import { type Sampler, seenColour, skyColour } from './colour.ts';
 import { composeInto, invertAffine, multiplyInto } from './matrix.ts';
 import type { LevelPart, LevelParts } from './parts.ts';
+import { intoNode, pyramidInto } from './pyramid.ts';
 import { NodeSurface } from './surface.ts';
 
 /** Surfaces behind one another that are looked through; what is left of the light that is worth going on for. */
@@ -45,6 +46,8 @@ export class LevelModel implements Level {
   private readonly indexOf: Map<string, number>;
   private readonly trs: Float64Array;
   private readonly local = new Float64Array(16);
+  private readonly pyramid = new Float64Array(12);
+  private readonly pyramidInNode = new Float64Array(12);
   private readonly still: TriangleTree;
   /** Part and first index of each triangle of the still tree, by source number. */
   private readonly stillPart: Int32Array;
@@ -158,6 +161,18 @@ export class LevelModel implements Level {
     const length = Math.sqrt(x * x + y * y + z * z);
     if (length <= SHORT_OF_M) return -1;
     return this.cast(fromX, fromY, fromZ, x / length, y / length, z / length, length - SHORT_OF_M, true, null, through);
+  }
+
+  nearestShare(eyeX: number, eyeY: number, eyeZ: number, corners: ArrayLike<number>, through: Uint8Array | null = null): number {
+    const { pyramid, pyramidInNode, worldMatrices } = this;
+    if (!pyramidInto(pyramid, eyeX, eyeY, eyeZ, corners)) return 1;
+    let nearest = this.still.nearestIn(pyramid, 1, through);
+    for (const { node, usable, tree } of this.movers) {
+      if (through?.[node] || !usable) continue;
+      intoNode(pyramidInNode, pyramid, worldMatrices, node * 16);
+      nearest = tree.nearestIn(pyramidInNode, nearest);
+    }
+    return nearest;
   }
 
   /** The node met, or −1. */

@@ -6,6 +6,7 @@ import {
   PATH_CUBIC,
   PATH_LINE,
   PATH_MOVE,
+  type PanelItem,
   type PictureItem,
   type PushItem,
   type ScreenItem,
@@ -41,6 +42,15 @@ type Context = Pick<
   | 'canvas'
 >;
 
+/**
+ * Whoever knows what of a panel the level covers: gives a canvas of its own to paint the panel on, or nothing where it is seen
+ * whole; and lays that over the picture, less what is covered.
+ */
+export interface CanvasPanels {
+  begin(panel: PanelItem): Context | null;
+  end(element: string): void;
+}
+
 /** Decoded pictures by the hash of their bytes; undefined: not there yet. */
 export type CanvasPictures = (hash: string) => Source | undefined;
 
@@ -49,9 +59,12 @@ const paths = new WeakMap<TextBlock, Path2D>();
 
 function pathOf(block: TextBlock): Path2D {
   let path = paths.get(block);
-  if (path) return path;
-  path = new Path2D();
-  const { ops, coords } = block;
+  if (!path) paths.set(block, (path = outline(block)));
+  return path;
+}
+
+function outline({ ops, coords }: { ops: Uint8Array; coords: Float64Array }): Path2D {
+  const path = new Path2D();
   let k = 0;
   const next = () => coords[k++] as number;
   for (const op of ops) {
@@ -61,7 +74,6 @@ function pathOf(block: TextBlock): Path2D {
     else if (op === PATH_CLOSE) path.closePath();
     else path.quadraticCurveTo(next(), next(), next(), next());
   }
-  paths.set(block, path);
   return path;
 }
 
@@ -80,11 +92,22 @@ const times = (first: Matrix, then: Matrix): Matrix => [
  * @param scale canvas pixels for one pixel of the draw list, for a picture that is drawn reduced.
  * The canvas must have been cleared by the caller.
  */
-export function paintCanvas(context: Context, list: DrawList, scale = 1, pictures: CanvasPictures = () => undefined): void {
+export function paintCanvas(
+  whole: Context,
+  list: DrawList,
+  scale = 1,
+  pictures: CanvasPictures = () => undefined,
+  panels: CanvasPanels | null = null,
+): void {
+  let context = whole;
   const stack: Matrix[] = [[scale, 0, 0, scale, 0, 0]];
   for (const item of list.items) {
     const matrix = stack.at(-1) as Matrix;
-    if (item.kind === 'push') stack.push(times(matrix, item.matrix));
+    if (item.kind === 'panel') context = (panels?.begin(item) as Context | undefined) ?? whole;
+    else if (item.kind === 'endPanel') {
+      context = whole;
+      panels?.end(item.element);
+    } else if (item.kind === 'push') stack.push(times(matrix, item.matrix));
     else if (item.kind === 'pop') stack.pop();
     else {
       context.globalAlpha = 'opacity' in item ? item.opacity : 1;
@@ -94,8 +117,8 @@ export function paintCanvas(context: Context, list: DrawList, scale = 1, picture
       else paintItem(context, item);
     }
   }
-  context.globalAlpha = 1;
-  context.setTransform(1, 0, 0, 1, 0, 0);
+  whole.globalAlpha = 1;
+  whole.setTransform(1, 0, 0, 1, 0, 0);
 }
 
 type Source = CanvasImageSource & { width: number; height: number };
@@ -134,8 +157,52 @@ function paintPicture(context: Context, item: PictureItem, scale: number, pictur
   const [sx, sy, sw, sh] = item.from;
   const source = item.tint || item.saturation !== 1 ? colouredPicture(picture, item.tint, item.saturation) : picture;
   if (item.blurPx > 0) context.filter = `blur(${item.blurPx * scale}px)`;
-  context.drawImage(source, sx * kx, sy * ky, sw * kx, sh * ky, item.x, item.y, item.width, item.height);
+  if (item.mesh) paintMesh(context, source, item, item.mesh, kx, ky);
+  else context.drawImage(source, sx * kx, sy * ky, sw * kx, sh * ky, item.x, item.y, item.width, item.height);
   if (item.blurPx > 0) context.filter = 'none';
+}
+
+/** A picture on a panel: its grid in triangles, each by the plain map of its three corners. Clips overlap by half a pixel, so that no seam shows. */
+function paintMesh(
+  context: Context,
+  source: CanvasImageSource,
+  item: PictureItem,
+  mesh: NonNullable<PictureItem['mesh']>,
+  kx: number,
+  ky: number,
+): void {
+  const { columns, rows, points } = mesh;
+  const [sx, sy, sw, sh] = item.from;
+  const at = (i: number, j: number): [number, number] => {
+    const k = (j * (columns + 1) + i) * 2;
+    return [points[k] as number, points[k + 1] as number];
+  };
+  for (let j = 0; j < rows; j++)
+    for (let i = 0; i < columns; i++)
+      for (const [di, dj, ei, ej, fi, fj] of [
+        [0, 0, 1, 0, 0, 1],
+        [1, 1, 0, 1, 1, 0],
+      ] as const) {
+        const [p, q, r] = [at(i + di, j + dj), at(i + ei, j + ej), at(i + fi, j + fj)];
+        const [u, v] = [(sx + (sw * (i + di)) / columns) * kx, (sy + (sh * (j + dj)) / rows) * ky];
+        const [su, sv] = [((ei - di) * sw * kx) / columns, ((fj - dj) * sh * ky) / rows];
+        const [ax, ay] = [(q[0] - p[0]) / su, (q[1] - p[1]) / su];
+        const [bx, by] = [(r[0] - p[0]) / sv, (r[1] - p[1]) / sv];
+        const [cx, cy] = [(p[0] + q[0] + r[0]) / 3, (p[1] + q[1] + r[1]) / 3];
+        const out = ([x, y]: [number, number]): [number, number] => {
+          const length = Math.hypot(x - cx, y - cy) || 1;
+          return [x + (0.7 * (x - cx)) / length, y + (0.7 * (y - cy)) / length];
+        };
+        context.save();
+        context.beginPath();
+        context.moveTo(...out(p));
+        context.lineTo(...out(q));
+        context.lineTo(...out(r));
+        context.clip();
+        context.transform(ax, ay, bx, by, p[0] - ax * u - bx * v, p[1] - ay * u - by * v);
+        context.drawImage(source, 0, 0);
+        context.restore();
+      }
 }
 
 /** How much farther red reaches than green, and green than blue, where the fringe is strongest: shares of the picture. */
@@ -183,7 +250,7 @@ function paintFringe(context: Context, amount: number, width: number, height: nu
   context.drawImage(sum, 0, 0);
 }
 
-type Plain = Exclude<DrawItem, { kind: 'picture' | 'screen' | 'push' | 'pop' }>;
+type Plain = Exclude<DrawItem, { kind: 'picture' | 'screen' | 'push' | 'pop' | 'panel' | 'endPanel' }>;
 
 function paintItem(context: Context, item: Plain): void {
   switch (item.kind) {
@@ -219,8 +286,25 @@ function paintItem(context: Context, item: Plain): void {
       context.stroke();
       return;
     }
+    case 'shape': {
+      const path = outline(item);
+      if (item.strokePx === undefined) {
+        context.fillStyle = item.colour;
+        context.fill(path, item.evenOdd ? 'evenodd' : 'nonzero');
+      } else {
+        context.strokeStyle = item.colour;
+        context.lineWidth = item.strokePx;
+        context.lineJoin = 'round';
+        context.stroke(path);
+      }
+      return;
+    }
     case 'clip':
       context.save();
+      if (item.path) {
+        context.clip(outline(item.path));
+        return;
+      }
       context.beginPath();
       context.roundRect(item.x, item.y, item.width, item.height, item.radius);
       context.clip();

@@ -6,6 +6,7 @@ import {
   PATH_CUBIC,
   PATH_LINE,
   PATH_MOVE,
+  type PanelItem,
   type PictureItem,
   type ScreenItem,
   type TextBlock,
@@ -20,7 +21,7 @@ function colourOf(colour: string, property: 'fill' | 'stroke'): string {
   return `${property}="${colour.slice(0, 7)}"${alpha < 1 ? ` ${property}-opacity="${round(alpha)}"` : ''}`;
 }
 
-export function pathData(block: TextBlock): string {
+export function pathData(block: Pick<TextBlock, 'ops' | 'coords'>): string {
   const out: string[] = [];
   let k = 0;
   const take = (count: number) => Array.from({ length: count }, () => round(block.coords[k++] as number)).join(' ');
@@ -44,7 +45,7 @@ function arcPath({ x, y, radius, fromRad, toRad }: Extract<DrawItem, { kind: 'ar
   return `M${at(fromRad)}${arc(middle)}${arc(toRad)}`;
 }
 
-type Shape = Exclude<DrawItem, { kind: 'clip' | 'unclip' | 'push' | 'pop' | 'screen' | 'picture' }>;
+type Shape = Exclude<DrawItem, { kind: 'clip' | 'unclip' | 'push' | 'pop' | 'screen' | 'picture' | 'panel' | 'endPanel' }>;
 
 /** Pictures by the hash of their bytes, as what an `href` takes: a data address or a file's name; undefined: left out. */
 export type SvgPictures = (hash: string) => string | undefined;
@@ -64,10 +65,39 @@ function pictureFilter(id: string, { tint, saturation, blurPx }: PictureItem, sc
 function pictureSvg(item: PictureItem, n: number, pictures: SvgPictures): string {
   const href = pictures(item.picture);
   if (href === undefined) return '';
+  if (item.mesh) return meshSvg(item, item.mesh, n, href);
   const [sx, sy, sw, sh] = item.from.map(round);
   const opacity = item.opacity < 1 ? ` opacity="${round(item.opacity)}"` : '';
   const filter = pictureFilter(`paint-${n}`, item, item.from[2] / item.width);
   return `${filter}<svg x="${round(item.x)}" y="${round(item.y)}" width="${round(item.width)}" height="${round(item.height)}" viewBox="${sx} ${sy} ${sw} ${sh}" preserveAspectRatio="none"><image width="${round(item.size[0])}" height="${round(item.size[1])}" preserveAspectRatio="none" href="${escapeXml(href)}"${opacity}${filter ? ` filter="url(#paint-${n})"` : ''}/></svg>`;
+}
+
+/** A picture on a panel: its grid in triangles, each by the plain map of its three corners. */
+function meshSvg(item: PictureItem, { columns, rows, points }: NonNullable<PictureItem['mesh']>, n: number, href: string): string {
+  const filter = pictureFilter(`paint-${n}`, item, item.from[2] / item.width);
+  const [sx, sy, sw, sh] = item.from as [number, number, number, number];
+  const image = `<image id="picture-${n}" width="${round(item.size[0])}" height="${round(item.size[1])}" preserveAspectRatio="none" href="${escapeXml(href)}"${filter ? ` filter="url(#paint-${n})"` : ''}/>`;
+  const at = (i: number, j: number): [number, number] => {
+    const k = (j * (columns + 1) + i) * 2;
+    return [points[k] as number, points[k + 1] as number];
+  };
+  const out = [`${filter}<defs>${image}</defs>`];
+  for (let j = 0; j < rows; j++)
+    for (let i = 0; i < columns; i++)
+      for (const [di, dj, ei, ej, fi, fj] of [
+        [0, 0, 1, 0, 0, 1],
+        [1, 1, 0, 1, 1, 0],
+      ] as const) {
+        const [p, q, r] = [at(i + di, j + dj), at(i + ei, j + ej), at(i + fi, j + fj)];
+        const [u, v] = [sx + (sw * (i + di)) / columns, sy + (sh * (j + dj)) / rows];
+        const [su, sv] = [((ei - di) * sw) / columns, ((fj - dj) * sh) / rows];
+        const [ax, ay, bx, by] = [(q[0] - p[0]) / su, (q[1] - p[1]) / su, (r[0] - p[0]) / sv, (r[1] - p[1]) / sv];
+        const id = `piece-${n}-${out.length}`;
+        out.push(
+          `<clipPath id="${id}"><path d="${polygonPath([...p, ...q, ...r])}"/></clipPath><g clip-path="url(#${id})"><use href="#picture-${n}" transform="matrix(${[ax, ay, bx, by, p[0] - ax * u - bx * v, p[1] - ay * u - by * v].map(round).join(' ')})"/></g>`,
+        );
+      }
+  return `<g opacity="${round(item.opacity)}">${out.join('')}</g>`;
 }
 
 /** Paint over what lies behind. Beside a level's picture it blends as on the canvas; a fringe has nothing of its own to draw. */
@@ -92,6 +122,13 @@ function itemSvg(item: Shape): string {
     return `<rect x="${round(item.x)}" y="${round(item.y)}" width="${round(item.width)}" height="${round(item.height)}" rx="${round(item.radius)}" fill="none" ${colourOf(item.colour, 'stroke')} stroke-width="${round(item.strokePx)}"${opacity}/>`;
   if (item.kind === 'plate')
     return `<rect x="${round(item.x)}" y="${round(item.y)}" width="${round(item.width)}" height="${round(item.height)}" rx="${round(item.radius)}" ${colourOf(item.colour, 'fill')}${opacity}/>`;
+  if (item.kind === 'shape') {
+    const path = pathData(item);
+    if (!path) return '';
+    if (item.strokePx !== undefined)
+      return `<path d="${path}" fill="none" ${colourOf(item.colour, 'stroke')} stroke-width="${round(item.strokePx)}" stroke-linejoin="round"${opacity}/>`;
+    return `<path d="${path}"${item.evenOdd ? ' fill-rule="evenodd"' : ''} ${colourOf(item.colour, 'fill')}${opacity}/>`;
+  }
   const d = pathData(item.block);
   if (!d) return '';
   const place = `transform="translate(${round(item.x)} ${round(item.y)}) scale(${round(item.emPx)})"`;
@@ -101,8 +138,21 @@ function itemSvg(item: Shape): string {
   return `<g ${place}${opacity}>${outline}<path d="${d}" ${colourOf(item.colour, 'fill')}/></g>`;
 }
 
+/** What of a panel is free of the level, as polygons of pixels, x and y in turn; null where all of it is. */
+export type SvgCovers = (panel: PanelItem) => number[][] | null;
+
+const polygonPath = (points: readonly number[]): string =>
+  points.map((v, k) => (k % 2 === 0 ? `${k === 0 ? 'M' : 'L'}${round(v)}` : ` ${round(v)}`)).join('') + (points.length > 0 ? 'Z' : '');
+
+/** The group of a panel, cut to what is free of it. */
+function panelSvg(panel: PanelItem, n: number, free: number[][] | null): string {
+  const name = escapeXml(panel.element);
+  if (free === null) return `<g data-panel="${name}">`;
+  return `<clipPath id="clip-${n}"><path d="${free.map(polygonPath).join('')}"/></clipPath><g data-panel="${name}" clip-path="url(#clip-${n})">`;
+}
+
 /** What an element paints is a group with its id, in pieces where a clip begins or ends within it; a text is the group's title. */
-export function paintSvg(list: DrawList, pictures: SvgPictures = () => undefined): string {
+export function paintSvg(list: DrawList, pictures: SvgPictures = () => undefined, covers: SvgCovers = () => null): string {
   const groups: string[] = [];
   let open = '';
   let clips = 0;
@@ -113,15 +163,23 @@ export function paintSvg(list: DrawList, pictures: SvgPictures = () => undefined
     open = '';
   };
   for (const item of list.items) {
+    if (item.kind === 'panel' || item.kind === 'endPanel') {
+      close();
+      if (item.kind === 'endPanel') groups.push('</g>');
+      else groups.push(panelSvg(item, ++clips, covers(item)));
+      continue;
+    }
     if (item.kind === 'clip' || item.kind === 'unclip' || item.kind === 'push' || item.kind === 'pop') {
       close();
       if (item.kind === 'unclip' || item.kind === 'pop') groups.push('</g>');
       else if (item.kind === 'push') groups.push(`<g transform="matrix(${item.matrix.map(round).join(' ')})">`);
       else {
-        const { x, y, width, height, radius } = item;
-        groups.push(
-          `<clipPath id="clip-${++clips}"><rect x="${round(x)}" y="${round(y)}" width="${round(width)}" height="${round(height)}" rx="${round(radius)}"/></clipPath><g clip-path="url(#clip-${clips})">`,
-        );
+        const { x, y, width, height, radius, path } = item;
+        if (path) groups.push(`<clipPath id="clip-${++clips}"><path d="${pathData(path)}"/></clipPath><g clip-path="url(#clip-${clips})">`);
+        else
+          groups.push(
+            `<clipPath id="clip-${++clips}"><rect x="${round(x)}" y="${round(y)}" width="${round(width)}" height="${round(height)}" rx="${round(radius)}"/></clipPath><g clip-path="url(#clip-${clips})">`,
+          );
       }
       continue;
     }
@@ -132,6 +190,8 @@ export function paintSvg(list: DrawList, pictures: SvgPictures = () => undefined
       seen.add(id);
       open = item.element;
     }
+    if (item.kind === 'shape' && item.title !== undefined && item.strokePx === undefined)
+      groups.push(`<title>${escapeXml(item.title)}</title>`);
     if (item.kind === 'text') groups.push(`<title>${escapeXml(item.block.lines.map((line) => line.text).join(' '))}</title>`);
     if (item.kind === 'picture') groups.push(pictureSvg(item, ++paints, pictures));
     else if (item.kind === 'screen') groups.push(screenSvg(item, ++paints, list));

@@ -80,6 +80,15 @@ const SHORTFALLS: {
       return `${formatPixels(s.value)} px ${CUT[s.at]}`;
     },
   },
+  behindLevel: {
+    short: ({ value }) => `${formatPercent(value)} % behind`,
+    full: ({ value, node }) => `${formatPercent(value)} % behind the level${node === '' ? '' : `, most of it behind ${node}`}`,
+  },
+  reach: {
+    short: ({ value, bound }) => `${formatMetres(value - bound)} m short`,
+    full: ({ value, bound }) =>
+      `the ray reaches ${formatMetres(bound)} m, it is at ${formatMetres(value)} m: ${formatMetres(value - bound)} m short`,
+  },
   glyphs: { short: () => 'no glyph', full: ({ missing }) => `no font has ${missing.map((letter) => `"${letter}"`).join(', ')}` },
   speed: {
     short: ({ value }) => `${value.toFixed(0)} deg/s`,
@@ -92,6 +101,14 @@ export const sayShortfall = (shortfall: Shortfall, document: Document): string =
 
 const ANSWERS = { hide: '', dim: ', dimmed', through: ', shown through' } as const;
 const DOES = { shows: 'shown', dims: 'dimmed', hides: 'hidden' } as const;
+
+const BLOCKED = { nearer: '', hide: ': hidden', dim: ': dimmed', show: '' } as const;
+function sayTrailing(distanceM: number, share: number, answer: keyof typeof BLOCKED): string {
+  if (share === 1 || answer === 'show') return `trails ${formatMetres(distanceM)} m before the viewer`;
+  if (answer === 'nearer')
+    return `brought nearer, to ${formatMetres(distanceM * share)} of ${formatMetres(distanceM)} m: the level is in the way`;
+  return `the level is in the way at ${formatMetres(distanceM * share)} of ${formatMetres(distanceM)} m${BLOCKED[answer]}`;
+}
 
 const FACTS: { [K in FactKind]: Words<K> } = {
   onHud: { short: () => 'on the HUD', full: ({ pin }) => `on the HUD, pin ${pin.map(formatShare).join(', ')}` },
@@ -131,6 +148,19 @@ const FACTS: { [K in FactKind]: Words<K> } = {
         : `${formatPixels(-outPx)} px inside the frame, needs ${formatPixels(-allowedPx)}`,
   },
   ahead: { short: ({ depthM }) => `${formatMetres(depthM)} m`, full: ({ depthM }) => `${formatMetres(depthM)} m ahead` },
+  panelInFrame: {
+    short: ({ share }) => (share === 1 ? 'whole' : `${formatPercent(share)} %`),
+    full: ({ share, distanceM }) =>
+      `${share === 1 ? 'all of it' : `${formatPercent(share)} % of it`} in the frame, ${formatMetres(distanceM)} m away`,
+  },
+  backOfPanel: {
+    short: () => 'its back',
+    full: ({ behindM }) => `seen from ${formatMetres(behindM)} m behind it, where it has no side`,
+  },
+  trails: {
+    short: ({ distanceM, share, answer }) => `${formatMetres(distanceM * (answer === 'nearer' ? share : 1))} m`,
+    full: ({ distanceM, share, answer }) => sayTrailing(distanceM, share, answer),
+  },
   cone: {
     short: ({ angleDeg }) => `${formatDegrees(angleDeg)} deg`,
     full: ({ angleDeg, boundDeg }) => `${formatDegrees(angleDeg)} of ${formatDegrees(boundDeg)} deg off`,
@@ -148,6 +178,11 @@ const FACTS: { [K in FactKind]: Words<K> } = {
   capitals: {
     short: ({ arcmin }) => `${formatArcmin(arcmin)} arcmin`,
     full: ({ px, arcmin }) => `capitals ${formatPixels(px)} px, ${formatArcmin(arcmin)} arcmin`,
+  },
+  panelSize: {
+    short: ({ widthM, heightM }) => `${formatMetres(widthM)} x ${formatMetres(heightM)}`,
+    full: ({ widthM, heightM, pxPerM }) =>
+      `${formatMetres(widthM)} x ${formatMetres(heightM)} m, ${formatNumber(Math.round(pxPerM))} px a metre`,
   },
   noSizeBehind: { short: () => 'none', full: () => 'has no size behind the viewer' },
   belowFloor: {
@@ -187,8 +222,8 @@ const FACTS: { [K in FactKind]: Words<K> } = {
   nothingToRead: { short: () => 'no text', full: () => 'nothing to read, nothing over it' },
   reads: {
     short: ({ arcmin }) => `${formatArcmin(arcmin)} arcmin`,
-    full: ({ arcmin, px, contrast }) =>
-      `${formatArcmin(arcmin)} arcmin, ${formatPixels(px)} px${Number.isFinite(contrast) ? `, ${contrast.toFixed(1)}:1` : ''}`,
+    full: ({ arcmin, px, contrast, widthShare }) =>
+      `${formatArcmin(arcmin)} arcmin, ${formatPixels(px)} px${Number.isFinite(contrast) ? `, ${contrast.toFixed(1)}:1` : ''}${widthShare < 0.995 ? `, ${formatPercent(widthShare)} % as wide as seen square on` : ''}`,
   },
   short: { short: ({ of }) => shortShortfall(of), full: ({ of }, d) => sayShortfall(of, d) },
 };
@@ -220,6 +255,8 @@ const TILE_WORDS: Record<Shortfall['kind'], string> = {
   cut: '',
   glyphs: '',
   speed: '',
+  behindLevel: '',
+  reach: '',
 };
 /** What falls short, in the room of a tile: the first of it, and how much more there is. */
 export const sayShort = ([first, ...others]: readonly Shortfall[]): string =>

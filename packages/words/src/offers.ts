@@ -29,6 +29,9 @@ const SETTINGS: { [F in Setting['field']]: (setting: SettingOf<F>, document: Doc
   clip: () => 'its group does not clip',
   scroll: () => 'its group does not scroll',
   hug: () => 'its group as large as its members',
+  bothSides: () => 'seen from both sides',
+  upright: () => 'turning towards the viewer',
+  nearer: () => 'coming nearer where the level is in the way',
   opacity: () => '100 % opaque',
   node: ({ node }) => `on the node "${node}"`,
   event: ({ feed }, d) => `where ${feedTitle(d, feed)} was`,
@@ -74,6 +77,9 @@ const MENDS: { [K in MendChange['kind']]: (change: ChangeOf<K>) => string } = {
   moreLines: () => 'as many lines as it takes',
   hug: () => 'its group as large as its members',
   unclip: () => 'its group does not clip',
+  density: ({ pxPerM }) => `a density of ${formatNumber(pxPerM)} px a metre`,
+  panelSize: ({ sizeM }) => `a panel of ${sizeM.map(formatNumber).join(' x ')} m`,
+  facing: ({ facing }) => (facing === 'full' ? 'turning wholly to the viewer' : 'turning towards the viewer'),
 };
 const SIDES: Record<MendSide, string> = {
   left: 'to the left of its anchor',

@@ -314,7 +314,7 @@ export class Engine {
   anchorPlace(id: string): Vec3 | null {
     const solver = this.frameOf(useBench.getState().viewer);
     const row = solver ? rowFor(solver, id) : -1;
-    if (!solver || row < 0 || row >= solver.c.floatingCount || solver.c.lost[row]) return null;
+    if (!solver || row < 0 || row >= solver.c.anchoredCount || solver.c.lost[row]) return null;
     const at = (solver.c.elementAnchor[row] as number) * 3;
     return [...solver.c.anchorWorld.subarray(at, at + 3)] as Vec3;
   }

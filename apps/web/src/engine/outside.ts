@@ -68,7 +68,7 @@ export function drawOutside(
   const head = project(...eye);
   if (head.inFront) dot(context, head.x, head.y, 6, INK);
   solver.c.ids.forEach((id, i) => {
-    if (i >= solver.c.floatingCount || solver.c.lost[i]) return;
+    if (i >= solver.c.anchoredCount || solver.c.lost[i]) return;
     const at = (solver.c.elementAnchor[i] as number) * 3;
     const place = [0, 1, 2].map((k) => solver.c.anchorWorld[at + k] as number) as Vec3;
     const p = project(...place);

@@ -132,7 +132,7 @@ export class Places {
     if (!solver || row < 0) return [];
     const { c, f } = solver;
     return c.ids.flatMap((_, other) => {
-      if (other === row || other < c.floatingCount || c.parent[other] !== c.parent[row] || f.failed[other] !== Failed.Shown) return [];
+      if (other === row || other < c.anchoredCount || c.parent[other] !== c.parent[row] || f.failed[other] !== Failed.Shown) return [];
       const [left, top, width, height] = placeOf(f, other).rect;
       return [{ left, top, right: left + width, bottom: top + height }];
     });
@@ -223,7 +223,7 @@ export class Places {
   /** A place from which an element's anchor can be seen well: in front of it, where one can stand. */
   viewOf(id: string): Pose | null {
     const row = this.engine.compiled.sources.indexOf(id);
-    if (row < 0 || row >= this.engine.compiled.floatingCount || this.engine.compiled.lost[row]) return null;
+    if (row < 0 || row >= this.engine.compiled.anchoredCount || this.engine.compiled.lost[row]) return null;
     this.engine.placeLevel(useBench.getState().timeS);
     const at = (this.engine.compiled.elementAnchor[row] as number) * 3;
     const solver = this.engine.frameOf(useBench.getState().viewer);
@@ -289,7 +289,7 @@ export class Places {
     const solver = this.engine.frameOf(useBench.getState().viewer);
     if (!solver) return [];
     const { c, f, a } = solver;
-    return Array.from({ length: c.floatingCount }, (_, row) => row).flatMap((row) => {
+    return Array.from({ length: c.anchoredCount }, (_, row) => row).flatMap((row) => {
       const verdict = f.failed[row] as Failed;
       const { point } = placeOf(f, row, headRow(f));
       const isHidden = verdict !== Failed.Shown && verdict !== Failed.Attach && verdict !== Failed.View && verdict !== Failed.Place;

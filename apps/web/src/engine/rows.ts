@@ -5,7 +5,7 @@ import type { Solver } from '@foreshore/core';
 export function rowFor({ c, f }: Solver, id: string): number {
   const metresTo = (row: number): number => {
     const top = c.root[row] as number;
-    if (top >= c.floatingCount) return 0;
+    if (top >= c.anchoredCount) return 0;
     const anchor = (c.elementAnchor[top] as number) * 3;
     return Math.hypot(...[0, 1, 2].map((k) => (c.anchorWorld[anchor + k] as number) - (f.eye[k] as number)));
   };

@@ -172,7 +172,7 @@ export function Wedge({ eye, on }: { eye: Pose; on: OnSheet }) {
 export function ElementMarks({ solver, on }: { solver: Solver; on: OnSheet }) {
   const selection = useBench((s) => s.selection);
   const { c, f } = solver;
-  return c.ids.slice(0, c.floatingCount).map((rowId, i) => {
+  return c.ids.slice(0, c.anchoredCount).map((rowId, i) => {
     if (c.lost[i]) return null;
     const anchor = c.elementAnchor[i] as number;
     const [x, y] = on.at([...c.anchorWorld.subarray(anchor * 3, anchor * 3 + 3)]);

@@ -237,7 +237,7 @@ function placeOnPlan(solver: Solver, id: string): { x: number; z: number; reachM
   const { c } = solver;
   const row = rowFor(solver, id);
   const gate = row < 0 ? -1 : (c.gateOfRow[row] as number);
-  const anchor = gate >= 0 ? (c.gateAnchor[gate] as number) : row >= 0 && row < c.floatingCount ? (c.elementAnchor[row] as number) : -1;
+  const anchor = gate >= 0 ? (c.gateAnchor[gate] as number) : row >= 0 && row < c.anchoredCount ? (c.elementAnchor[row] as number) : -1;
   if (anchor < 0 || c.anchorFault[anchor]) return null;
   const handles = reachHandles(solver, id, Number.POSITIVE_INFINITY);
   return {

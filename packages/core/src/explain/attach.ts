@@ -5,10 +5,15 @@ import type { Outcome } from '../outcome.ts';
 import type { SolveContext } from '../solve-context.ts';
 import type { Vec3 } from '../spaces/pose.ts';
 
-export function explainAttach({ c }: SolveContext, i: number): Outcome {
+export function explainAttach(ctx: SolveContext, i: number): Outcome {
+  const { c, m } = ctx;
   const mount = c.elements[i]?.mount;
   if (isOnHud(mount)) return { passes: true, facts: [{ kind: 'onHud', pin: mount.pin }] };
   if (isMember(mount)) return { passes: true, facts: [{ kind: 'inGroup', group: c.ids[c.parent[i] as number] as string }] };
+  if (mount?.kind === 'trailing') {
+    const share = m.trailShare[c.panelOf[i] as number] as number;
+    return { passes: true, facts: [{ kind: 'trails', distanceM: mount.distanceM, share, answer: mount.blocked }] };
+  }
   const row = c.elementAnchor[i] as number;
   if (!c.lost[i]) return { passes: true, facts: [{ kind: 'at', place: [...c.anchorWorld.subarray(row * 3, row * 3 + 3)] as Vec3 }] };
   const fault = c.anchorFault[row];

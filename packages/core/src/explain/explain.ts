@@ -28,17 +28,27 @@ const hasGate =
     c.elements[row]?.[gate] !== undefined;
 const kindOf = ({ c }: SolveContext, row: number) => KINDS[(c.elements[row] as Element).kind];
 const hasBox = (ctx: SolveContext, row: number): boolean => kindOf(ctx, row).hasBox;
+const isPanel = ({ c }: SolveContext, row: number): boolean => (c.parent[row] as number) < 0 && (c.panelOf[row] as number) >= 0;
 /** On the HUD and in groups, a group is as large as its layout says. */
 const hasSize = (ctx: SolveContext, row: number): boolean =>
-  row < ctx.c.floatingCount || (hasBox(ctx, row) && kindOf(ctx, row).resizes !== 'layout');
+  row < ctx.c.anchoredCount || isPanel(ctx, row) || (hasBox(ctx, row) && kindOf(ctx, row).resizes !== 'layout');
+
+/** A panel that trails, and is hidden or dimmed where the level is in the way. */
+const isBlockable = ({ c }: SolveContext, row: number): boolean => {
+  const mount = c.elements[row]?.mount;
+  return mount?.kind === 'trailing' && (mount.blocked === 'hide' || mount.blocked === 'dim');
+};
 
 const EXPLAINERS: Record<StepName, Explainer> = {
   attach: { applies: always, explain: explainAttach },
   phase: { applies: always, explain: explainPhase },
   range: { applies: hasGate('range'), explain: explainRange },
-  view: { applies: ({ c }, row) => row < c.floatingCount || c.elements[row]?.look !== undefined, explain: explainView },
+  view: {
+    applies: (ctx, row) => row < ctx.c.anchoredCount || isPanel(ctx, row) || ctx.c.elements[row]?.look !== undefined,
+    explain: explainView,
+  },
   size: { applies: hasSize, explain: explainSize },
-  sightline: { applies: hasGate('sightline'), explain: explainSightline },
+  sightline: { applies: (ctx, row) => hasGate('sightline')(ctx, row) || isBlockable(ctx, row), explain: explainSightline },
   claim: { applies: hasGate('claim'), explain: explainClaim },
   place: { applies: hasBox, explain: explainPlace },
   paint: { applies: hasBox, explain: explainPaint },

@@ -5,7 +5,14 @@ import { gateOf, isLost } from '../steps/gate.ts';
 import { blockersOf, countOf, freeShare } from '../steps/sightline.ts';
 
 export function explainSightline(ctx: SolveContext, i: number): Outcome {
-  const [gate, { sightline }] = gateOf(ctx, i);
+  const [gate, { sightline, mount }] = gateOf(ctx, i);
+  if (!sightline && mount.kind === 'trailing') {
+    const share = ctx.m.trailShare[ctx.c.panelOf[i] as number] as number;
+    return {
+      passes: mount.blocked !== 'hide' || share === 1,
+      facts: [{ kind: 'trails', distanceM: mount.distanceM, share, answer: mount.blocked }],
+    };
+  }
   if (!sightline || isLost(ctx, gate)) return { passes: sightline === undefined, facts: [{ kind: 'noPlaceToSee' }] };
   const { f } = ctx;
   // Asking is no part of the frame.

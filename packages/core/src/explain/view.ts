@@ -3,18 +3,37 @@ import type { Look } from '@foreshore/document/types';
 import { Setting } from '../arrange.ts';
 import { placeOf } from '../frame.ts';
 import type { Fact, Outcome } from '../outcome.ts';
+import { panelDistanceM, screenBox } from '../screen-box.ts';
 import type { SolveContext } from '../solve-context.ts';
+import { beforePanelM, PanelAt } from '../spaces/panel.ts';
 import { aimed, angleDegTo, isLookedAt } from '../steps/gaze.ts';
+import { isAboutFrame, isSeenFrom } from '../steps/panel.ts';
 import { rangeM } from '../steps/range.ts';
 import { isWithin } from '../steps/view.ts';
 
 export function explainView(ctx: SolveContext, i: number): Outcome {
-  const framed: Outcome = i < ctx.c.floatingCount ? explainFrame(ctx, i) : { passes: true, facts: [] };
+  const panel = (ctx.c.parent[i] as number) < 0 ? (ctx.c.panelOf[i] as number) : -1;
+  const framed: Outcome =
+    panel >= 0 ? explainPanel(ctx, i, panel) : i < ctx.c.anchoredCount ? explainFrame(ctx, i) : { passes: true, facts: [] };
   const gate = ctx.c.gateOfRow[i] as number;
   const look = ctx.c.elements[i]?.look;
   if (!framed.passes || gate < 0 || !look) return framed;
   const held = ctx.m.gates.gazeIn[gate] === 1;
   return { passes: isLookedAt(ctx, gate, look, held) || held, facts: [...framed.facts, gazeFact(ctx, gate, look, held)] };
+}
+
+/** Of a panel: whether its front is seen, and how much of it lies in the frame. */
+function explainPanel(ctx: SolveContext, i: number, panel: number): Outcome {
+  const { f, a } = ctx;
+  const at = panel * PanelAt.Stride;
+  if (!isSeenFrom(ctx, panel)) return { passes: false, facts: [{ kind: 'backOfPanel', behindM: -beforePanelM(f.panels, at, f.eye) }] };
+  const share = f.panelShare[panel] as number;
+  const passes = isAboutFrame(ctx, panel);
+  if (share > 0 || passes) return { passes, facts: [{ kind: 'panelInFrame', share, distanceM: panelDistanceM(ctx, i) }] };
+  const [x, y, w, h] = screenBox(ctx, i);
+  if (Number.isNaN(x)) return { passes, facts: [{ kind: 'behind', byM: panelDistanceM(ctx, i) }] };
+  const { widthPx, heightPx } = a.projection;
+  return { passes, facts: [{ kind: 'outside', outPx: Math.max(-(x + w), x - widthPx, -(y + h), y - heightPx), allowedPx: 0 }] };
 }
 
 function gazeFact(ctx: SolveContext, gate: number, look: Look, held: boolean): Fact {

@@ -19,7 +19,7 @@
  *   and by the alignment in a row or a column.
  * - What is inside of a group that scrolls overflows from the group's start, along its direction; in a free group downwards.
  */
-import { isAnchored } from '@foreshore/document/kinds';
+import { isPinned } from '@foreshore/document/kinds';
 import type { Element, Group } from '@foreshore/document/types';
 
 export interface Tree {
@@ -39,7 +39,7 @@ export interface Tree {
 export function stretchesOf(elements: readonly Element[]): Uint8Array {
   const out = new Uint8Array(elements.length * 2);
   elements.forEach(({ mount }, row) => {
-    if (!isAnchored(mount)) out.set([mount.stretch[0] ? 1 : 0, mount.stretch[1] ? 1 : 0], row * 2);
+    if (isPinned(mount)) out.set([mount.stretch[0] ? 1 : 0, mount.stretch[1] ? 1 : 0], row * 2);
   });
   return out;
 }
@@ -215,7 +215,7 @@ const stretchedTo = (element: Element, axis: number, room: number): number =>
 export function pinned(tree: Tree, row: number, roomX: number, roomY: number): [number, number, number, number] {
   const element = tree.elements[row] as Element;
   const { mount, place: placing } = element;
-  if (isAnchored(mount)) return [0, 0, wanted(tree, row, X), wanted(tree, row, Y)];
+  if (!isPinned(mount)) return [0, 0, wanted(tree, row, X), wanted(tree, row, Y)];
   const at = [0, 0];
   const size = [0, 0];
   for (const axis of [X, Y]) {

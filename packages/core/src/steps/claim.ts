@@ -44,7 +44,7 @@ export function decideClaims(ctx: SolveContext, due: boolean, atOnce: boolean): 
       if (!f.gatePassed[gate] || m.gates.claimIn[gate]) continue;
       f.gatePassed[gate] = 0;
       const row = c.gated[gate] as number;
-      if (row < c.floatingCount) f.failed[row] = Verdict.Claim;
+      if (row < c.anchoredCount) f.failed[row] = Verdict.Claim;
     }
   }
 }

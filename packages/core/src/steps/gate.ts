@@ -56,7 +56,7 @@ export const gateOf = ({ c }: Pick<SolveContext, 'c'>, row: number): [gate: numb
 /** Whether what a gate is about has no place. */
 export const isLost = ({ c }: Pick<SolveContext, 'c'>, gate: number): boolean => {
   const row = c.gated[gate] as number;
-  return row < c.floatingCount ? c.lost[row] === 1 : c.anchorFault[c.gateAnchor[gate] as number] !== null;
+  return row < c.anchoredCount ? c.lost[row] === 1 : c.anchorFault[c.gateAnchor[gate] as number] !== null;
 };
 
 /** Of what is on the glass: the first gate that says no, or Verdict.Shown. What floats has its steps run one after the other. */

@@ -1,23 +1,25 @@
-/** What is on the glass, and what is inside of groups: boxes that were laid out beforehand are brought to their place in the frame. */
+/** What is on the glass, trails the viewer, or is inside of groups: boxes that were laid out beforehand are brought to their place in the frame. */
 import type { Element } from '@foreshore/document/types';
-import { At } from '../frame.ts';
+import { At, mapAt } from '../frame.ts';
 import type { SolveContext } from '../solve-context.ts';
+import { shareInFrame } from '../spaces/panel.ts';
 import { verdictOfGate } from './gate.ts';
 import { Verdict } from './names.ts';
+import { isAboutFrame, isSeenFrom } from './panel.ts';
 
 /** Runs for the rows that do not float over an anchor of their own, after all that do. A group comes before its members. */
 export function placeMembers(ctx: SolveContext): void {
-  const { c, a, f, m, head } = ctx;
-  const { parent, root, floatingCount } = c;
+  const { c, a, f, m } = ctx;
+  const { parent, root, anchoredCount } = c;
   const { failed, hidden, places, viewCount, count } = f;
   const { boxes, ems, fits } = a;
   const { shift, scrolled } = f;
-  const { widthPx, heightPx } = a.projection;
   // What floats by itself is never scrolled; roots of the glass neither.
-  for (let i = floatingCount; i < count; i++) {
+  for (let i = anchoredCount; i < count; i++) {
     const up = parent[i] as number;
     const top = root[i] as number;
-    const onGlass = top >= floatingCount;
+    const panel = c.panelOf[i] as number;
+    const onGlass = top >= anchoredCount && panel < 0;
     const fit = fits[top] as number;
     m.viewIn[i] = 0;
     if (up >= 0) {
@@ -28,7 +30,7 @@ export function placeMembers(ctx: SolveContext): void {
     for (let v = 0; v < (viewCount > 1 ? viewCount + 1 : 1); v++) {
       const at = (v * count + i) * At.Stride;
       const from = (v * count + top) * At.Stride;
-      const unit = onGlass ? fit : (places[from + At.UnitPx] as number);
+      const unit = onGlass ? fit : panel >= 0 ? 1 : (places[from + At.UnitPx] as number);
       const box = i * 4;
       const own = onGlass && up < 0;
       const originX = onGlass ? (own ? 0 : (boxes[top * 4] as number) * fit) : (places[from + At.RectX] as number);
@@ -38,6 +40,7 @@ export function placeMembers(ctx: SolveContext): void {
       places[at + At.RectW] = (boxes[box + 2] as number) * unit;
       places[at + At.RectH] = (boxes[box + 3] as number) * unit;
       places[at + At.UnitPx] = (ems[i] as number) * unit;
+      if (top === i && panel >= 0) continue;
       if (onGlass) {
         places[at + At.PointX] = (a.pins[i * 2] as number) * fit;
         places[at + At.PointY] = (a.pins[i * 2 + 1] as number) * fit;
@@ -52,11 +55,35 @@ export function placeMembers(ctx: SolveContext): void {
     else if (hidden[i]) failed[i] = Verdict.Phase;
     else if (up < 0 && (c.gateOfRow[i] as number) >= 0 && verdictOfGate(ctx, c.gateOfRow[i] as number) !== Verdict.Shown)
       failed[i] = verdictOfGate(ctx, c.gateOfRow[i] as number);
-    else if ((up < 0 || (c.members[i] as readonly number[]).length === 0) && !isOnFrame(places, (head + i) * At.Stride, widthPx, heightPx))
-      failed[i] = Verdict.Place;
+    else if (panel >= 0 && up < 0 && !isTrailing(ctx, panel)) failed[i] = Verdict.View;
+    else if (panel >= 0 && up < 0 && isBlocked(ctx, i, panel)) failed[i] = Verdict.Sightline;
+    else if ((up < 0 || (c.members[i] as readonly number[]).length === 0) && !isRowOnFrame(ctx, i)) failed[i] = Verdict.Place;
     else if ((c.clipper[i] as number) >= 0 && clippingRow(ctx, i) >= 0) failed[i] = Verdict.Place;
     else failed[i] = c.unpainted[i] ? Verdict.Paint : Verdict.Shown;
   }
+}
+
+/** Whether a panel that trails is to be seen: from its front, and free or let through by the level. */
+const isTrailing = (ctx: SolveContext, panel: number): boolean => isSeenFrom(ctx, panel) && isAboutFrame(ctx, panel);
+
+/** Whether the level hides a panel that trails; one that is to be dimmed is marked so. */
+function isBlocked({ c, f, m }: SolveContext, i: number, panel: number): boolean {
+  const mount = c.elements[i]?.mount;
+  if (mount?.kind !== 'trailing' || m.trailShare[panel] === 1) return false;
+  if (mount.blocked === 'dim') f.dimmed[i] = 1;
+  return mount.blocked === 'hide';
+}
+
+/** Whether any of a row's box lies on the frame, by its place in it. */
+export function isRowOnFrame(ctx: SolveContext, row: number): boolean {
+  const { c, f, a, head } = ctx;
+  const at = (head + row) * At.Stride;
+  const panel = c.panelOf[row] as number;
+  if (panel < 0) return isOnFrame(f.places, at, a.projection.widthPx, a.projection.heightPx);
+  if ((f.panelShare[panel] as number) === 1) return true;
+  const of = (column: number) => f.places[at + column] as number;
+  const map = mapAt(f, panel, f.viewCount);
+  return shareInFrame(f.maps, map, of(At.RectX), of(At.RectY), of(At.RectW), of(At.RectH), a.projection) > 0;
 }
 
 /** The axis along which a group scrolls what is inside, or −1. */

@@ -84,7 +84,9 @@ export function runPlace(ctx: SolveContext, from: number, to: number): void {
 
 /** Places an element that an earlier step refused, in all views, for as long as it is still to be seen. */
 export function placeAnyway(ctx: SolveContext, i: number): void {
-  const { a, f } = ctx;
+  const { a, c, f } = ctx;
+  // A panel has its place in every frame.
+  if ((c.panelOf[i] as number) >= 0) return;
   for (let v = 0; v < (f.viewCount > 1 ? f.viewCount + 1 : 1); v++) {
     sizeIn(ctx, i, v * f.count);
     placeBox(f.places, (v * f.count + i) * At.Stride, a, i);

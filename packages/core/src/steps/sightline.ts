@@ -3,6 +3,7 @@ import type { Element, Sightline } from '@foreshore/document/types';
 import { At } from '../frame.ts';
 import type { Blocker } from '../outcome.ts';
 import type { SolveContext } from '../solve-context.ts';
+import { PanelAt } from '../spaces/panel.ts';
 import { pointsOfZone } from '../zones.ts';
 import { forget, hold, isLost } from './gate.ts';
 import { Verdict } from './names.ts';
@@ -25,9 +26,31 @@ function endsOf(ctx: SolveContext, gate: number, sightline: Sightline): void {
   else boxPoints(ctx, c.gated[gate] as number, count);
 }
 
+/** Points of a panel, in a grid, row by row. */
+function panelPoints(panels: Float64Array, at: number, count: number): void {
+  const [w, h] = [panels[at + PanelAt.WidthPx] as number, panels[at + PanelAt.HeightPx] as number];
+  const k = panels[at + PanelAt.PxPerM] as number;
+  const columns = Math.max(1, Math.round(Math.sqrt((count * w) / h)));
+  const rows = Math.ceil(count / columns);
+  for (let i = 0; i < count; i++) {
+    const x = ((((i % columns) + 0.5) / columns) * w) / k;
+    const y = (((Math.floor(i / columns) + 0.5) / rows) * h) / k;
+    for (let axis = 0; axis < 3; axis++)
+      ends[i * 3 + axis] =
+        (panels[at + PanelAt.Origin + axis] as number) +
+        x * (panels[at + PanelAt.Right + axis] as number) +
+        y * (panels[at + PanelAt.Down + axis] as number);
+  }
+}
+
 /** Points of the element's own box, as if it stood at its anchor's distance: in a grid, row by row. */
 function boxPoints(ctx: SolveContext, row: number, count: number): void {
-  const { f, a, head } = ctx;
+  const { c, f, a, head } = ctx;
+  const panel = c.panelOf[row] as number;
+  if (panel >= 0) {
+    panelPoints(f.panels, panel * PanelAt.Stride, count);
+    return;
+  }
   placeAnyway(ctx, row);
   const at = (head + row) * At.Stride;
   const place = (column: number) => f.places[at + column] as number;
@@ -119,7 +142,7 @@ export function sightLines(ctx: SolveContext, row: number): SightLine[] {
 function isReached(ctx: SolveContext, gate: number): boolean {
   const { c, f, m } = ctx;
   const row = c.gated[gate] as number;
-  if (row < c.floatingCount) return f.failed[row] === Verdict.Shown;
+  if (row < c.anchoredCount) return f.failed[row] === Verdict.Shown;
   const { range, look } = c.elements[row] as Element;
   return !isLost(ctx, gate) && !f.hidden[row] && (!range || m.gates.rangeIn[gate] === 1) && (!look || m.gates.gazeIn[gate] === 1);
 }
@@ -145,6 +168,6 @@ export function decideSightlines(ctx: SolveContext, due: boolean, atOnce: boolea
     if (sightline.answer === 'dim') f.dimmed[row] = blocked || (show !== undefined && f.dimmed[row]) ? 1 : 0;
     if (!blocked || sightline.answer !== 'hide') continue;
     f.gatePassed[k] = 0;
-    if (row < c.floatingCount) f.failed[row] = Verdict.Sightline;
+    if (row < c.anchoredCount) f.failed[row] = Verdict.Sightline;
   }
 }

@@ -66,6 +66,18 @@ export const sizeSchema = z.discriminatedUnion('rule', [
     .refine((s) => s.leastPx <= s.greatestPx, { path: ['leastPx'], message: 'the least size is larger than the greatest' }),
 ]);
 
+/** What standing and trailing panels have alike. */
+const panel = {
+  /** Width and height, metres. */
+  sizeM: z.tuple([positive.max(1000), positive.max(1000)]),
+  /** Text density: how many of the panel's own design pixels a metre has. Another size leaves letters their height. */
+  pxPerM: positive.max(100_000),
+  /** The distance from which it is meant to be read, metres: angles of what lies on it are reckoned there. */
+  readM: positive.max(1000),
+  /** `front`: from behind it is not there. */
+  sides: z.enum(['front', 'both']),
+};
+
 /** How an element is carried. Where its own point comes to lie is said by its pin and its offset, whatever the mount. */
 export const mountSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('floating'), anchor: idSchema }),
@@ -83,5 +95,36 @@ export const mountSchema = z.discriminatedUnion('kind', [
     /** Where the group lays its members out freely; a row or a column places them itself. */
     pin: z.tuple([fraction, fraction]),
     stretch: z.tuple([z.boolean(), z.boolean()]),
+  }),
+  /** A panel that stands in the level, its own point on an anchor. */
+  z.strictObject({
+    kind: z.literal('standing'),
+    anchor: idSchema,
+    ...panel,
+    /** `fixed`: as the surface, or the node, of its anchor lies. `upright`: turns about the vertical towards the viewer; `full`: wholly. */
+    facing: z.enum(['fixed', 'upright', 'full']),
+    /** From there: to its own left about its upright axis, then its head backwards, degrees. */
+    turnDeg: z.number().min(-360).max(360),
+    tiltDeg: z.number().min(-180).max(180),
+    /** Off the surface, along its normal, metres. */
+    liftM: z.number().min(-1000).max(1000),
+  }),
+  /** A panel that stays in a direction from the viewer's head. */
+  z.strictObject({
+    kind: z.literal('trailing'),
+    ...panel,
+    distanceM: positive.max(1000),
+    /** Where its own point lies from straight ahead: to the right, and up, degrees. */
+    rightDeg: z.number().min(-180).max(180),
+    upDeg: z.number().min(-89).max(89),
+    /** Time constant with which it comes after the head, seconds; 0: rigid. */
+    followS: atLeastZero.max(10),
+    /** It stays while the head is turned by less than this from it, degrees. */
+    deadDeg: z.number().min(0).max(90),
+    /** `upright`: its sides stay vertical; `head`: it rolls and nods with the head. */
+    keeps: z.enum(['upright', 'head']),
+    /** Where the level is in the way: comes nearer at the same size to the eye, but no nearer than `leastM`; or is hidden, dimmed, or shows through. */
+    blocked: z.enum(['nearer', 'hide', 'dim', 'show']),
+    leastM: positive.max(1000),
   }),
 ]);

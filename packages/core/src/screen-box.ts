@@ -1,0 +1,48 @@
+/** Where a row's box is seen on the screen, whatever it lies on: the HUD, over an anchor, or a panel in the world. */
+import { At, mapAt, placeOf } from './frame.ts';
+import type { SolveContext } from './solve-context.ts';
+import { outlineOf, PanelAt, screenPoint } from './spaces/panel.ts';
+
+type Context = Pick<SolveContext, 'c' | 'f' | 'a' | 'head'>;
+
+/** The outline of a row's box in one view, x and y in turn, pixels; cut at the near plane, and empty where nothing of it is in front. */
+export function screenOutline({ c, f, a }: Context, row: number, view = f.viewCount): number[] {
+  const [x, y, w, h] = placeOf(f, row, view).rect;
+  const panel = c.panelOf[row] as number;
+  if (panel >= 0) return outlineOf(f.maps, mapAt(f, panel, view), x, y, w, h, a.projection.nearM);
+  return Number.isNaN(x) ? [] : [x, y, x + w, y, x + w, y + h, x, y + h];
+}
+
+/** The upright box about a row as it is seen in one view: left, top, width and height, pixels; NaN where nothing of it is in front. */
+export function screenBox(ctx: Context, row: number, view = ctx.f.viewCount): [number, number, number, number] {
+  if ((ctx.c.panelOf[row] as number) < 0) return placeOf(ctx.f, row, view).rect;
+  const outline = screenOutline(ctx, row, view);
+  if (outline.length === 0) return [Number.NaN, Number.NaN, Number.NaN, Number.NaN];
+  const [xs, ys] = [outline.filter((_, k) => k % 2 === 0), outline.filter((_, k) => k % 2 === 1)];
+  const [left, top] = [Math.min(...xs), Math.min(...ys)];
+  return [left, top, Math.max(...xs) - left, Math.max(...ys) - top];
+}
+
+/** The middle of a row's box as it is seen from the head, pixels; NaN where it is not in front. */
+export function screenMiddle({ c, f, a, head }: Context, row: number): [number, number] {
+  const at = (head + row) * At.Stride;
+  const of = (column: number) => f.places[at + column] as number;
+  const [x, y] = [of(At.RectX) + of(At.RectW) / 2, of(At.RectY) + of(At.RectH) / 2];
+  const panel = c.panelOf[row] as number;
+  return panel < 0 ? [x, y] : screenPoint(f.maps, mapAt(f, panel, f.viewCount), x, y, a.projection.nearM);
+}
+
+/** How far a panel's plane is from the eye, metres: to the middle of a row that lies on it. */
+export function panelDistanceM({ c, f, head }: Pick<SolveContext, 'c' | 'f' | 'head'>, row: number): number {
+  const from = (c.panelOf[row] as number) * PanelAt.Stride;
+  const at = (head + row) * At.Stride;
+  const of = (column: number) => f.places[at + column] as number;
+  const k = f.panels[from + PanelAt.PxPerM] as number;
+  const [x, y] = [(of(At.RectX) + of(At.RectW) / 2) / k, (of(At.RectY) + of(At.RectH) / 2) / k];
+  let sum = 0;
+  for (let axis = 0; axis < 3; axis++) {
+    const p = (column: PanelAt) => f.panels[from + column + axis] as number;
+    sum += (p(PanelAt.Origin) + x * p(PanelAt.Right) + y * p(PanelAt.Down) - (f.eye[axis] as number)) ** 2;
+  }
+  return Math.sqrt(sum);
+}
