@@ -21,8 +21,7 @@ import type { Compiled } from './compiled.ts';
 import { sameValue } from './feed-value.ts';
 import { actionOfKey, CAP_EM, CAP_PAD, keyLabel, keysOf } from './keys.ts';
 import { measure, pinned, place, stretchesOf, type Tree, wanted } from './layout/tree.ts';
-import { type Projection, projectionOf } from './spaces/lens.ts';
-import { heightForAngleM } from './spaces/panel.ts';
+import { type Projection, pixelsPerMetre, projectionOf } from './spaces/lens.ts';
 import { type Box, clampSpan, type EyePoint, eyePoint, fitScale, pixelsPerDegree, safeBox, scaleForAngle } from './spaces/screen.ts';
 import { directionOf, type Formatted, messageFor, type TextBlock, type TextRequest, type TextShaper, translationIn } from './text.ts';
 import { initialValues, type Values } from './values.ts';
@@ -261,16 +260,20 @@ const panelAround = ({ compiled }: Arranged, row: number): PanelMount | null => 
 };
 
 /** A size in a panel's design pixels: so many of them, so many metres, or as large as an angle is at the distance from which the panel is read. */
-function onPanel({ size }: Element, { pxPerM, readM }: PanelMount): number {
+function onPanel(a: Arranged, { size }: Element, { pxPerM, readM }: PanelMount): number {
   if (size.rule === 'screen') return size.emPx;
-  return (size.rule === 'world' ? size.emM : heightForAngleM(size.emArcmin, readM)) * pxPerM;
+  return (size.rule === 'world' ? size.emM : size.emArcmin * arcminM(a, readM)) * pxPerM;
 }
+
+/** How long one arcmin at the player's eye is at a distance in the world, seen square on in the middle of the picture, metres. */
+export const arcminM = ({ pixelsPerArcmin, projection }: Pick<Arranged, 'pixelsPerArcmin' | 'projection'>, distanceM: number): number =>
+  pixelsPerArcmin / pixelsPerMetre(projection, distanceM);
 
 /** How many design pixels one of an element's own takes, by its size; 1 for what floats by itself, which is laid out in its own. */
 function designPixel(a: Arranged, row: number, element: Element): number {
   const { size, mount } = element;
   const panel = panelAround(a, row);
-  if (panel) return onPanel(element, panel);
+  if (panel) return onPanel(a, element, panel);
   if (isAnchored(mount) || size.rule === 'world') return 1;
   if (size.rule === 'screen') return size.emPx;
   return (size.emArcmin * a.pixelsPerArcmin * scaleAtPin(a, a.compiled.root[row] as number)) / (a.fits[row] as number);
@@ -280,7 +283,7 @@ function designPixel(a: Arranged, row: number, element: Element): number {
 function designEm(a: Arranged, row: number, label: Label): number {
   const { size, mount } = label;
   const panel = panelAround(a, row);
-  if (panel) return onPanel(label, panel);
+  if (panel) return onPanel(a, label, panel);
   if (isAnchored(mount)) return 1;
   if (size.rule === 'angle')
     return (size.emArcmin * a.pixelsPerArcmin * scaleAtPin(a, a.compiled.root[row] as number)) / (a.fits[row] as number);

@@ -5,17 +5,20 @@
  */
 import type { Device, Document, FeedValue, Keys } from '@foreshore/document/types';
 import { paintedRows } from './draw-list.ts';
-import { placeOf } from './frame.ts';
+import { mapAt, placeOf } from './frame.ts';
 import { keysOf } from './keys.ts';
 import { playMotion } from './motions.ts';
-import { actingRow, isArriving, isOff, pointerOf, rowUnder, scrollingRow, scrollTo, valueSet, valueStepped } from './pointer.ts';
+import { actingRow, isArriving, isOff, metOn, pointerOf, rowUnder, scrollingRow, scrollTo, valueSet, valueStepped } from './pointer.ts';
 import { keyDown, keyUp, type Pressed, type Pressing, pressOn, pressShare, promptFor, targetOf } from './press.ts';
 import { type Done, type Reacted, react } from './reactions.ts';
+import { reachOf } from './readable.ts';
+import { screenBox, screenMiddle } from './screen-box.ts';
 import type { Solver } from './solve.ts';
+import { localScale } from './spaces/panel.ts';
 import { Verdict } from './steps/names.ts';
 
-/** Why a press came to nothing: the element only blocks, is off, or is still on its way in. */
-export type Swallowed = 'blocks' | 'off' | 'arriving';
+/** Why a press came to nothing: the element only blocks, is off, is still on its way in, or lies beyond the ray's reach. */
+export type Swallowed = 'blocks' | 'off' | 'arriving' | 'reach';
 
 /** What became of one press, key or tap. Elements are named by their rows' ids. */
 export type Played =
@@ -72,10 +75,14 @@ export class Play {
   under(u: number, v: number): Under {
     const solver = this.host.solver();
     if (!solver) return { has: null, acts: null, because: null };
-    const row = rowUnder(solver, ...pixels(solver, [u, v]));
+    const at = pixels(solver, [u, v]);
+    const row = rowUnder(solver, ...at);
     if (row < 0) return { has: null, acts: null, because: null };
-    const acting = actingRow(solver, row);
     const has = solver.c.ids[row] as string;
+    const panel = solver.c.panelOf[row] as number;
+    const isFar = panel >= 0 && (metOn(solver, panel, ...at)?.distanceM ?? 0) > reachOf(this.host.document());
+    const acting = actingRow(solver, row);
+    if (isFar && acting >= 0) return { has, acts: null, because: 'reach' };
     return acting >= 0 ? { has, acts: solver.c.ids[acting] as string, because: null } : { has, acts: null, because: whyNot(solver, row) };
   }
 
@@ -89,8 +96,7 @@ export class Play {
       const shown = failed === Verdict.Shown || (failed === Verdict.Place && (solver.c.clipper[row] as number) >= 0);
       if (!shown || pointerOf(solver, row).takes !== 'acts' || isOff(solver, row)) return [];
       // What lies behind a veil is not come to by keys either.
-      const [x, y, w, h] = placeOf(solver.f, row).rect;
-      const over = rowUnder(solver, x + w / 2, y + h / 2);
+      const over = rowUnder(solver, ...screenMiddle(solver, row));
       return over >= 0 && solver.c.root[over] !== solver.c.root[row] ? [] : [solver.c.ids[row] as string];
     });
   }
@@ -262,7 +268,7 @@ export class Play {
     const row = rowUnder(solver, ...pixels(solver, [u, v]));
     if (row < 0) return false;
     const group = scrollingRow(solver, row);
-    if (group >= 0) this.scroll(solver, group, (solver.f.scrolled[group] as number) + byPx / (solver.a.fits[group] as number));
+    if (group >= 0) this.scroll(solver, group, (solver.f.scrolled[group] as number) + byPx / pixelOf(solver, group));
     return true;
   }
 
@@ -286,12 +292,21 @@ export class Play {
       if (solver.f.failed[row] !== Verdict.Shown) return [];
       const { takes, padPx } = pointerOf(solver, row);
       const pad = padPx * (solver.a.fits[row] as number);
-      const [x, y, w, h] = placeOf(solver.f, row).rect;
+      const [x, y, w, h] = screenBox(solver, row);
+      if (Number.isNaN(x)) return [];
       return [
         { id: solver.c.ids[row] as string, takes, rect: [x - pad, y - pad, w + 2 * pad, h + 2 * pad] as [number, number, number, number] },
       ];
     });
   }
+}
+
+/** Pixels of the viewer for one of a row's design pixels, about its middle. */
+function pixelOf(solver: Solver, row: number): number {
+  const panel = solver.c.panelOf[row] as number;
+  if (panel < 0) return solver.a.fits[row] as number;
+  const [x, y, w, h] = placeOf(solver.f, row, solver.f.viewCount).rect;
+  return localScale(solver.f.maps, mapAt(solver.f, panel, solver.f.viewCount), x + w / 2, y + h / 2).best || 1;
 }
 
 function pixels(solver: Solver, at: readonly [number, number] | null): [number, number] {

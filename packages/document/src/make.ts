@@ -153,6 +153,81 @@ export const insideOf = (
 
 type Carried = Pick<Label, 'mount' | 'place'>;
 
+/** What a text on a panel is, in design pixels, and how high its capitals are of that. */
+const PANEL_TEXT_PX = 28;
+const CAP_SHARE = 0.7;
+/** What ISO 9241-303 prefers for reading at length, arcmin. */
+const PREFERRED_ARCMIN = 22;
+/** A new panel takes this share of the picture's width, and is so high for it. */
+const PANEL_SHARE = 0.32;
+const PANEL_ASPECT = 0.62;
+
+const rounded = (value: number, digits: number): number => Number(value.toPrecision(digits));
+
+/** Where a panel is to stand. */
+export interface PanelSpot {
+  anchor: string;
+  /** From where it is placed, and is to be read. */
+  distanceM: number;
+  /** How long one arcmin at the player's eye is there, and how wide the picture is, metres: by the viewer it is placed with. */
+  arcminM: number;
+  pictureM: number;
+  /** The surface it is put on: a wall carries it flat, on anything else it stands upright and turns to the viewer. */
+  on: 'wall' | 'ground';
+  /** A flat part of the level that it is to fill: its size, and how it is turned in its plane, degrees clockwise. */
+  face?: { widthM: number; heightM: number; turnDeg: number };
+}
+
+/** A panel that can be read and reached from where it was placed, with a title and a text. */
+export function makePanel(elements: Ordered, spot: PanelSpot, title: string): { id: string; made: Record<string, Element> } {
+  const { anchor, distanceM, arcminM, pictureM, on, face } = spot;
+  const id = freeId(elements, title);
+  const made: Record<string, Element> = {};
+  const widthM = face?.widthM ?? rounded(Math.min(20, Math.max(0.1, PANEL_SHARE * pictureM)), 2);
+  const heightM = face?.heightM ?? rounded(widthM * PANEL_ASPECT, 2);
+  const density = (PANEL_TEXT_PX * CAP_SHARE) / (PREFERRED_ARCMIN * arcminM);
+  const pxPerM = rounded(Math.max(1, Math.min(density, 20_000 / Math.max(widthM, heightM))), 3);
+  const mount: Mount = {
+    kind: 'standing',
+    anchor,
+    sizeM: [widthM, heightM],
+    pxPerM,
+    readM: rounded(distanceM, 2),
+    sides: 'front',
+    facing: on === 'wall' ? 'fixed' : 'upright',
+    turnDeg: 0,
+    tiltDeg: 0,
+    liftM: on === 'wall' ? 0.02 : 0,
+  };
+  // On the ground it stands on its foot, at the height of a desk; on a wall its middle is where one pointed.
+  const offsetPx: [number, number] = on === 'wall' ? [0, 0] : [0, -Math.round(0.8 * pxPerM)];
+  const place: Label['place'] = { ownPoint: on === 'wall' ? [0.5, 0.5] : [0.5, 1], offsetPx, stay: 'free', leader: null };
+  const group = makeGroup({ mount, place }, title, 'column', orderAfter(elements));
+  made[id] = {
+    ...group,
+    ...(face && face.turnDeg !== 0 && { turnDeg: face.turnDeg }),
+    layout: { ...group.layout, padPx: [24, 20, 24, 20], gapPx: 12, align: 'start', clip: true },
+    paint: { plate: { colour: '#15233BF2', radiusPx: face ? 0 : 8, border: null }, opacity: 1 },
+  };
+  const add = (name: string, text: string, edit: (label: Label) => Label): void => {
+    const all = { ...elements, ...made };
+    made[freeId(all, `${id} ${name}`)] = edit(makeText(insideOf(id), text, orderAfter(all)));
+  };
+  add('title', title, (label) => ({
+    ...label,
+    name: 'Title',
+    size: { ...onePixel(), emPx: 36 },
+    paint: { ...label.paint, weight: 700, outline: null },
+  }));
+  add('text', 'What it says', (label) => ({
+    ...label,
+    name: 'Text',
+    size: { ...onePixel(), emPx: PANEL_TEXT_PX },
+    paint: { ...label.paint, outline: null },
+  }));
+  return { id, made };
+}
+
 /** A text without a plate, for the glass and for groups. */
 export const makeText = (carried: Carried, text: string, order: string): Label => {
   const label = makeLabel('', text, order);

@@ -1,6 +1,7 @@
 export * from './bvh.ts';
 export { hazeShare, hexToRgb, lambert, SUN, skyColour } from './colour.ts';
 export * from './container.ts';
+export * from './face.ts';
 export * from './faults.ts';
 export * from './ground.ts';
 export { invertAffine } from './matrix.ts';

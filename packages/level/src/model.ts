@@ -8,6 +8,7 @@ import { clockTimes, type Hit, type Level, makeHit, type Surface, transformPoint
 import { sampleChannel } from './animation.ts';
 import { TriangleTree } from './bvh.ts';
 import { type Sampler, seenColour, skyColour } from './colour.ts';
+import { type Face, faceAt } from './face.ts';
 import { composeInto, invertAffine, multiplyInto } from './matrix.ts';
 import type { LevelPart, LevelParts } from './parts.ts';
 import { intoNode, pyramidInto } from './pyramid.ts';
@@ -314,6 +315,15 @@ export class LevelModel implements Level {
       this.surfaces.set(node, known);
     }
     return known;
+  }
+
+  /** The flat part of a node's own surfaces about a point, where it is a rectangle; null where it is none. */
+  faceAt(node: number, at: Vec3, normal: Vec3): Face | null {
+    const own = this.parts.parts.flatMap((part, p): [LevelPart, number][] => (part.node === node ? [[part, p]] : []));
+    const { corners } = trianglesOf(own, (part) =>
+      part.inWorld ? null : this.worldMatrices.subarray(part.node * 16, part.node * 16 + 16),
+    );
+    return faceAt(corners, at, normal);
   }
 
   /** Whether there is anything in it that is drawn, blocks a sight, and can be stood on. */

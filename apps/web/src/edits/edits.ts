@@ -13,11 +13,13 @@ import {
   MOUNTS,
   makeInstance,
   makeLabel,
+  makePanel,
   makePrompt,
   onGlass,
   openingWithout,
   orderAfter,
   orderBetween,
+  type PanelSpot,
   type Reaction,
   type Route,
   type RoutePose,
@@ -142,6 +144,18 @@ export function reparent(id: string, group: string | null, at: Pinned | null = n
   });
 }
 
+/** Carries an element otherwise in the world, on a new anchor where it needs one. */
+export function carryAs(
+  id: string,
+  { element, anchor }: { element: Element; anchor: { id: string; anchor: Anchor } | null },
+  mount: string,
+): void {
+  change(`Mount: ${mount.toLowerCase()}`, (d) => {
+    const anchored = anchor ? put(d, 'anchors', anchor.id, anchor.anchor) : d;
+    return withElement(anchored, id, () => element);
+  });
+}
+
 /** A place in a box: a pin, shares of it, and the offset from there to the same point of the element, design pixels. */
 export interface Pinned {
   pin: [number, number];
@@ -195,6 +209,19 @@ export function placePrompt(spot: Spot, text: string): string | null {
   });
   if (!done) return null;
   return selectPlaced(id, document);
+}
+
+/** A panel on a new anchor; selects it. Returns its id. @param spot where it stands, by its surface. */
+export function placePanel(spot: Spot, where: Omit<PanelSpot, 'anchor'>, title: string): string | null {
+  const { document } = useProject.getState();
+  if (!document) return null;
+  const anchorId = freeId(document.anchors, title);
+  const { id, made } = makePanel(document.elements, { ...where, anchor: anchorId }, title);
+  const done = change('Place a panel', (d) => {
+    const anchored = onSpot(d, spot, anchorId, title);
+    return { ...anchored, elements: { ...d.elements, ...made } };
+  });
+  return done ? selectPlaced(id, document) : null;
 }
 
 /** A label on a new anchor; selects it. Returns its id. */

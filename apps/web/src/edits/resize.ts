@@ -1,6 +1,6 @@
 /** Which elements are resized by hand, by which of their edges, and what that changes. */
 import { extentOf } from '@foreshore/core';
-import { type Element, KINDS } from '@foreshore/document';
+import { type Element, isOnPanel, KINDS } from '@foreshore/document';
 
 /** Which edges a handle drags: −1 the left or upper one, 1 the right or lower one, 0 none. */
 export type Handle = readonly [-1 | 0 | 1, -1 | 0 | 1];
@@ -19,6 +19,7 @@ const LEAST_PX = 4;
 
 /** The handles an element has. The height of a text follows from its room. */
 export function handlesOf(element: Element): readonly Handle[] {
+  if (isOnPanel(element.mount)) return ALL;
   const { resizes } = KINDS[element.kind];
   if (resizes === 'textBox') return element.kind === 'label' && element.room ? ALL.filter(([, y]) => y === 0) : [];
   return resizes === 'none' ? [] : ALL;
@@ -26,6 +27,11 @@ export function handlesOf(element: Element): readonly Handle[] {
 
 /** With another width, another height, or both; null leaves one as it is. Design pixels. */
 function withSize(element: Element, w: number | null, h: number | null): Element {
+  if (isOnPanel(element.mount)) {
+    const { sizeM, pxPerM } = element.mount;
+    const metres = (px: number) => Math.max(0.01, Number((px / pxPerM).toFixed(3)));
+    return { ...element, mount: { ...element.mount, sizeM: [w === null ? sizeM[0] : metres(w), h === null ? sizeM[1] : metres(h)] } };
+  }
   if (element.kind === 'label') return element.room && w !== null ? { ...element, room: { ...element.room, widthPx: w } } : element;
   if (element.kind === 'group') {
     const { layout } = element;
@@ -60,7 +66,8 @@ export function resizedBy(
   [dx, dy]: readonly [number, number],
   placed: boolean,
 ): Element {
-  const turn = ((element.turnDeg ?? 0) * Math.PI) / 180;
+  // A panel is turned with its own pixels.
+  const turn = isOnPanel(element.mount) ? 0 : ((element.turnDeg ?? 0) * Math.PI) / 180;
   const [cos, sin] = [Math.cos(turn), Math.sin(turn)];
   const along = [dx * cos + dy * sin, dy * cos - dx * sin] as const;
   const wanted = ([hx, hy] as const).map((side, k) =>

@@ -5,10 +5,12 @@
 import {
   type Arranged,
   type Compiled,
+  type DrawList,
   drawList,
   isSeen,
   isUnsettled,
   makeHit,
+  type PanelItem,
   type Pose,
   type Projection,
   paintedRows,
@@ -25,8 +27,9 @@ import { emptyGround, type LevelModel, readLevel } from '@foreshore/level';
 import { paintCanvas } from '@foreshore/paint';
 import type { Recorded } from '../edits/edits.ts';
 import { addFonts, projectShaper } from '../level/fonts.ts';
+import { panelLayers } from '../level/panel-layers.ts';
 import { Pictures } from '../level/pictures.ts';
-import { LevelRenderer, type Quality, SOFTWARE } from '../level/renderer.ts';
+import { LevelRenderer, type Quality, SOFTWARE, type Target } from '../level/renderer.ts';
 import { LevelScene } from '../level/scene.ts';
 import { api, Refusal } from '../state/api.ts';
 import { type Hover, useBench } from '../state/bench.ts';
@@ -391,18 +394,11 @@ export class Engine {
   }
 
   /** One viewer's picture, reduced to the canvas's size; everything in it was solved at the viewer's own pixels. */
-  private drawViewer(
-    solver: Solver,
-    pose: Pose,
-    target: CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D,
-    quality: Quality,
-  ): void {
-    this.renderer.draw(this.scene, solver.a.projection, pose, target, quality);
+  private drawViewer(solver: Solver, pose: Pose, target: Target, quality: Quality): void {
     const { cursor, mode } = useBench.getState();
     const { widthPx, heightPx } = solver.a.projection;
     const pointer: [number, number] | null = cursor && mode === 'try' ? [cursor[0] * widthPx, cursor[1] * heightPx] : null;
-    if (this.renderer.lost) return;
-    paintCanvas(target as CanvasRenderingContext2D, drawList(solver, 0, pointer), target.canvas.width / widthPx, this.pictures.get);
+    this.paint(solver, drawList(solver, 0, pointer), pose, target, quality);
   }
 
   /** The picture as it stands on the page, made small; null where it is not a player's, or not there yet. */
@@ -421,10 +417,20 @@ export class Engine {
     if (!solver || !target) return null;
     const { projection } = solver.a;
     // At a viewer's own size every pixel is one of the viewer's; only small pictures are worth smoothing.
-    this.renderer.draw(this.scene, projection, pose, target, width >= 1000 ? 'plain' : 'fine');
-    if (overlay)
-      paintCanvas(target as unknown as CanvasRenderingContext2D, drawList(solver), width / projection.widthPx, this.pictures.get);
+    const quality = width >= 1000 ? 'plain' : 'fine';
+    if (overlay) this.paint(solver, drawList(solver), pose, target, quality);
+    else this.renderer.draw(this.scene, projection, pose, target, quality);
     return canvas;
+  }
+
+  /** The level, and over it what was solved for it. */
+  private paint(solver: Solver, list: DrawList, pose: Pose, target: Target, quality: Quality): void {
+    const panels = list.items.filter((item): item is PanelItem => item.kind === 'panel' && !item.through);
+    const { projection } = solver.a;
+    const masks = this.renderer.draw(this.scene, projection, pose, target, quality, panels);
+    if (this.renderer.lost) return;
+    const context = target as CanvasRenderingContext2D;
+    paintCanvas(context, list, target.canvas.width / projection.widthPx, this.pictures.get, panelLayers(target, masks));
   }
 
   /** What is drawn of one row in the present frame, in the viewer's own pixels; for tests. */

@@ -1,12 +1,16 @@
 /** Where things are: boxes in the present frame, anchors on surfaces, places from which to look at them. */
 import {
   approachTo,
+  arcminM,
   type Compiled,
   explain,
   Verdict as Failed,
   headRow,
+  localScale,
   makeHit,
+  mapAt,
   type Pose,
+  panelPoint,
   pixelsPerMetre,
   placeOf,
   poseTowards,
@@ -14,24 +18,29 @@ import {
   rangeRing,
   routeShows,
   type Solver,
+  screenBox,
+  screenOutline,
+  screenPoint,
   screenRay,
   sightLines,
   transformPoint,
   type Vec3,
   zoneLines,
 } from '@foreshore/core';
-import { type Anchor, type Document, type Element, isAnchored, isOnHud, orderAfter } from '@foreshore/document';
-import { invertAffine, type LevelModel } from '@foreshore/level';
+import { type Anchor, type Document, type Element, isOnHud, isPinned, orderAfter } from '@foreshore/document';
+import { type Face, invertAffine, type LevelModel } from '@foreshore/level';
 import type { Pinned, Spot } from '../edits/edits.ts';
 import { type Hover, useBench } from '../state/bench.ts';
+import { type Carried, carriedAs } from './carry.ts';
 import { rowFor } from './rows.ts';
 
 /** The inner box of a group's row, in the viewer's pixels; null where the row is no group. */
 function roomIn(solver: Solver, row: number): { left: number; top: number; right: number; bottom: number } | null {
   const group = solver.c.elements[row];
   if (group?.kind !== 'group') return null;
-  const [x, y, w, h] = placeOf(solver.f, row).rect;
-  const [l, t, r, b] = group.layout.padPx.map((v) => v * (solver.a.fits[row] as number)) as [number, number, number, number];
+  const [x, y, w, h] = screenBox(solver, row);
+  const unit = w / Math.max(1e-9, solver.a.boxes[row * 4 + 2] as number);
+  const [l, t, r, b] = group.layout.padPx.map((v) => v * unit) as [number, number, number, number];
   return { left: x + l, top: y + t, right: x + w - r, bottom: y + h - b };
 }
 
@@ -59,7 +68,7 @@ export class Places {
     const solver = this.engine.frameOf(useBench.getState().viewer);
     const row = solver ? rowFor(solver, id) : -1;
     const element = solver?.c.elements[row];
-    if (!solver || !element || isAnchored(element.mount)) return null;
+    if (!solver || !element || !isPinned(element.mount)) return null;
     const { widthPx, heightPx } = solver.a.projection;
     if (isOnHud(element.mount))
       return element.mount.within === 'safe' ? solver.a.safe : { left: 0, top: 0, right: widthPx, bottom: heightPx };
@@ -89,12 +98,20 @@ export class Places {
     return { pin: [x[0], y[0]], offsetPx: [x[1], y[1]] };
   }
 
+  /** An element carried in the world otherwise, as it is seen now; null where it has no box in the picture. */
+  carriedAs(kind: 'floating' | 'standing' | 'trailing', id: string): Carried | null {
+    const solver = this.engine.frameOf(useBench.getState().viewer);
+    const row = solver ? rowFor(solver, id) : -1;
+    if (!solver || row < 0) return null;
+    return carriedAs(kind, this.engine.document, id, { solver, row, pose: this.engine.pose(), level: this.engine.model });
+  }
+
   /** The box of an element in the chosen viewer's pixels; null where it has none in the frame. */
   boxOf(id: string): { left: number; top: number; right: number; bottom: number } | null {
     const solver = this.engine.frameOf(useBench.getState().viewer);
     const row = solver ? rowFor(solver, id) : -1;
     if (!solver || row < 0) return null;
-    const [left, top, width, height] = placeOf(solver.f, row).rect;
+    const [left, top, width, height] = screenBox(solver, row);
     return Number.isNaN(left) ? null : { left, top, right: left + width, bottom: top + height };
   }
 
@@ -106,22 +123,87 @@ export class Places {
     if (!solver || element?.kind !== 'group' || element.layout.direction !== 'free') return {};
     const { widthPx, heightPx } = solver.a.projection;
     const [x, y, w, h] = placeOf(solver.f, row).rect;
-    const unit = solver.a.fits[row] as number;
+    const panel = solver.c.panelOf[row] as number;
+    // On a panel all of this is in the panel's own pixels.
+    const unit = panel < 0 ? (solver.a.fits[row] as number) : 1;
+    const [px, py] =
+      panel < 0
+        ? [u * widthPx, v * heightPx]
+        : panelPoint(solver.f.maps, mapAt(solver.f, panel, solver.f.viewCount), u * widthPx, v * heightPx, solver.a.projection.nearM);
+    if (Number.isNaN(px)) return {};
     const [l, t, r, b] = element.layout.padPx.map((pad) => pad * unit) as [number, number, number, number];
     const inner = { left: x + l, top: y + t, width: Math.max(1, w - l - r), height: Math.max(1, h - t - b) };
     const share = (at: number, from: number, length: number) => Math.max(0, Math.min(1, Math.round(((at - from) / length) * 2) / 2));
-    const pin: [number, number] = [share(u * widthPx, inner.left, inner.width), share(v * heightPx, inner.top, inner.height)];
+    const pin: [number, number] = [share(px, inner.left, inner.width), share(py, inner.top, inner.height)];
     const offsetPx: [number, number] = [
-      Math.round((u * widthPx - inner.left - pin[0] * inner.width) / unit),
-      Math.round((v * heightPx - inner.top - pin[1] * inner.height) / unit),
+      Math.round((px - inner.left - pin[0] * inner.width) / unit),
+      Math.round((py - inner.top - pin[1] * inner.height) / unit),
     ];
     return { pin, offsetPx };
   }
 
-  /** The viewer's pixels for one design pixel of an element's offset. */
+  /** Of an element on a panel: from the viewer's pixels to the panel's design pixels, as the panel stands now; null where it lies on none. */
+  ontoPanel(id: string): ((x: number, y: number) => [number, number]) | null {
+    const solver = this.engine.frameOf(useBench.getState().viewer);
+    const row = solver ? rowFor(solver, id) : -1;
+    const panel = solver?.c.panelOf[row] ?? -1;
+    if (!solver || panel < 0) return null;
+    // The panel may move while it is dragged: this is where it was.
+    const map = solver.f.maps.slice(mapAt(solver.f, panel, solver.f.viewCount));
+    return (x, y) => panelPoint(map, 0, x, y, solver.a.projection.nearM);
+  }
+
+  /** How large an element on a panel is, in the panel's design pixels; null where it lies on none. */
+  designSizeOf(id: string): [number, number] | null {
+    const solver = this.engine.frameOf(useBench.getState().viewer);
+    const row = solver ? rowFor(solver, id) : -1;
+    if (!solver || (solver.c.panelOf[row] ?? -1) < 0) return null;
+    const [, , w, h] = placeOf(solver.f, row, solver.f.viewCount).rect;
+    return [w, h];
+  }
+
+  /** The outline of an element in the chosen viewer's picture, and a point of its box there, by shares of it; null where it is not in front. */
+  seen(id: string): { outline: number[]; point: (u: number, v: number) => [number, number] } | null {
+    const solver = this.engine.frameOf(useBench.getState().viewer);
+    const row = solver ? rowFor(solver, id) : -1;
+    if (!solver || row < 0) return null;
+    const outline = screenOutline(solver, row);
+    if (outline.length === 0) return null;
+    const [x, y, w, h] = placeOf(solver.f, row, solver.f.viewCount).rect;
+    const panel = solver.c.panelOf[row] as number;
+    const point = (u: number, v: number): [number, number] =>
+      panel < 0
+        ? [x + u * w, y + v * h]
+        : screenPoint(solver.f.maps, mapAt(solver.f, panel, solver.f.viewCount), x + u * w, y + v * h, solver.a.projection.nearM);
+    return { outline, point };
+  }
+
+  /** What is needed to make something of a size to the eye at a place: how far away it is, how long an arcmin is there, and how wide the picture. */
+  scaleAt(place: Vec3): { distanceM: number; arcminM: number; pictureM: number } {
+    const { position } = this.engine.pose();
+    const distanceM = Math.max(0.1, Math.hypot(...place.map((v, k) => v - (position[k] as number))));
+    const a = this.engine.frameOf(useBench.getState().viewer)?.a;
+    if (!a) return { distanceM, arcminM: distanceM / 3438, pictureM: distanceM };
+    return { distanceM, arcminM: arcminM(a, distanceM), pictureM: a.projection.widthPx / pixelsPerMetre(a.projection, distanceM) };
+  }
+
+  /** The flat rectangle of the level under the pointer; null where there is none. */
+  faceAt(hover: Hover): Face | null {
+    const { model } = this.engine;
+    const node = model.nodeIndex(hover.node);
+    return node < 0 ? null : model.faceAt(node, hover.position, hover.normal);
+  }
+
+  /** The viewer's pixels for one design pixel of an element's offset; on a panel, in the middle of the element. */
   unitOf(id: string): number {
     const solver = this.engine.frameOf(useBench.getState().viewer);
     const row = solver ? rowFor(solver, id) : -1;
+    const panel = solver?.c.panelOf[row] ?? -1;
+    if (solver && panel >= 0) {
+      const [x, y, w, h] = placeOf(solver.f, row, solver.f.viewCount).rect;
+      const { best } = localScale(solver.f.maps, mapAt(solver.f, panel, solver.f.viewCount), x + w / 2, y + h / 2);
+      return best > 0 ? best : 1;
+    }
     return (row >= 0 ? solver?.a.fits[row] : undefined) ?? 1;
   }
 
@@ -133,7 +215,7 @@ export class Places {
     const { c, f } = solver;
     return c.ids.flatMap((_, other) => {
       if (other === row || other < c.anchoredCount || c.parent[other] !== c.parent[row] || f.failed[other] !== Failed.Shown) return [];
-      const [left, top, width, height] = placeOf(f, other).rect;
+      const [left, top, width, height] = screenBox(solver, other);
       return [{ left, top, right: left + width, bottom: top + height }];
     });
   }

@@ -1,5 +1,5 @@
 /** What the present frame comes to for whoever shows it: the selection's chain, and every viewer's verdict on it. */
-import { explain, headRow, measureReadable, type Pose, placeOf, type Solver, Verdict as Step } from '@foreshore/core';
+import { explain, headRow, measureReadable, type Pose, placeOf, type Solver, Verdict as Step, screenBox } from '@foreshore/core';
 import { type FrameInfo, useBench, type Verdict } from '../state/bench.ts';
 import { nodeAmong, rowFor } from './rows.ts';
 
@@ -24,7 +24,8 @@ export function report(host: ReportHost, solver: Solver, moving: boolean, quick:
   const nothing = { row: null, node: null, links: [], verdicts: [], point: null, rect: null, selectionShown: false };
   if (row < 0) return { ...nothing, others, shownCount, pose };
   const links = explain(solver, row);
-  const { point, rect } = placeOf(solver.f, row, headRow(solver.f));
+  const { point } = placeOf(solver.f, row, headRow(solver.f));
+  const rect = screenBox(solver, row);
   const inFront = !Number.isNaN(point[0]);
   const verdicts = host.viewers().flatMap((viewer): Verdict[] => {
     if (moving && viewer !== chosen) return last?.verdicts.filter((verdict) => verdict.viewer === viewer) ?? [];
@@ -40,7 +41,7 @@ export function report(host: ReportHost, solver: Solver, moving: boolean, quick:
     others,
     shownCount,
     point: inFront ? point : null,
-    rect: inFront ? rect : null,
+    rect: Number.isNaN(rect[0]) || !(inFront || (solver.c.panelOf[row] as number) >= 0) ? null : rect,
     selectionShown: solver.f.failed[row] === Step.Shown,
     pose,
   };

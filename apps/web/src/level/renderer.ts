@@ -1,6 +1,7 @@
 /** One WebGL context draws the level for every picture on the page; each picture is copied to its own canvas. */
 import type { Pose, Projection } from '@foreshore/core';
 import { type Matrix4, PerspectiveCamera, Quaternion, Vector3, WebGLRenderer } from 'three';
+import { type PanelMask, PanelMasks, type PanelQuad } from './panel-masks.ts';
 import type { LevelScene } from './scene.ts';
 
 const FAR_M = 5000;
@@ -21,7 +22,12 @@ interface Last {
   shows: string;
   density: number;
   picture: OffscreenCanvas | null;
+  /** Where panels stood when their masks were made, and the masks. */
+  panels: string;
+  masks: ReadonlyMap<string, PanelMask>;
 }
+
+const NO_MASKS: ReadonlyMap<string, PanelMask> = new Map();
 
 function copyOf(canvas: HTMLCanvasElement | OffscreenCanvas): OffscreenCanvas {
   const copy = new OffscreenCanvas(canvas.width, canvas.height);
@@ -52,7 +58,7 @@ const SLOW_MS = 3500;
 const WANTED_MS = 600;
 const LEAST_DENSITY = 0.08;
 const PROBE = 0.2;
-type Target = CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D;
+export type Target = CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D;
 /** In place of the level while there are no graphics. */
 const NO_PICTURE = '#3A4352';
 
@@ -60,6 +66,7 @@ export class LevelRenderer {
   private readonly renderer: WebGLRenderer;
   private readonly camera = new PerspectiveCamera();
   private readonly one = new Vector3(1, 1, 1);
+  private readonly masks = new PanelMasks();
   private readonly last = new WeakMap<HTMLCanvasElement | OffscreenCanvas, Last>();
   lost = false;
   /** No more pixels than this share of each side are drawn. */
@@ -83,23 +90,35 @@ export class LevelRenderer {
     });
   }
 
-  /** Draws into a 2D context, as large as that is. */
-  draw(scene: LevelScene, projection: Projection, pose: Pose, target: Target, quality: Quality = 'fine'): void {
+  /**
+   * Draws into a 2D context, as large as that is.
+   * @param panels that the level may cover. @returns what of each it leaves free.
+   */
+  draw(
+    scene: LevelScene,
+    projection: Projection,
+    pose: Pose,
+    target: Target,
+    quality: Quality = 'fine',
+    panels: readonly PanelQuad[] = [],
+  ): ReadonlyMap<string, PanelMask> {
     const { width, height } = target.canvas;
     if (this.lost) {
       // What stands there is of another moment: nothing may be painted over it as if it were of this one.
       target.fillStyle = NO_PICTURE;
       target.fillRect(0, 0, width, height);
-      return;
+      return NO_MASKS;
     }
     const wanted = DENSITY[quality];
     scene.update();
     const shows = JSON.stringify([width, height, scene.moves, pose.position, pose.rotation, projection]);
     const last = this.last.get(target.canvas);
     const same = last?.scene === scene && last.shows === shows;
-    if (same && last.picture && last.density >= Math.min(wanted, this.most)) {
-      target.drawImage(last.picture, 0, 0);
-      return;
+    const stand = panels.length > 0 ? JSON.stringify(panels.map(({ element, corners }) => [element, corners])) : '';
+    const kept = same && last.picture && last.density >= Math.min(wanted, this.most);
+    if (kept && (last.panels === stand || stand === '')) {
+      target.drawImage(last.picture as OffscreenCanvas, 0, 0);
+      return stand === '' ? NO_MASKS : last.masks;
     }
     const { camera } = this;
     camera.matrixWorld.compose(new Vector3(...pose.position), new Quaternion(...pose.rotation), this.one);
@@ -110,8 +129,12 @@ export class LevelRenderer {
     if (this.probed !== scene) this.probe(scene, target);
     const density = Math.min(wanted, this.most);
     this.learn(density, this.render(scene, target, density));
+    // The depth of what was just drawn is still there.
+    const masks = stand === '' ? NO_MASKS : this.masks.make(this.renderer, camera, panels, projection.widthPx, width, height);
     // At rest, or asked for a second time, it stands still: kept, so that what changes in front of the level does not draw the level again.
-    this.last.set(target.canvas, { scene, shows, density, picture: same || quality === 'fine' ? copyOf(target.canvas) : null });
+    const picture = same || quality === 'fine' ? copyOf(target.canvas) : null;
+    this.last.set(target.canvas, { scene, shows, density, picture, panels: stand, masks });
+    return masks;
   }
 
   /** Draws with so many pixels for one of the target's, each way; gives how long that took, milliseconds. */
@@ -141,6 +164,7 @@ export class LevelRenderer {
   }
 
   dispose(): void {
+    this.masks.dispose();
     this.renderer.dispose();
     this.renderer.forceContextLoss();
   }

@@ -1,5 +1,5 @@
 /** What kinds of elements and mounts are called where users read. */
-import type { Element, Mount } from '@foreshore/document';
+import type { Element, Lost, Mount } from '@foreshore/document';
 
 export const KIND_WORDS: Record<Element['kind'], string> = {
   label: 'Text',
@@ -18,4 +18,21 @@ export const MOUNT_WORDS: Record<Mount['kind'], string> = {
   floating: 'Floating over an anchor',
   glass: 'Fixed on the HUD',
   inside: 'Inside a group',
+  standing: 'Standing in the level',
+  trailing: 'Trailing the viewer',
 };
+
+/** What another mount cannot carry. */
+const LOST_WORDS: Record<Lost, string> = {
+  range: 'Range',
+  look: 'Look',
+  sightline: 'Sightline',
+  claim: 'Claim',
+  press: 'Press',
+  metres: 'its size in metres',
+  facing: 'how it is turned',
+  leader: 'its leader line',
+  stretch: 'being stretched',
+};
+export const sayLost = (lost: readonly Lost[]): string =>
+  lost.length === 0 ? '' : `gives up ${lost.map((one) => LOST_WORDS[one]).join(', ')}`;

@@ -225,9 +225,3 @@ export function beforePanelM(panels: Float64Array, at: number, eye: ArrayLike<nu
     sum += (panels[at + PanelAt.Front + axis] as number) * ((eye[axis] as number) - (panels[at + PanelAt.Origin + axis] as number));
   return sum;
 }
-
-/** The height of a letter, metres, that is so many arcmin high at a distance, square on: 2·r·tan(angle/2). */
-export const heightForAngleM = (arcmin: number, distanceM: number): number => 2 * distanceM * Math.tan((arcmin / 60 / 2) * (Math.PI / 180));
-/** The angle of a height in metres at a distance, square on, arcmin: 2·atan(s/2r). */
-export const angleOfHeightArcmin = (heightM: number, distanceM: number): number =>
-  ((2 * Math.atan(heightM / (2 * distanceM)) * 180) / Math.PI) * 60;

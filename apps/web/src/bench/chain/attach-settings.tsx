@@ -1,13 +1,15 @@
 /** Settings of the Attach step: how the element is reparented, and by what. */
 import { matchingNodes, poseTowards, type Vec3 } from '@foreshore/core';
-import { type Anchor, inOrder, isAnchored, isMember, isOnHud, reparented } from '@foreshore/document';
+import { type Anchor, inOrder, isAnchored, isMember, isOnHud, isPinned, lostBy, type Mount } from '@foreshore/document';
 import { Select, TextInput, UnstyledButton } from '@mantine/core';
-import { editElement, insideAll, isInLine, reorder, reparent, withAnchor } from '../../edits/edits.ts';
+import { carryAs, editElement, insideAll, isInLine, reorder, reparent, withAnchor } from '../../edits/edits.ts';
 import type { ElementProps } from '../../fields/element-props.ts';
 import { NumberField } from '../../fields/number-field.tsx';
 import { useEngine } from '../../questions/engine-context.ts';
+import { sayFailed } from '../../state/notices.ts';
 import { change } from '../../state/project.ts';
-import { MOUNT_WORDS } from '../../words/kinds.ts';
+import { MOUNT_WORDS, sayLost } from '../../words/kinds.ts';
+import { PanelMountSettings } from './panel-settings.tsx';
 import { ZoneSettings } from './zone-settings.tsx';
 
 const AXES = ['x (east)', 'y (up)', 'z (south)'] as const;
@@ -18,13 +20,20 @@ function MountSettings({ id, element, document }: ElementProps) {
   const engine = useEngine();
   const inner = new Set(insideAll(document, id));
   const groups = inOrder(document.elements).filter(([other, e]) => e.kind === 'group' && other !== id && !inner.has(other));
-  const anchors = inOrder(document.anchors);
-  const carry = (kind: string) => {
+  const carry = (kind: Mount['kind']) => {
     if (kind === mount.kind) return;
     if (kind === 'glass') reparent(id, null, engine.places.placeWithin(id, null));
     else if (kind === 'inside' && groups[0]) reparent(id, groups[0][0], engine.places.placeWithin(id, groups[0][0]));
-    else if (kind === 'floating' && anchors[0])
-      editElement('Float over an anchor', id, (e) => reparented(e, { kind: 'floating', anchor: e.about ?? anchors[0]?.[0] ?? '' }));
+    else if (kind !== 'inside') {
+      const carried = engine.places.carriedAs(kind, id);
+      if (carried) carryAs(id, carried, MOUNT_WORDS[kind]);
+      else sayFailed('It is not in this picture. Go to where it is seen and change its mount there: so it keeps its place and its size.');
+    }
+  };
+  /** What each mount is called, and what would be lost by it. */
+  const option = (value: Mount['kind'], disabled = false) => {
+    const lost = value === mount.kind ? '' : sayLost(lostBy(element, value));
+    return { value, label: lost ? `${MOUNT_WORDS[value]} (${lost})` : MOUNT_WORDS[value], disabled };
   };
   return (
     <>
@@ -35,11 +44,13 @@ function MountSettings({ id, element, document }: ElementProps) {
         allowDeselect={false}
         value={mount.kind}
         data={[
-          { value: 'floating', label: MOUNT_WORDS.floating, disabled: anchors.length === 0 },
-          { value: 'glass', label: MOUNT_WORDS.glass },
-          { value: 'inside', label: MOUNT_WORDS.inside, disabled: groups.length === 0 },
+          option('floating'),
+          option('standing', element.kind === 'screenPaint'),
+          option('trailing', element.kind === 'screenPaint'),
+          option('glass'),
+          option('inside', groups.length === 0),
         ]}
-        onChange={(kind) => kind && carry(kind)}
+        onChange={(kind) => kind && carry(kind as Mount['kind'])}
       />
       {isOnHud(mount) && (
         <Select
@@ -69,7 +80,7 @@ function MountSettings({ id, element, document }: ElementProps) {
           onChange={(group) => group && reparent(id, group, engine.places.placeWithin(id, group))}
         />
       )}
-      {!isAnchored(mount) && (
+      {isPinned(mount) && (
         <div className="wide order-buttons">
           <UnstyledButton className="text-button" onClick={() => reorder(id, -1)}>
             {isInLine(document, id) ? 'Towards the start' : 'Send back'}
@@ -87,6 +98,7 @@ export function AttachSettings(props: ElementProps) {
   return (
     <div className="fields">
       <MountSettings {...props} />
+      <PanelMountSettings {...props} />
       {isAnchored(props.element.mount) && <AnchorSettings {...props} anchorId={props.element.mount.anchor} />}
     </div>
   );
@@ -138,7 +150,9 @@ function AnchorSettings({ id, document, anchorId }: ElementProps & { anchorId: s
         searchable
         value={anchorId}
         data={anchors.map(([value, a]) => ({ value, label: `${a.name} (${value})` }))}
-        onChange={(next) => next && editElement('Change the anchor', id, (e) => ({ ...e, mount: { kind: 'floating', anchor: next } }))}
+        onChange={(next) =>
+          next && editElement('Change the anchor', id, (e) => (isAnchored(e.mount) ? { ...e, mount: { ...e.mount, anchor: next } } : e))
+        }
       />
       <Select
         className="wide"

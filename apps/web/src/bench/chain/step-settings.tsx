@@ -1,7 +1,7 @@
 /** The settings of one step for the selected element. */
 
 import type { StepName } from '@foreshore/core';
-import { type Element, isAnchored, isMember, isOnHud, KINDS } from '@foreshore/document';
+import { type Element, isAnchored, isMember, isOnHud, isOnPanel, isPinned, KINDS, MOUNTS } from '@foreshore/document';
 import { STEP_TITLES, sayLink } from '@foreshore/words';
 import { ActionIcon, Select, Switch, UnstyledButton } from '@mantine/core';
 import { IconX } from '@tabler/icons-react';
@@ -12,6 +12,7 @@ import { useBench } from '../../state/bench.ts';
 import { shownDocument, useProject } from '../../state/project.ts';
 import { AttachSettings } from './attach-settings.tsx';
 import { ClaimSettings, LookSettings, RangeSettings, SightlineSettings } from './gate-settings.tsx';
+import { PanelSizeSettings } from './panel-settings.tsx';
 import { PhaseSettings } from './phase-settings.tsx';
 import { ReadableSettings } from './readable-settings.tsx';
 
@@ -33,7 +34,8 @@ function ViewSettings(props: ElementProps) {
   );
 }
 
-function SizeSettings({ id, element }: ElementProps) {
+function SizeSettings(props: ElementProps) {
+  const { id, element } = props;
   const { size } = element;
   const isText = KINDS[element.kind].size === 'em';
   const what = isText ? 'Text size' : 'One design pixel is';
@@ -50,8 +52,17 @@ function SizeSettings({ id, element }: ElementProps) {
           : { rule: 'world', emM: 0.005, leastPx: 0.5, greatestPx: 2, ...floor },
       );
   };
+  const panel = isOnPanel(element.mount);
+  // A group fills its panel; only what stands there by itself has a size of its own.
+  if (panel && element.kind === 'group')
+    return (
+      <div className="fields">
+        <PanelSizeSettings {...props} />
+      </div>
+    );
   return (
     <div className="fields">
+      <PanelSizeSettings {...props} />
       <Select
         className="wide"
         size="xs"
@@ -61,7 +72,7 @@ function SizeSettings({ id, element }: ElementProps) {
         data={[
           { value: 'screen', label: 'Constant on the screen' },
           { value: 'angle', label: "Constant angle at the player's eye" },
-          { value: 'world', label: 'As the world, between limits', disabled: !isAnchored(element.mount) },
+          { value: 'world', label: 'As the world, between limits', disabled: !MOUNTS[element.mount.kind].worldSize },
         ]}
         onChange={(rule) => rule && asRule(rule)}
       />
@@ -161,11 +172,11 @@ function Nine({ labelledBy, value, onChange }: { labelledBy: string; value: Poin
 /** The pin of the parent, and stretching over it: of what does not float. */
 function PinSettings({ id, element, document }: ElementProps) {
   const { mount } = element;
-  if (isAnchored(mount)) return null;
+  if (!isPinned(mount)) return null;
   const group = isMember(mount) ? document.elements[mount.group] : undefined;
   const lined = group?.kind === 'group' && group.layout.direction !== 'free';
   const edit = (part: { pin?: Point; stretch?: [boolean, boolean] }) =>
-    editElement('Change the pin', id, (e) => (isAnchored(e.mount) ? e : { ...e, mount: { ...e.mount, ...part } }));
+    editElement('Change the pin', id, (e) => (isPinned(e.mount) ? { ...e, mount: { ...e.mount, ...part } } : e));
   return (
     <>
       {!lined && (
@@ -216,7 +227,7 @@ function PlaceSettings({ id, element, document }: ElementProps) {
       <PinSettings id={id} element={element} document={document} />
       <div>
         <span className="field-label" id="own-point">
-          Own point, put on the {isAnchored(element.mount) ? 'anchor' : 'pin'}
+          Own point, put on the {isAnchored(element.mount) ? 'anchor' : isPinned(element.mount) ? 'pin' : 'direction'}
         </span>
         <Nine labelledBy="own-point" value={place.ownPoint} onChange={(ownPoint) => edit({ ownPoint })} />
       </div>
@@ -242,14 +253,16 @@ function PlaceSettings({ id, element, document }: ElementProps) {
       </div>
       <NumberField label="Offset right" unit="px" value={place.offsetPx[0]} onChange={(x) => edit({ offsetPx: [x, place.offsetPx[1]] })} />
       <NumberField label="Offset down" unit="px" value={place.offsetPx[1]} onChange={(y) => edit({ offsetPx: [place.offsetPx[0], y] })} />
-      <Switch
-        className="wide"
-        size="xs"
-        label="Stays inside the safe area"
-        checked={place.stay === 'inside'}
-        onChange={(event) => edit({ stay: event.currentTarget.checked ? 'inside' : 'free' })}
-      />
-      {isAnchored(element.mount) && (
+      {!isOnPanel(element.mount) && (
+        <Switch
+          className="wide"
+          size="xs"
+          label="Stays inside the safe area"
+          checked={place.stay === 'inside'}
+          onChange={(event) => edit({ stay: event.currentTarget.checked ? 'inside' : 'free' })}
+        />
+      )}
+      {element.mount.kind === 'floating' && (
         <Switch
           className="wide"
           size="xs"
@@ -258,7 +271,7 @@ function PlaceSettings({ id, element, document }: ElementProps) {
           onChange={(event) => edit({ leader: event.currentTarget.checked ? { widthPx: 2, colour: '#15233B' } : null })}
         />
       )}
-      {isAnchored(element.mount) && (
+      {element.mount.kind === 'floating' && (
         <NumberField
           label="Distance kept from the view centre (0: none)"
           unit="px"

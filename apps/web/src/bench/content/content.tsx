@@ -37,6 +37,8 @@ import { duplicateElement, InstanceContent, TemplateContent, UsesContent } from 
 function whereOf(document: Document, { mount }: Element): string {
   if (isOnHud(mount)) return `on the HUD, ${mount.within === 'safe' ? 'safe area' : 'whole screen'}`;
   if (isMember(mount)) return `inside ${document.elements[mount.group]?.name}`;
+  if (!isAnchored(mount)) return `trailing the viewer, ${mount.distanceM} m away`;
+  if (mount.kind === 'standing') return `standing at ${document.anchors[mount.anchor]?.name ?? mount.anchor}`;
   const anchor = document.anchors[mount.anchor];
   if (anchor?.kind === 'node') return `floating on ${anchor.node}`;
   if (anchor?.kind === 'midpoint')

@@ -1,6 +1,6 @@
 /** What can be done with several elements at once. */
 
-import { inOrder, isAnchored } from '@foreshore/document';
+import { inOrder, isPinned } from '@foreshore/document';
 import { ActionIcon, Select, UnstyledButton } from '@mantine/core';
 import { IconTrash } from '@tabler/icons-react';
 import { alignBoxes, SIDES, type Side, spreadBoxes } from '../../edits/align-distribute.ts';
@@ -24,7 +24,7 @@ export function Several() {
     const able = ids.flatMap((id) => {
       const element = document.elements[id];
       // What is stretched has no place of its own.
-      const stretched = !isAnchored(element?.mount) && element?.mount.stretch.some(Boolean);
+      const stretched = isPinned(element?.mount) && element?.mount.stretch.some(Boolean);
       const box = element && !stretched && isMovable(document, element) ? engine.places.boxOf(id) : null;
       return box ? [{ id, box }] : [];
     });

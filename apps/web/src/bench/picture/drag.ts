@@ -1,5 +1,5 @@
 /** Dragging in the picture with the pointer: turning the camera, moving and resizing what is selected, anchors and zones. */
-import { type Document, type Element, isAnchored, isMember } from '@foreshore/document';
+import { type Document, type Element, isMember, isPinned } from '@foreshore/document';
 import { type PointerEvent, useState } from 'react';
 import { isMovable, withAnchor, withElement } from '../../edits/edits.ts';
 import { type Handle, resizedBy } from '../../edits/resize.ts';
@@ -15,10 +15,13 @@ const LOOK_DEG_PER_PX = 0.16;
 const SNAP_PX = 6;
 const PIN_PX = 16;
 
+/** From the viewer's pixels to the design pixels of the panel that something lies on. */
+type Onto = ((x: number, y: number) => [number, number]) | null;
+
 export type Drag =
   | { kind: 'look'; x: number; y: number; moved: boolean; hit: string | null }
-  | { kind: 'offset'; id: string; x: number; y: number; from: [number, number]; box: Rect | null; moved: boolean }
-  | { kind: 'resize'; id: string; x: number; y: number; handle: Handle; from: Element; size: [number, number]; moved: boolean }
+  | { kind: 'offset'; id: string; x: number; y: number; from: [number, number]; box: Rect | null; onto: Onto; moved: boolean }
+  | { kind: 'resize'; id: string; x: number; y: number; handle: Handle; from: Element; size: [number, number]; onto: Onto; moved: boolean }
   | { kind: 'anchor'; id: string; moved: boolean }
   | { kind: 'zone'; id: string; moved: boolean };
 
@@ -40,10 +43,11 @@ export interface DragHost {
   document: Document;
   scale: number;
   widthPx: number;
+  heightPx: number;
   at(event: { clientX: number; clientY: number }): [number, number];
 }
 
-export function useDrag({ engine, document, scale, widthPx, at }: DragHost) {
+export function useDrag({ engine, document, scale, widthPx, heightPx, at }: DragHost) {
   const [drag, setDrag] = useState<Drag | null>(null);
   const [guides, setGuides] = useState<Guide[]>([]);
 
@@ -81,8 +85,19 @@ export function useDrag({ engine, document, scale, widthPx, at }: DragHost) {
       const box = engine.places.boxOf(selection);
       const unit = engine.places.unitOf(selection);
       const size: [number, number] = box ? [(box.right - box.left) / unit, (box.bottom - box.top) / unit] : [0, 0];
+      const onto = engine.places.ontoPanel(selection);
       const way = handle.split(' ').slice(1).map(Number) as unknown as Handle;
-      setDrag({ kind: 'resize', id: selection, x, y, handle: way, from: element, size, moved: false });
+      setDrag({
+        kind: 'resize',
+        id: selection,
+        x,
+        y,
+        handle: way,
+        from: element,
+        size: engine.places.designSizeOf(selection) ?? size,
+        onto,
+        moved: false,
+      });
     } else if (
       selection &&
       element &&
@@ -92,10 +107,25 @@ export function useDrag({ engine, document, scale, widthPx, at }: DragHost) {
       isMovable(document, element)
     ) {
       const rect = info?.rect;
+      const onto = engine.places.ontoPanel(selection);
       const box =
-        rect && !isAnchored(element.mount) ? { left: rect[0], top: rect[1], right: rect[0] + rect[2], bottom: rect[1] + rect[3] } : null;
-      setDrag({ kind: 'offset', id: selection, x, y, from: element.place.offsetPx, box, moved: false });
+        rect && isPinned(element.mount) && !onto
+          ? { left: rect[0], top: rect[1], right: rect[0] + rect[2], bottom: rect[1] + rect[3] }
+          : null;
+      setDrag({ kind: 'offset', id: selection, x, y, from: element.place.offsetPx, box, onto, moved: false });
     } else setDrag({ kind: 'look', x, y, moved: false, hit: found });
+  };
+
+  /** How far the pointer has come on a panel, design pixels; null where it points past the panel's plane. */
+  const onPanel = (
+    onto: (x: number, y: number) => [number, number],
+    from: { x: number; y: number },
+    event: PointerEvent,
+  ): [number, number] | null => {
+    const [u, v] = at(event);
+    const [nowX, nowY] = [u * widthPx, v * heightPx];
+    const [a, b] = [onto(nowX - (event.clientX - from.x) * scale, nowY - (event.clientY - from.y) * scale), onto(nowX, nowY)];
+    return Number.isNaN(a[0]) || Number.isNaN(b[0]) ? null : [b[0] - a[0], b[1] - a[1]];
   };
 
   const dragZone = (id: string, u: number) => {
@@ -129,16 +159,17 @@ export function useDrag({ engine, document, scale, widthPx, at }: DragHost) {
         setDrag({ ...drag, x: event.clientX, y: event.clientY, moved: true });
         return;
       }
-      const fit = engine.places.unitOf(drag.id);
+      const fit = drag.onto ? 1 : engine.places.unitOf(drag.id);
+      const by = drag.onto ? onPanel(drag.onto, drag, event) : ([(dx * scale) / fit, (dy * scale) / fit] as [number, number]);
+      if (!by) return;
       if (drag.kind === 'resize') {
-        const by: [number, number] = [(dx * scale) / fit, (dy * scale) / fit];
         draft((d) => withElement(d, drag.id, () => resizedBy(drag.from, drag.size, drag.handle, by, isMovable(d, drag.from))));
       } else {
-        const to = drag.box ? rest(drag.id, drag.box, dx * scale, dy * scale) : { dx: dx * scale, dy: dy * scale, guides: [], pin: null };
+        const to = drag.box ? rest(drag.id, drag.box, dx * scale, dy * scale) : { dx: by[0] * fit, dy: by[1] * fit, guides: [], pin: null };
         setGuides(to.guides);
         draft((d) =>
           withElement(d, drag.id, (e) => {
-            if (to.pin && !isAnchored(e.mount))
+            if (to.pin && isPinned(e.mount))
               return { ...e, mount: { ...e.mount, pin: to.pin }, place: { ...e.place, ownPoint: to.pin, offsetPx: [0, 0] } };
             const offsetPx: [number, number] = [Math.round(drag.from[0] + to.dx / fit), Math.round(drag.from[1] + to.dy / fit)];
             return { ...e, place: { ...e.place, offsetPx } };

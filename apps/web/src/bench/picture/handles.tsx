@@ -1,6 +1,6 @@
 /** Handles of the selection in the picture: its anchor or pin, its box, its size, and its ghost where it is hidden. */
 
-import { isAnchored } from '@foreshore/document';
+import { isAnchored, isPinned } from '@foreshore/document';
 import { type Handle, handlesOf } from '../../edits/resize.ts';
 import type { Guide, Rect } from '../../edits/snap.ts';
 import { useEngine } from '../../questions/engine-context.ts';
@@ -27,14 +27,19 @@ export function Handles({ scale, size: [w, h], guides, pins }: Props) {
   const { info, selection, also } = useBenchPart('info', 'selection', 'also');
   const document = useProject(shownDocument);
   const element = selection ? document?.elements[selection] : undefined;
-  if (!info?.point || !info.rect || !element || !selection || !document) return null;
+  const seen = selection && info?.rect ? engine.places.seen(selection) : null;
+  if (!info?.rect || !seen || !element || !selection || !document) return null;
+  // A panel may be in the picture while its anchor is behind.
+  const at = info.point ?? seen.point(...element.place.ownPoint);
   const floating = isAnchored(element.mount);
   const anchor = isAnchored(element.mount) ? document.anchors[element.mount.anchor] : undefined;
   const fixed = anchor?.kind === 'midpoint' || anchor?.kind === 'nodes' || anchor?.kind === 'event';
-  const [x, y] = [info.point[0] / scale, info.point[1] / scale];
+  const [x, y] = [at[0] / scale, at[1] / scale];
+  const onPanel = engine.places.designSizeOf(selection) !== null;
+  const outline = onPanel ? seen.outline.map((v) => v / scale) : null;
   const [left, top, width, height] = info.rect.map((v) => v / scale) as [number, number, number, number];
   const dash = info.selectionShown ? undefined : '6 5';
-  const parent = pins || !floating ? engine.places.parentBox(selection) : null;
+  const parent = !onPanel && (pins || !floating) ? engine.places.parentBox(selection) : null;
   const [ownX, ownY] = [left + element.place.ownPoint[0] * width, top + element.place.ownPoint[1] * height];
   const both = (draw: (colour: string, wide: boolean) => React.ReactNode) =>
     [PAPER, info.selectionShown ? CHANNEL : RED].map((colour, k) => draw(colour, k === 0));
@@ -64,7 +69,7 @@ export function Handles({ scale, size: [w, h], guides, pins }: Props) {
                 y={(parent.top + v * (parent.bottom - parent.top)) / scale - 5}
                 width={10}
                 height={10}
-                fill={!isAnchored(element.mount) && element.mount.pin[0] === u && element.mount.pin[1] === v ? CHANNEL : PAPER}
+                fill={isPinned(element.mount) && element.mount.pin[0] === u && element.mount.pin[1] === v ? CHANNEL : PAPER}
                 stroke={CHANNEL}
                 strokeWidth={2}
               />
@@ -112,7 +117,11 @@ export function Handles({ scale, size: [w, h], guides, pins }: Props) {
       <GateMarks id={selection} scale={scale} size={[w, h]} />
       {both((colour, wide) => (
         <g key={colour} fill="none" stroke={colour} strokeWidth={wide ? 4 : 1.75} strokeDasharray={dash} data-ghost={!info.selectionShown}>
-          <rect x={left - 3} y={top - 3} width={width + 6} height={height + 6} rx={3} />
+          {outline ? (
+            <path data-outline="panel" d={polygon(outline)} />
+          ) : (
+            <rect x={left - 3} y={top - 3} width={width + 6} height={height + 6} rx={3} />
+          )}
         </g>
       ))}
       {floating ? (
@@ -121,7 +130,7 @@ export function Handles({ scale, size: [w, h], guides, pins }: Props) {
           <circle cx={x} cy={y} r={6} fill={fixed ? 'none' : CHANNEL} stroke={PAPER} strokeWidth={2.5} />
           {fixed && <circle cx={x} cy={y} r={6} fill="none" stroke={CHANNEL} strokeWidth={1.5} />}
         </g>
-      ) : (
+      ) : onPanel ? null : (
         // From the pin of the parent to the own point: what the offset says.
         <g>
           {both((colour, wide) => (
@@ -132,7 +141,12 @@ export function Handles({ scale, size: [w, h], guides, pins }: Props) {
         </g>
       )}
       {roomy(handlesOf(element), width, height).map((handle) => (
-        <SizeHandle key={handle.join(' ')} handle={handle} box={[left - 3, top - 3, width + 6, height + 6]} />
+        <SizeHandle
+          key={handle.join(' ')}
+          handle={handle}
+          box={[left - 3, top - 3, width + 6, height + 6]}
+          at={onPanel ? (seen.point((handle[0] + 1) / 2, (handle[1] + 1) / 2).map((v) => v / scale) as [number, number]) : null}
+        />
       ))}
     </svg>
   );
@@ -147,9 +161,27 @@ function roomy(handles: readonly Handle[], w: number, h: number): readonly Handl
   return handles.filter(([x, y]) => (thinX ? x === 0 : thinY ? y === 0 : true));
 }
 
-/** A corner as an angle, a side as a bar in its middle. */
-function SizeHandle({ handle: [hx, hy], box: [x, y, w, h] }: { handle: Handle; box: [number, number, number, number] }) {
-  const [cx, cy] = [x + ((hx + 1) / 2) * w, y + ((hy + 1) / 2) * h];
+const polygon = (points: readonly number[]): string => `${points.map((v, k) => (k % 2 ? ` ${v}` : `${k ? 'L' : 'M'}${v}`)).join('')}Z`;
+
+/** A corner as an angle, a side as a bar in its middle; on a panel, a mark where it is seen. */
+function SizeHandle({
+  handle: [hx, hy],
+  box: [x, y, w, h],
+  at,
+}: {
+  handle: Handle;
+  box: [number, number, number, number];
+  at: [number, number] | null;
+}) {
+  const [cx, cy] = at ?? [x + ((hx + 1) / 2) * w, y + ((hy + 1) / 2) * h];
+  if (Number.isNaN(cx)) return null;
+  if (at)
+    return (
+      <g data-handle={`size ${hx} ${hy}`} style={{ pointerEvents: 'all', cursor: 'move' }}>
+        <rect x={cx - 9} y={cy - 9} width={18} height={18} fill="transparent" />
+        <rect x={cx - 4} y={cy - 4} width={8} height={8} fill={PAPER} stroke={CHANNEL} strokeWidth={2} />
+      </g>
+    );
   const path =
     hx === 0
       ? `M${cx - BAR_PX / 2} ${cy}h${BAR_PX}`

@@ -7,10 +7,14 @@ import { useBench } from '../../state/bench.ts';
 import { NO_SURFACES } from '../../words/level.ts';
 
 /** What stands in the world. */
-const IN_WORLD: Record<'label' | 'prompt', readonly IconLine[]> = {
+const IN_WORLD: Record<'label' | 'prompt' | 'panel' | 'face', readonly IconLine[]> = {
+  panel: [{ path: 'M3 4l18-2v15L3 15zM7 7l10-1M7 10.5l10 0' }],
+  face: [{ path: 'M2 2h22v16H2z' }, { path: 'M5 5h16v10H5z', fill: 0.3 }],
   prompt: [{ path: 'M2 4h9v12H2zM5 7v6M5 7h3M5 10h2.5M5 13h3M14 8h10M14 12h7' }],
   label: [{ path: 'M1 1h24v11H1zM5 6.5h16M13 12v7' }],
 };
+
+const metres = (m: number): string => m.toFixed(m < 1 ? 2 : 1);
 
 const Icon = ({ lines }: { lines: readonly IconLine[] }) => (
   <svg width="26" height="20" aria-hidden="true" fill="none" stroke="currentColor" strokeWidth="1.5">
@@ -35,6 +39,9 @@ interface Props {
   bare: boolean;
   /** A group under the pointer. */
   group: { id: string; name: string; stretched: boolean } | null;
+  /** A flat rectangle of the level under the pointer, metres. */
+  face: { widthM: number; heightM: number } | null;
+  onPanel: (onFace: boolean) => void;
   onLabel: () => void;
   onPrompt: () => void;
   onGlass: (kind: PlaceableKind) => void;
@@ -45,7 +52,21 @@ interface Props {
   onClose: () => void;
 }
 
-export function Palette({ at: [x, y], surface, bare, group, onLabel, onPrompt, onGlass, onInside, onClose, templates, onInstance }: Props) {
+export function Palette({
+  at: [x, y],
+  surface,
+  bare,
+  group,
+  face,
+  onPanel,
+  onLabel,
+  onPrompt,
+  onGlass,
+  onInside,
+  onClose,
+  templates,
+  onInstance,
+}: Props) {
   const { tie } = useBench();
   const box = useRef<HTMLDivElement>(null);
   const here = useRef<HTMLSpanElement>(null);
@@ -90,6 +111,8 @@ export function Palette({ at: [x, y], surface, bare, group, onLabel, onPrompt, o
           <div className="kinds">
             {button('Label', IN_WORLD.label, onLabel)}
             {button('Prompt', IN_WORLD.prompt, onPrompt)}
+            {button('Panel', IN_WORLD.panel, () => onPanel(false))}
+            {face && button(`Panel on this face, ${metres(face.widthM)} x ${metres(face.heightM)} m`, IN_WORLD.face, () => onPanel(true))}
           </div>
           <Switch
             size="xs"

@@ -71,7 +71,14 @@ export function Picture() {
     return box ? [(event.clientX - box.left) / box.width, (event.clientY - box.top) / box.height] : [0, 0];
   };
   const open = (u: number, v: number, under: Hover | null) => setChosen(chosenAt(engine, u, v, under));
-  const dragging = useDrag({ engine, document: document ?? engine.document, scale, widthPx: one?.widthPx ?? 1, at });
+  const dragging = useDrag({
+    engine,
+    document: document ?? engine.document,
+    scale,
+    widthPx: one?.widthPx ?? 1,
+    heightPx: one?.heightPx ?? 1,
+    at,
+  });
   const keys = usePictureKeys(engine, Boolean(typing || chosen || awaited), open);
   if (!document || !one) return null;
   const { drag, guides } = dragging;

@@ -1,6 +1,7 @@
 /** Placing: the mark on the surface under the pointer, the palette, and typing the text of what was chosen. */
 import { type Document, inOrder, isOnHud, type Viewer } from '@foreshore/document';
-import { placeInstance, placeLabel, placeOnGlass, placePrompt } from '../../edits/edits.ts';
+import type { Face } from '@foreshore/level';
+import { placeInstance, placeLabel, placeOnGlass, placePanel, placePrompt } from '../../edits/edits.ts';
 import type { PlaceableKind } from '../../edits/placeable.ts';
 import { nearestPin } from '../../edits/snap.ts';
 import type { Engine } from '../../engine/engine.ts';
@@ -11,6 +12,8 @@ import { Typing } from './typing.tsx';
 
 /** A point of the picture that was chosen: the surface there, and the group under it. */
 export interface Chosen {
+  /** The flat rectangle of the level there. */
+  face: Face | null;
   at: [number, number];
   hover: Hover | null;
   group: string | null;
@@ -22,6 +25,7 @@ export type Awaited = Hover & { prompt: boolean };
 export const chosenAt = (engine: Engine, u: number, v: number, hover: Hover | null): Chosen => ({
   at: [u, v],
   hover,
+  face: hover ? engine.places.faceAt(hover) : null,
   group: engine.elementAt(u, v, (element) => element.kind === 'group'),
 });
 
@@ -61,6 +65,15 @@ export function Placing({ document, viewer, size, chosen, awaited, onAwait, onDo
       template,
       group ? { group } : hover ? { spot: engine.places.spot(hover, tie) } : { pin: nearestPin(...at), offsetPx: [0, 0] },
     );
+  const panel = ({ hover, face }: Chosen, onFace: boolean): string | null => {
+    if (!hover) return null;
+    // On a face its middle is the middle of the face; elsewhere, where one pointed.
+    const at = onFace && face ? { ...hover, position: face.centre } : hover;
+    const on = onFace || Math.abs(hover.normal[1]) < 0.7 ? 'wall' : 'ground';
+    const round = (m: number) => Number(m.toFixed(3));
+    const placed = onFace && face ? { face: { widthM: round(face.widthM), heightM: round(face.heightM), turnDeg: face.turnDeg } } : {};
+    return placePanel(engine.places.spot(at, tie), { ...engine.places.scaleAt(at.position), on, ...placed }, 'Panel');
+  };
   return (
     <>
       {chosen && (
@@ -75,6 +88,8 @@ export function Placing({ document, viewer, size, chosen, awaited, onAwait, onDo
           }
           onClose={() => onDone(null)}
           onLabel={() => chosen.hover && onAwait({ ...chosen.hover, prompt: false })}
+          face={chosen.face}
+          onPanel={(onFace) => onDone(panel(chosen, onFace))}
           onPrompt={() => chosen.hover && onAwait({ ...chosen.hover, prompt: true })}
           onGlass={(kind) => onDone(placeOnGlass(kind, onHud(chosen.at)))}
           templates={inOrder(document.elements).flatMap(([id, e]) => (e.kind === 'group' && e.template ? [{ id, name: e.name }] : []))}

@@ -66,6 +66,7 @@ const BECAUSE: Record<Swallowed, string> = {
   blocks: 'it blocks the pointer and does nothing with it',
   off: 'it is off',
   arriving: 'it is still on its way in',
+  reach: 'it lies beyond the reach of the ray',
 };
 
 /** One press: what got it, and what became of it. */

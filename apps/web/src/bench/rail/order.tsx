@@ -1,6 +1,6 @@
 /** Order: what is inside of what, and what lies in front. The front-most stands on top of the list. */
 
-import { type Document, type Element, inOrder, isAnchored, isMember } from '@foreshore/document';
+import { type Document, type Element, inOrder, isMember, isOnHud, isPinned } from '@foreshore/document';
 import { ActionIcon, UnstyledButton } from '@mantine/core';
 import { IconArrowDown, IconArrowUp, IconChevronDown, IconChevronRight } from '@tabler/icons-react';
 import { type DragEvent, type KeyboardEvent, useState } from 'react';
@@ -21,7 +21,8 @@ export function Order() {
   const [over, setOver] = useState<string | null>(null);
   if (!document) return null;
   const all = inOrder(document.elements).reverse();
-  const rooted = (kind: 'glass' | 'floating') => all.filter(([, { mount }]) => mount.kind === kind);
+  const onHud = all.filter(([, { mount }]) => isOnHud(mount));
+  const inWorld = all.filter(([, { mount }]) => !isPinned(mount));
   const fold = (id: string) => setFolded((now) => new Set(now.has(id) ? [...now].filter((one) => one !== id) : [...now, id]));
   const row = ([id, element]: [string, Element], depth: number): React.ReactNode => {
     const inside = all.filter(([, { mount }]) => isMember(mount) && mount.group === id);
@@ -49,10 +50,10 @@ export function Order() {
         move it among its neighbours.
       </p>
       <h3>On the HUD</h3>
-      <ul>{rooted('glass').map((one) => row(one, 0))}</ul>
-      {rooted('glass').length === 0 && <p className="hint">Nothing yet. Choose Place and click where it should go.</p>}
+      <ul>{onHud.map((one) => row(one, 0))}</ul>
+      {onHud.length === 0 && <p className="hint">Nothing yet. Choose Place and click where it should go.</p>}
       <h3>In the world, the nearest in front</h3>
-      <ul>{rooted('floating').map((one) => row(one, 0))}</ul>
+      <ul>{inWorld.map((one) => row(one, 0))}</ul>
     </section>
   );
 }
@@ -88,7 +89,7 @@ function Row({ id, element, depth, folded, onFold, over, setOver, document }: Ro
     event.stopPropagation();
     reorder(id, by);
   };
-  const still = isAnchored(element.mount);
+  const still = !isPinned(element.mount);
   return (
     <div
       className="order-row"

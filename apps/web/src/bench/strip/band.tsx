@@ -14,6 +14,8 @@ const SHORT: Record<Shortfall['kind'], string> = {
   contrast: 'too little contrast',
   covered: 'covered by another',
   cut: 'cut off',
+  behindLevel: 'behind the level',
+  reach: 'out of reach',
   speed: 'too fast to read',
 };
 export const bandTitle = (name: string, band: readonly Stretch[], durationS: number): string => {
