@@ -24,6 +24,7 @@ import {
   type Phase,
   type Show,
 } from '@foreshore/document';
+import { panels } from './panels.ts';
 import { glassInOthers } from './translations.ts';
 
 const PAPER = '#FBF8F0';
@@ -141,6 +142,14 @@ export const feeds = (): Record<string, Feed> => ({
       everyS: 11,
     },
   },
+  slateOpen: {
+    name: 'Slate is out',
+    order: 'aI',
+    kind: 'flag',
+    unit: '',
+    initial: false,
+    source: { kind: 'key', code: 'KeyT', how: 'turns' },
+  },
   speed: { name: 'Speed', order: 'aG', kind: 'number', unit: 'm/s', initial: 0, range: [0, 8], source: { kind: 'speed' } },
 });
 
@@ -173,13 +182,14 @@ export const phases = (): Record<string, Phase> => ({
   stranded: { name: 'Stranded', order: 'a3', takesInput: true },
 });
 
-const show = (edit: Partial<Show>): Show => ({ phases: {}, need: 'all', conditions: [], lingerS: 0, ...edit });
+export const show = (edit: Partial<Show>): Show => ({ phases: {}, need: 'all', conditions: [], lingerS: 0, ...edit });
 /** What belongs to walking about: gone in a cinematic, faint behind a veil. */
-const whileRoaming = () => show({ phases: { cinematic: 'hidden', paused: 'dimmed', stranded: 'hidden' } });
+export const whileRoaming = () => show({ phases: { cinematic: 'hidden', paused: 'dimmed', stranded: 'hidden' } });
 const only = (phase: string) =>
   show({ phases: Object.fromEntries(Object.keys(phases()).flatMap((p) => (p === phase ? [] : [[p, 'hidden' as const]]))) });
 
-const isOpen = (feed: string, open: boolean) => show({ conditions: [{ kind: 'compare', feed, is: 'equals', value: open, leave: 0 }] });
+export const isOpen = (feed: string, open: boolean) =>
+  show({ conditions: [{ kind: 'compare', feed, is: 'equals', value: open, leave: 0 }] });
 
 /** A line of the settings: what it is, and what sets it. */
 const setting = (id: string, name: string, order: string, control: Element): Record<string, Element> => ({
@@ -216,7 +226,7 @@ const tick = (id: string, feed: string, order: string, form: 'switch' | 'tick' =
 };
 
 /** A button: a plate with a text inside, as wide as what it is in, or as itself; pointing at it changes both. */
-const button = (
+export const button = (
   carried: Parameters<typeof makeText>[0],
   id: string,
   name: string,
@@ -252,7 +262,7 @@ const button = (
 const PASSES: Label['pointer'] = { takes: 'passes', action: null, padPx: 0, pointed: {}, pressed: {} };
 
 type Part = Partial<Omit<Label, 'paint'>> & { paint?: Partial<Label['paint']> };
-const text = (
+export const text = (
   carried: Parameters<typeof makeText>[0],
   name: string,
   message: string,
@@ -269,12 +279,12 @@ const text = (
     paint: { ...label.paint, outline: null, ...paint },
   };
 };
-const box = (tray: Group, layout: Partial<Group['layout']>, plate: Group['paint']['plate'] = tray.paint.plate): Group => ({
+export const box = (tray: Group, layout: Partial<Group['layout']>, plate: Group['paint']['plate'] = tray.paint.plate): Group => ({
   ...tray,
   layout: { ...tray.layout, ...layout },
   paint: { ...tray.paint, plate },
 });
-const bare = (tray: Group, layout: Partial<Group['layout']> = {}): Group => box(tray, { padPx: [0, 0, 0, 0], ...layout }, null);
+export const bare = (tray: Group, layout: Partial<Group['layout']> = {}): Group => box(tray, { padPx: [0, 0, 0, 0], ...layout }, null);
 const across = (element: Gauge): Gauge => ({ ...element, mount: { ...element.mount, stretch: [true, false] } as Gauge['mount'] });
 
 /** The elements in the order in which they are written down, behind those given. */
@@ -547,6 +557,7 @@ function parts(): Record<string, Element> {
       { paint: { align: 'centre' }, motion: arrives(0.8) },
     ),
     ...instruments(),
+    ...panels(),
   };
 }
 

@@ -38,6 +38,10 @@ const DRAWINGS: Record<string, { name: string; svg: string }> = {
   'tide-1': { name: 'Tide low', svg: tide(0.33) },
   'tide-2': { name: 'Tide half', svg: tide(0.66) },
   'tide-3': { name: 'Tide in', svg: tide(1) },
+  'tide-curve': {
+    name: 'Tide curve',
+    svg: `<svg xmlns="http://www.w3.org/2000/svg" width="620" height="250" viewBox="0 0 620 250"><rect width="620" height="250" fill="#12445A"/><path d="M0 62H620M0 125H620M0 188H620M155 0V250M310 0V250M465 0V250" stroke="#1B6E83" stroke-width="2"/><path d="M0 190C60 190 95 60 155 60S250 190 310 190S405 60 465 60S560 190 620 190V250H0Z" fill="#7AB3C4" fill-opacity="0.35"/><path d="M0 190C60 190 95 60 155 60S250 190 310 190S405 60 465 60S560 190 620 190" fill="none" stroke="#CFE4EA" stroke-width="6"/></svg>\n`,
+  },
   frame: {
     name: 'Chart frame',
     svg: drawing(

@@ -199,9 +199,13 @@ function pumpHouse(): Place[] {
       .tube([-0.5 + k * 0.5, 0.78, 0.09], [-0.5 + k * 0.5, 0.78, 0.13], 0.16, 0.16, CREAM, 14)
       .box([-0.5 + k * 0.5, 0.83, 0.135], [0.02, 0.12, 0.01], RED);
   for (let k = 0; k < 3; k++) board.box([-0.5 + k * 0.5, 0.35, 0.13], [0.06, 0.24, 0.07], k === 1 ? GREEN : RED, { bottom: true });
+  const screen = new Solid()
+    .box([0, 0, 0], [1.74, 1.09, 0.06], '#3B4A50', { bottom: true })
+    .box([0, 0, 0.035], [1.6, 0.95, 0.01], '#1D2733', { bottom: true });
   return [
     { name: 'Pump house', solid: house, at, turn: -0.12 },
     { name: 'Pump house door', solid: door, at: [-0.18, lift, d / 2], turn: 0, parent: 'Pump house' },
+    { name: 'Pump screen', solid: screen, at: [-w / 2 + 0.2, 1.75, 0.2], turn: Math.PI / 2, parent: 'Pump house' },
     { name: 'Control board', solid: board, at: [0.9, 1, -d / 2 + 0.24], turn: 0, parent: 'Pump house' },
   ];
 }

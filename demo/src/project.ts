@@ -139,6 +139,12 @@ const routes = (): Document['routes'] => ({
   ),
 });
 
+/** Where panels stand: each before a face of its node. */
+const panelAnchors: Record<string, Anchor> = {
+  'pump-screen': { kind: 'node', name: 'Pump screen', order: 'b04', node: 'Pump screen', offset: [0, 0, 0.04] },
+  'mast-plate': { kind: 'node', name: 'Foot of the mast', order: 'b05', node: 'Lamp mast', offset: [0, 1.9, 0.9] },
+};
+
 export function demoDocument(): Document {
   const document = makeDocument('Low Water');
   const anchors: Record<string, Anchor> = {};
@@ -162,7 +168,7 @@ export function demoDocument(): Document {
   return {
     ...document,
     level: { file: LEVEL_FILE, hash: null, metresPerUnit: 1, upAxis: 'y', clips: clips() },
-    anchors: { ...anchors, ...promptAnchors() },
+    anchors: { ...anchors, ...promptAnchors(), ...panelAnchors },
     elements: glass({ ...elements, ...prompts() }),
     routes: routes(),
     feeds: { ...feeds(), ...promptFeeds() },

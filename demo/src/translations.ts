@@ -42,6 +42,23 @@ const GLASS: Record<string, InOthers> = {
     de: 'Weg zur Lampe: {lampM, number, ::precision-integer} m',
     ar: 'إلى المصباح: {lampM, number, ::precision-integer} م',
   },
+  'pump-title': { de: 'Pumpenhaus', ar: 'بيت المضخة' },
+  'pump-tide': { de: 'Tide {tide, number, ::.00} m', ar: 'المد {tide, number, ::.00} م' },
+  'pump-days': { de: '{oilDays, number, ::precision-integer} T', ar: '{oilDays, number, ::precision-integer} ي' },
+  'pump-prime-text': { de: 'Pumpe anfüllen', ar: 'جهّز المضخة' },
+  'pump-lamp-name': { de: 'Lampe', ar: 'المصباح' },
+  'pump-log-title': { de: 'Tagebuch', ar: 'السجل' },
+  'pump-log-1': { de: 'Sumpf bei letzter Ebbe geleert', ar: 'أفرغ البئر عند آخر جزر' },
+  'pump-log-2': { de: 'Schwimmerventil gefettet', ar: 'شُحّم صمام العوامة' },
+  'pump-log-3': { de: 'Docht gestutzt', ar: 'قُلّم الفتيل' },
+  'pump-log-4': { de: 'Dichtungen fest', ar: 'الأختام محكمة' },
+  'pump-log-5': { de: 'Wartung bei Springtide', ar: 'الصيانة عند المد العالي' },
+  'mast-plate': { de: 'Von Wärtern erleuchtet\nseit der großen Flut', ar: 'يضيئها الحراس\nمنذ الفيضان الكبير' },
+  'slate-title': { de: 'Runde des Wärters', ar: 'جولة الحارس' },
+  'slate-samples': {
+    de: '{samples, plural, =0 {Keine Proben} one {# Probe} other {# Proben}}',
+    ar: '{samples, plural, =0 {لا عينات} one {عينة} two {عينتان} few {# عينات} other {# عينة}}',
+  },
   'ebb-text': { de: 'Auf die Ebbe warten', ar: 'انتظر الجزر' },
 };
 

@@ -223,7 +223,7 @@ const FACTS: { [K in FactKind]: Words<K> } = {
   reads: {
     short: ({ arcmin }) => `${formatArcmin(arcmin)} arcmin`,
     full: ({ arcmin, px, contrast, widthShare }) =>
-      `${formatArcmin(arcmin)} arcmin, ${formatPixels(px)} px${Number.isFinite(contrast) ? `, ${contrast.toFixed(1)}:1` : ''}${widthShare < 0.995 ? `, ${formatPercent(widthShare)} % as wide as seen square on` : ''}`,
+      `${formatArcmin(arcmin)} arcmin, ${formatPixels(px)} px${Number.isFinite(contrast) ? `, ${contrast.toFixed(1)}:1` : ''}${widthShare < 0.995 ? `, ${formatPercent(widthShare)} % wide` : ''}`,
   },
   short: { short: ({ of }) => shortShortfall(of), full: ({ of }, d) => sayShortfall(of, d) },
 };
