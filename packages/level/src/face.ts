@@ -68,8 +68,8 @@ export function faceAt(corners: ArrayLike<number>, at: Vec3, normal: Vec3): Face
     if ([0, 1, 2].some((k) => Math.abs(of(normal, t, k)) > OFF_M)) continue;
     const p = [0, 1, 2].map((k): Point => [of(right, t, k), of(up, t, k)]) as [Point, Point, Point];
     const area = (p[1][0] - p[0][0]) * (p[2][1] - p[0][1]) - (p[1][1] - p[0][1]) * (p[2][0] - p[0][0]);
-    // Seen from its front, and not a mere line.
-    if (area > 1e-10 && facesAlong(corners, t, normal)) flat.push(p);
+    // Whichever way round it is wound, but not a mere line.
+    if (Math.abs(area) > 1e-10 && facesAlong(corners, t, normal)) flat.push(area > 0 ? p : [p[0], p[2], p[1]]);
   }
   const start = flat.findIndex((p) => holds(p, [0, 0]));
   if (start < 0) return null;
@@ -113,7 +113,7 @@ function facesAlong(corners: ArrayLike<number>, t: number, normal: Vec3): boolea
     edge(1, 2) * edge(2, 0) - edge(1, 0) * edge(2, 2),
     edge(1, 0) * edge(2, 1) - edge(1, 1) * edge(2, 0),
   ];
-  return (n[0] * normal[0] + n[1] * normal[1] + n[2] * normal[2]) / (Math.hypot(...n) || 1) > ALONG;
+  return Math.abs(n[0] * normal[0] + n[1] * normal[1] + n[2] * normal[2]) / (Math.hypot(...n) || 1) > ALONG;
 }
 
 function holds([a, b, c]: readonly Point[], p: Point): boolean {

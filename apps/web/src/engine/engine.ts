@@ -5,6 +5,7 @@
 import {
   type Arranged,
   type Compiled,
+  type DrawItem,
   type DrawList,
   drawList,
   isSeen,
@@ -434,7 +435,7 @@ export class Engine {
   }
 
   /** What is drawn of one row in the present frame, in the viewer's own pixels; for tests. */
-  drawnOf(row: string): { kind: string }[] {
+  drawnOf(row: string): DrawItem[] {
     const solver = this.frameOf(useBench.getState().viewer);
     return solver ? drawList(solver).items.filter(({ element }) => element === row) : [];
   }

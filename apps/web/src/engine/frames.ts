@@ -16,6 +16,7 @@ import {
   placeOf,
   readValues,
   type Solver,
+  screenOutline,
   solve,
   solveTo,
   type TextShaper,
@@ -193,12 +194,12 @@ export class Frames {
     viewer: string,
     pose: Pose,
     timeS: number,
-  ): { id: string; failed: number; point: [number, number]; rect: number[]; depthM: number }[] {
+  ): { id: string; failed: number; point: [number, number]; rect: number[]; depthM: number; outline: number[] }[] {
     const solver = this.solvedFrom(viewer, pose, timeS);
     if (!solver) return [];
     return solver.c.ids.map((id, i) => {
       const { point, rect, depthM } = placeOf(solver.f, i);
-      return { id, failed: solver.f.failed[i] as number, point, rect, depthM };
+      return { id, failed: solver.f.failed[i] as number, point, rect, depthM, outline: screenOutline(solver, i) };
     });
   }
 }
