@@ -1,6 +1,6 @@
 /** What stands in the level of Low Water as panels, and the slate that trails the warden. */
 import { type Element, type Group, insideOf, type Mount, makeGauge, makeGroup, makePicture, makeSlider } from '@foreshore/document';
-import { bare, box, button, isOpen, show, text, whileRoaming } from './glass.ts';
+import { bare, box, button, isOpen, show, text, whileRoaming } from './pieces.ts';
 
 type PanelPlace = Pick<Group, 'mount' | 'place'>;
 const about = (mount: Mount, ownPoint: [number, number] = [0.5, 0.5]): PanelPlace => ({
