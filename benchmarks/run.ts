@@ -2,6 +2,7 @@
 import { benchViewRows } from './bench-view.ts';
 import { glassRows } from './glass.ts';
 import type { Row } from './measure.ts';
+import { panelRows } from './panels.ts';
 import { promptRows } from './prompts.ts';
 import { sightlineRows } from './sightlines.ts';
 import { solveRows } from './solve.ts';
@@ -10,6 +11,7 @@ const PARTS: Record<string, () => Row[] | Promise<Row[]>> = {
   solve: () => solveRows(),
   glass: () => glassRows(),
   sightlines: sightlineRows,
+  panels: () => panelRows(),
   prompts: promptRows,
   bench: benchViewRows,
 };

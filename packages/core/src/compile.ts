@@ -379,6 +379,7 @@ export function compile(document: Document, level: Level | null): Compiled {
     parent,
     root,
     clipper,
+    scrollAxis: Int8Array.from(elements, (e) => (e.kind !== 'group' || !e.layout.scroll ? -1 : e.layout.direction === 'row' ? 0 : 1)),
     members,
     feedIds,
     gauges,

@@ -65,6 +65,8 @@ export interface Compiled {
   readonly root: Int32Array;
   /** The row of the nearest group around an element that clips it, or −1. */
   readonly clipper: Int32Array;
+  /** The axis along which a row scrolls what is inside of it: 0 across, 1 down, −1 not at all. */
+  readonly scrollAxis: Int8Array;
   /** Rows of a group's members, in order. */
   readonly members: readonly (readonly number[])[];
   readonly feedIds: readonly string[];

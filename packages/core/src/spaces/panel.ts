@@ -117,10 +117,13 @@ let corners = 0;
 function keep(a: number, b: number, c: number): void {
   let n = 0;
   for (let k = 0; k < corners; k++) {
-    const [x0, y0] = [polygon[k * 2] as number, polygon[k * 2 + 1] as number];
+    const x0 = polygon[k * 2] as number;
+    const y0 = polygon[k * 2 + 1] as number;
     const next = (k + 1) % corners;
-    const [x1, y1] = [polygon[next * 2] as number, polygon[next * 2 + 1] as number];
-    const [d0, d1] = [a * x0 + b * y0 + c, a * x1 + b * y1 + c];
+    const x1 = polygon[next * 2] as number;
+    const y1 = polygon[next * 2 + 1] as number;
+    const d0 = a * x0 + b * y0 + c;
+    const d1 = a * x1 + b * y1 + c;
     if (d0 >= 0) {
       spare[n * 2] = x0;
       spare[n * 2 + 1] = y0;
@@ -132,7 +135,9 @@ function keep(a: number, b: number, c: number): void {
     spare[n * 2 + 1] = y0 + (y1 - y0) * t;
     n++;
   }
-  [polygon, spare] = [spare, polygon];
+  const kept = spare;
+  spare = polygon;
+  polygon = kept;
   corners = n;
 }
 
@@ -177,8 +182,11 @@ export function shareInFrame(
     const first = at + (side < 2 ? MapAt.X : MapAt.Y);
     const bound = side === 0 || side === 2 ? -marginPx : (side === 1 ? widthPx : heightPx) + marginPx;
     const sign = side % 2 === 0 ? 1 : -1;
-    const of = (column: number) => sign * ((maps[first + column] as number) - bound * (maps[at + MapAt.W + column] as number));
-    keep(of(0), of(1), of(2));
+    keep(
+      sign * ((maps[first] as number) - bound * (maps[at + MapAt.W] as number)),
+      sign * ((maps[first + 1] as number) - bound * (maps[at + MapAt.W + 1] as number)),
+      sign * ((maps[first + 2] as number) - bound * (maps[at + MapAt.W + 2] as number)),
+    );
   }
   if (corners < 3) return 0;
   let twice = 0;

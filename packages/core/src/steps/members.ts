@@ -1,5 +1,4 @@
 /** What is on the glass, trails the viewer, or is inside of groups: boxes that were laid out beforehand are brought to their place in the frame. */
-import type { Element } from '@foreshore/document/types';
 import { At, mapAt } from '../frame.ts';
 import type { SolveContext } from '../solve-context.ts';
 import { shareInFrame } from '../spaces/panel.ts';
@@ -10,7 +9,7 @@ import { isAboutFrame, isSeenFrom } from './panel.ts';
 /** Runs for the rows that do not float over an anchor of their own, after all that do. A group comes before its members. */
 export function placeMembers(ctx: SolveContext): void {
   const { c, a, f, m } = ctx;
-  const { parent, root, anchoredCount } = c;
+  const { parent, root, anchoredCount, panelOf, scrollAxis, clipper, members, unpainted } = c;
   const { failed, hidden, places, viewCount, count } = f;
   const { boxes, ems, fits } = a;
   const { shift, scrolled } = f;
@@ -18,12 +17,12 @@ export function placeMembers(ctx: SolveContext): void {
   for (let i = anchoredCount; i < count; i++) {
     const up = parent[i] as number;
     const top = root[i] as number;
-    const panel = c.panelOf[i] as number;
+    const panel = panelOf[i] as number;
     const onGlass = top >= anchoredCount && panel < 0;
     const fit = fits[top] as number;
     m.viewIn[i] = 0;
     if (up >= 0) {
-      const along = scrollsAlong(c.elements[up]);
+      const along = scrollAxis[up] as number;
       shift[i * 2] = (shift[up * 2] as number) - (along === 0 ? (scrolled[up] as number) : 0);
       shift[i * 2 + 1] = (shift[up * 2 + 1] as number) - (along === 1 ? (scrolled[up] as number) : 0);
     }
@@ -57,9 +56,9 @@ export function placeMembers(ctx: SolveContext): void {
       failed[i] = verdictOfGate(ctx, c.gateOfRow[i] as number);
     else if (panel >= 0 && up < 0 && !isTrailing(ctx, panel)) failed[i] = Verdict.View;
     else if (panel >= 0 && up < 0 && isBlocked(ctx, i, panel)) failed[i] = Verdict.Sightline;
-    else if ((up < 0 || (c.members[i] as readonly number[]).length === 0) && !isRowOnFrame(ctx, i)) failed[i] = Verdict.Place;
-    else if ((c.clipper[i] as number) >= 0 && clippingRow(ctx, i) >= 0) failed[i] = Verdict.Place;
-    else failed[i] = c.unpainted[i] ? Verdict.Paint : Verdict.Shown;
+    else if ((up < 0 || (members[i] as readonly number[]).length === 0) && !isRowOnFrame(ctx, i)) failed[i] = Verdict.Place;
+    else if ((clipper[i] as number) >= 0 && clippingRow(ctx, i) >= 0) failed[i] = Verdict.Place;
+    else failed[i] = unpainted[i] ? Verdict.Paint : Verdict.Shown;
   }
 }
 
@@ -81,14 +80,19 @@ export function isRowOnFrame(ctx: SolveContext, row: number): boolean {
   const panel = c.panelOf[row] as number;
   if (panel < 0) return isOnFrame(f.places, at, a.projection.widthPx, a.projection.heightPx);
   if ((f.panelShare[panel] as number) === 1) return true;
-  const of = (column: number) => f.places[at + column] as number;
-  const map = mapAt(f, panel, f.viewCount);
-  return shareInFrame(f.maps, map, of(At.RectX), of(At.RectY), of(At.RectW), of(At.RectH), a.projection) > 0;
+  const { places } = f;
+  return (
+    shareInFrame(
+      f.maps,
+      mapAt(f, panel, f.viewCount),
+      places[at + At.RectX] as number,
+      places[at + At.RectY] as number,
+      places[at + At.RectW] as number,
+      places[at + At.RectH] as number,
+      a.projection,
+    ) > 0
+  );
 }
-
-/** The axis along which a group scrolls what is inside, or −1. */
-const scrollsAlong = (group: Element | undefined): number =>
-  group?.kind !== 'group' || !group.layout.scroll ? -1 : group.layout.direction === 'row' ? 0 : 1;
 
 /**
  * The row of the group that cuts all of a row away: of those around it that clip, the innermost whose box leaves nothing of what

@@ -15,6 +15,7 @@ const RAD = Math.PI / 180;
 
 /** Three axes being made: right, up, front. */
 const axes = new Float64Array(9);
+const LEVEL = Float64Array.of(1, 0, 0, 0, 1, 0, 0, 0, 1);
 const RIGHT = 0;
 const UP = 3;
 const FRONT = 6;
@@ -22,7 +23,8 @@ const FRONT = 6;
 /** Turns two of the axes about the third: the first towards the second. */
 function turn(from: number, to: number, angle: number): void {
   if (angle === 0) return;
-  const [cos, sin] = [Math.cos(angle), Math.sin(angle)];
+  const cos = Math.cos(angle);
+  const sin = Math.sin(angle);
   for (let k = 0; k < 3; k++) {
     const a = axes[from + k] as number;
     const b = axes[to + k] as number;
@@ -33,11 +35,17 @@ function turn(from: number, to: number, angle: number): void {
 
 /** Makes right of up and front, and up square to front. False where they do not span. */
 function square(): boolean {
-  const [ux, uy, uz] = [axes[UP] as number, axes[UP + 1] as number, axes[UP + 2] as number];
-  const [fx, fy, fz] = [axes[FRONT] as number, axes[FRONT + 1] as number, axes[FRONT + 2] as number];
-  const f = Math.hypot(fx, fy, fz);
-  const [rx, ry, rz] = [uy * fz - uz * fy, uz * fx - ux * fz, ux * fy - uy * fx];
-  const r = Math.hypot(rx, ry, rz);
+  const ux = axes[UP] as number;
+  const uy = axes[UP + 1] as number;
+  const uz = axes[UP + 2] as number;
+  const fx = axes[FRONT] as number;
+  const fy = axes[FRONT + 1] as number;
+  const fz = axes[FRONT + 2] as number;
+  const rx = uy * fz - uz * fy;
+  const ry = uz * fx - ux * fz;
+  const rz = ux * fy - uy * fx;
+  const f = Math.sqrt(fx * fx + fy * fy + fz * fz);
+  const r = Math.sqrt(rx * rx + ry * ry + rz * rz);
   if (!(f > 1e-12 && r > 1e-9 * f)) return false;
   axes[RIGHT] = rx / r;
   axes[RIGHT + 1] = ry / r;
@@ -46,7 +54,8 @@ function square(): boolean {
   axes[FRONT + 1] = fy / f;
   axes[FRONT + 2] = fz / f;
   for (let k = 0; k < 3; k++) {
-    const [i, j] = [(k + 1) % 3, (k + 2) % 3];
+    const i = (k + 1) % 3;
+    const j = (k + 2) % 3;
     axes[UP + k] = (axes[FRONT + i] as number) * (axes[RIGHT + j] as number) - (axes[FRONT + j] as number) * (axes[RIGHT + i] as number);
   }
   return true;
@@ -74,7 +83,8 @@ function writePanel(ctx: SolveContext, panel: number, element: Element, own: Arr
   const { sizeM, pxPerM } = element.mount as PanelMount;
   const { ownPoint, offsetPx } = element.place;
   turn(UP, RIGHT, (element.turnDeg ?? 0) * RAD);
-  const [w, h] = [sizeM[0] * pxPerM, sizeM[1] * pxPerM];
+  const w = sizeM[0] * pxPerM;
+  const h = sizeM[1] * pxPerM;
   const x = (ownPoint[0] * w - offsetPx[0]) / pxPerM;
   const y = (ownPoint[1] * h - offsetPx[1]) / pxPerM;
   for (let k = 0; k < 3; k++) {
@@ -98,13 +108,18 @@ function standPanel(ctx: SolveContext, panel: number, row: number): void {
   const anchor = (c.elementAnchor[row] as number) * 3;
   intoWorld(ctx, panel, 0, FRONT);
   intoWorld(ctx, panel, 3, UP);
-  const length = Math.hypot(axes[FRONT] as number, axes[FRONT + 1] as number, axes[FRONT + 2] as number) || 1;
+  const fx = axes[FRONT] as number;
+  const fy = axes[FRONT + 1] as number;
+  const fz = axes[FRONT + 2] as number;
+  const length = Math.sqrt(fx * fx + fy * fy + fz * fz) || 1;
   for (let k = 0; k < 3; k++) own[k] = (c.anchorWorld[anchor + k] as number) + (mount.liftM * (axes[FRONT + k] as number)) / length;
   if (mount.facing !== 'fixed') {
-    const [x, y, z] = [0, 1, 2].map((k) => (f.eye[k] as number) - (own[k] as number)) as [number, number, number];
+    const x = (f.eye[0] as number) - (own[0] as number);
+    const y = (f.eye[1] as number) - (own[1] as number);
+    const z = (f.eye[2] as number) - (own[2] as number);
     const flat = mount.facing === 'upright';
     // Straight above or below, a panel that turns towards the viewer keeps the front of its place.
-    if (Math.hypot(x, z) > 1e-6) {
+    if (x * x + z * z > 1e-12) {
       axes[FRONT] = x;
       axes[FRONT + 1] = flat ? 0 : y;
       axes[FRONT + 2] = z;
@@ -113,7 +128,7 @@ function standPanel(ctx: SolveContext, panel: number, row: number): void {
     axes[UP + 1] = 1;
     axes[UP + 2] = 0;
   }
-  if (!square()) axes.set([1, 0, 0, 0, 1, 0, 0, 0, 1]);
+  if (!square()) axes.set(LEVEL);
   turn(FRONT, RIGHT, mount.turnDeg * RAD);
   turn(UP, FRONT, -mount.tiltDeg * RAD);
   writePanel(ctx, panel, element, own);
@@ -121,7 +136,7 @@ function standPanel(ctx: SolveContext, panel: number, row: number): void {
 
 /** The same of a panel whose axes are not square yet. */
 const writeFacing = (ctx: SolveContext, panel: number, element: Element, at: ArrayLike<number>): void => {
-  if (!square()) axes.set([1, 0, 0, 0, 1, 0, 0, 0, 1]);
+  if (!square()) axes.set(LEVEL);
   writePanel(ctx, panel, element, at);
 };
 
