@@ -1,6 +1,6 @@
 /** `foreshore solve`: one frame of one viewer, as numbers and as a picture of the overlay. */
 import { writeFileSync } from 'node:fs';
-import { drawList, opacityOf, placeOf, STEPS, Verdict } from '@foreshore/core';
+import { drawList, freeOfLevel, opacityOf, type PanelItem, placeOf, STEPS, screenBox, screenOutline, Verdict } from '@foreshore/core';
 import { paintSvg } from '@foreshore/paint';
 import { type FrameOptions, frameOf } from './frame.ts';
 import { UsageError } from './usage.ts';
@@ -19,12 +19,14 @@ export async function solveCommand(file: string, options: SolveOptions): Promise
       const bytes = picture(hash);
       return bytes && `data:${types.get(hash)};base64,${Buffer.from(bytes).toString('base64')}`;
     };
-    writeFileSync(options.svg, paintSvg(drawList(solver), address));
+    const free = (panel: PanelItem) => (panel.through ? null : freeOfLevel(solver, solver.c.ids.indexOf(panel.element)));
+    writeFileSync(options.svg, paintSvg(drawList(solver), address, free));
   }
   if (!options.json) return '';
   const elements = solver.c.ids.map((id, i) => {
     const failed = solver.f.failed[i] as Verdict;
-    const { point, depthM, rect } = placeOf(solver.f, i);
+    const { point, depthM } = placeOf(solver.f, i);
+    const isOnPanel = (solver.c.panelOf[i] as number) >= 0;
     const shown = failed === Verdict.Shown;
     const seen = !Number.isNaN(point[0]) && failed !== Verdict.Attach;
     return {
@@ -33,7 +35,9 @@ export async function solveCommand(file: string, options: SolveOptions): Promise
       failed: shown ? null : STEPS[failed],
       point: seen ? point : null,
       depthM: failed === Verdict.Attach ? null : depthM,
-      rect: shown ? rect : null,
+      rect: shown ? screenBox(solver, i) : null,
+      // On a panel: what the upright box is about, x and y in turn, cut at the near plane.
+      ...(isOnPanel && { outline: shown ? screenOutline(solver, i) : null }),
       opacity: shown ? opacityOf(solver, i) : 0,
     };
   });

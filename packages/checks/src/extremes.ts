@@ -132,7 +132,8 @@ function faultsOf(a: Arranged, viewer: string, end: End, phase: string | null): 
   for (let row = compiled.anchoredCount; row < compiled.count; row++) {
     const element = compiled.elements[row];
     const up = compiled.parent[row] as number;
-    if (!element || (compiled.root[row] as number) < compiled.anchoredCount || hidden(row)) continue;
+    const onPanel = (compiled.panelOf[row] as number) >= 0;
+    if (!element || (!onPanel && (compiled.root[row] as number) < compiled.anchoredCount) || hidden(row)) continue;
     const box = boxOf(a, row);
     const fit = a.fits[row] as number;
     const block = a.blocks[row];
@@ -143,6 +144,8 @@ function faultsOf(a: Arranged, viewer: string, end: End, phase: string | null): 
     const needed = isLarge((a.ems[row] as number) * fit, weight) ? limits.contrastLarge : limits.contrast;
     // It depends on no value: said once a viewer and language would be said too often.
     if (
+      // How large letters on a panel are to the eye depends on where one stands: Readable tells.
+      !onPanel &&
       least !== null &&
       least < needed - 1e-9 &&
       end === 'least' &&
@@ -170,6 +173,8 @@ function faultsOf(a: Arranged, viewer: string, end: End, phase: string | null): 
         say(row, 'outsideGroup', wanted(a.tree, row, 0) * fit - box.w);
       continue;
     }
+    // A panel has no place of its own on the screen.
+    if (onPanel) continue;
     // A veil is meant to cover everything.
     const veil = isOnHud(element.mount) && element.mount.within === 'screen' && element.mount.stretch.some(Boolean);
     if (veil) continue;

@@ -75,8 +75,8 @@ function after(map: Float64Array, at: number, [a, b, c, d, e, f]: Matrix): Float
 }
 
 /** So far off a split curve may be, pixels. */
-const OFF_PX = 0.05;
-const MOST_SPLITS = 6;
+const OFF_PX = 0.02;
+const MOST_SPLITS = 8;
 
 /** A path through a map, cut at the near plane. Null where nothing of it is left. */
 export function mapPath({ ops, coords }: Path, map: Float64Array, nearM: number): { ops: Uint8Array; coords: Float64Array } | null {

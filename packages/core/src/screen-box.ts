@@ -1,7 +1,7 @@
 /** Where a row's box is seen on the screen, whatever it lies on: the HUD, over an anchor, or a panel in the world. */
 import { At, mapAt, placeOf } from './frame.ts';
 import type { SolveContext } from './solve-context.ts';
-import { outlineOf, PanelAt, screenPoint } from './spaces/panel.ts';
+import { outlineOf, PanelAt, screenPoint, worldPoint } from './spaces/panel.ts';
 
 type Context = Pick<SolveContext, 'c' | 'f' | 'a' | 'head'>;
 
@@ -45,4 +45,39 @@ export function panelDistanceM({ c, f, head }: Pick<SolveContext, 'c' | 'f' | 'h
     sum += (p(PanelAt.Origin) + x * p(PanelAt.Right) + y * p(PanelAt.Down) - (f.eye[axis] as number)) ** 2;
   }
   return Math.sqrt(sum);
+}
+
+/** Sight lines to a panel, for pictures that have no depth: so many across its width, and as many a length down its height. */
+const CELLS = 48;
+
+/**
+ * What of a panel the level leaves free, as it is seen: polygons of x and y in turn, pixels, each a run of cells of a 48th of the
+ * panel's width. Null where all of it is free.
+ */
+export function freeOfLevel(ctx: Context, row: number, view = ctx.f.viewCount): number[][] | null {
+  const { c, f, a } = ctx;
+  const { level } = c;
+  if (!level) return null;
+  const panel = c.panelOf[row] as number;
+  const at = panel * PanelAt.Stride;
+  const [w, h] = [f.panels[at + PanelAt.WidthPx] as number, f.panels[at + PanelAt.HeightPx] as number];
+  const cell = w / CELLS;
+  const rows = Math.max(1, Math.ceil(h / cell));
+  const [ex, ey, ez] = [f.eye[0] as number, f.eye[1] as number, f.eye[2] as number];
+  const out: number[][] = [];
+  let blocked = false;
+  for (let j = 0; j < rows; j++) {
+    const [top, bottom] = [(j * h) / rows, ((j + 1) * h) / rows];
+    let from = -1;
+    for (let i = 0; i <= CELLS; i++) {
+      const isFree = i < CELLS && level.sightline(ex, ey, ez, ...worldPoint(f.panels, at, (i + 0.5) * cell, (top + bottom) / 2)) < 0;
+      if (i < CELLS && !isFree) blocked = true;
+      if (isFree && from < 0) from = i;
+      if (isFree || from < 0) continue;
+      const polygon = outlineOf(f.maps, mapAt(f, panel, view), from * cell, top, (i - from) * cell, bottom - top, a.projection.nearM);
+      if (polygon.length > 0) out.push(polygon);
+      from = -1;
+    }
+  }
+  return blocked ? out : null;
 }

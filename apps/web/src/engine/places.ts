@@ -9,6 +9,7 @@ import {
   localScale,
   makeHit,
   mapAt,
+  PanelAt,
   type Pose,
   panelPoint,
   pixelsPerMetre,
@@ -25,6 +26,7 @@ import {
   sightLines,
   transformPoint,
   type Vec3,
+  worldPoint,
   zoneLines,
 } from '@foreshore/core';
 import { type Anchor, type Document, type Element, isOnHud, isPinned, orderAfter } from '@foreshore/document';
@@ -176,6 +178,47 @@ export class Places {
         ? [x + u * w, y + v * h]
         : screenPoint(solver.f.maps, mapAt(solver.f, panel, solver.f.viewCount), x + u * w, y + v * h, solver.a.projection.nearM);
     return { outline, point };
+  }
+
+  /**
+   * The ring by which a standing panel is turned by hand: as it is seen, where its front is on it, and by how much a pixel of the
+   * viewer lies to the left of that, degrees. Null where the element is no such panel, or the ring is not in front.
+   */
+  turnRing(id: string): { points: [number, number][]; knob: [number, number]; degAt: (x: number, y: number) => number | null } | null {
+    const solver = this.engine.frameOf(useBench.getState().viewer);
+    const row = solver ? rowFor(solver, id) : -1;
+    if (solver?.c.elements[row]?.mount.kind !== 'standing') return null;
+    const at = (solver.c.panelOf[row] as number) * PanelAt.Stride;
+    const of = (first: PanelAt): Vec3 => [...solver.f.panels.subarray(at + first, at + first + 3)] as Vec3;
+    const [right, down, front] = [of(PanelAt.Right), of(PanelAt.Down), of(PanelAt.Front)];
+    const [w, h, k] = [PanelAt.WidthPx, PanelAt.HeightPx, PanelAt.PxPerM].map((c) => solver.f.panels[at + c] as number) as Vec3;
+    const centre = worldPoint(solver.f.panels, at, w / 2, h / 2);
+    const radius = (0.6 * w) / k;
+    const pose = this.engine.pose();
+    const { projection } = solver.a;
+    const project = projector(projection, pose);
+    const seen = (angle: number): [number, number] => {
+      const p = centre.map(
+        (v, i) => v + radius * (Math.cos(angle) * (front[i] as number) + Math.sin(angle) * (right[i] as number)),
+      ) as Vec3;
+      const { x, y } = project(...p);
+      return [x, y];
+    };
+    const points = Array.from({ length: 49 }, (_, i) => seen((i / 48) * 2 * Math.PI));
+    const knob = seen(0);
+    if (Number.isNaN(knob[0])) return null;
+    const dot = (a: Vec3, b: Vec3) => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
+    const degAt = (x: number, y: number): number | null => {
+      // The ray through the pixel, on the plane of the ring.
+      const { origin, direction } = screenRay(projection, pose, x, y);
+      const slope = dot(direction, down);
+      const away = centre.map((v, i) => v - (origin[i] as number)) as Vec3;
+      const t = dot(away, down) / slope;
+      if (!(t > 0) || !Number.isFinite(t)) return null;
+      const off = origin.map((v, i) => v + t * (direction[i] as number) - (centre[i] as number)) as Vec3;
+      return (Math.atan2(dot(off, right), dot(off, front)) * 180) / Math.PI;
+    };
+    return { points, knob, degAt };
   }
 
   /** What is needed to make something of a size to the eye at a place: how far away it is, how long an arcmin is there, and how wide the picture. */

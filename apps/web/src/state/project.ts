@@ -63,7 +63,8 @@ export async function openProject(id: string): Promise<void> {
       changed: (document, revision) => isOpen(id) && set({ document, revision }),
       state: (save, waiting) => isOpen(id) && set({ save, waiting }),
       setAside: (aside) => isOpen(id) && set((s) => ({ aside: [...s.aside, aside] })),
-      keepsNothing: () => sayFailed('This browser keeps nothing for this page: what is not saved yet is lost when the tab is closed.'),
+      keepsNothing: () =>
+        sayFailed('The store of this browser does not answer: until it does, what is not saved yet is lost when the tab is closed.'),
     });
     if (!isOpen(id)) return own.close();
     sync = own;

@@ -50,10 +50,12 @@ async function withoutTaken(found: readonly Unsent[], { id, revision, document }
   return out;
 }
 
-/** The browser's store is waited for so long; one that does not answer keeps no project from being opened or saved. */
-const STORE_MS = 3000;
+/** The browser's store is waited for so long when a project is opened, and when it is saved: one that does not answer keeps from neither. */
+const OPEN_MS = 3000;
+const STORE_MS = 12_000;
+class Slow extends Error {}
 const within = <T>(ms: number, work: Promise<T>): Promise<T> =>
-  Promise.race([work, new Promise<never>((_, reject) => setTimeout(() => reject(new Error('The browser does not answer.')), ms))]);
+  Promise.race([work, new Promise<never>((_, reject) => setTimeout(() => reject(new Slow('The browser does not answer.')), ms))]);
 
 const RETRY_MS = [300, 600, 1200, 2500, 5000];
 
@@ -90,10 +92,11 @@ export class Sync {
   static async open({ id, revision, document }: OpenProject, events: SyncEvents): Promise<Sync> {
     const sync = new Sync(id, { revision, document }, events);
     try {
-      sync.waiting = await withoutTaken(await within(STORE_MS, adopt(id, clientId)), { id, revision, document });
+      sync.waiting = await withoutTaken(await within(OPEN_MS, adopt(id, clientId)), { id, revision, document });
       sync.place = sync.waiting.length;
-    } catch {
-      events.keepsNothing();
+    } catch (error) {
+      // A slow one may still come; saving tells whether it does.
+      if (!(error instanceof Slow)) events.keepsNothing();
     }
     sync.rebase();
     sync.listen();

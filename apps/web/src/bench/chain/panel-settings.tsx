@@ -1,5 +1,5 @@
 /** Settings of panels: how they stand or trail (Attach), and how large they and the letters on them are (Size). */
-import { arcminM, type Solver } from '@foreshore/core';
+import { arcminM, pixelsPerMetre, type Solver } from '@foreshore/core';
 import { type Element, isOnPanel, type PanelMount } from '@foreshore/document';
 import { Select } from '@mantine/core';
 import { editElement } from '../../edits/edits.ts';
@@ -164,6 +164,7 @@ function smallestText({ c, a }: Solver, row: number): { capPx: number } | null {
   return Number.isFinite(least) ? { capPx: least } : null;
 }
 
+const metres = (v: number): number => Math.max(0.01, Number(v.toFixed(4)));
 const whole = (v: number): number => Number(v.toPrecision(4));
 
 /** Metres, text density, and what they make of the smallest letters: any of them can be typed, the others follow. */
@@ -178,6 +179,8 @@ export function PanelSizeSettings({ id, element, document }: ElementProps) {
   const row = solver && info?.row ? solver.c.ids.indexOf(info.row) : -1;
   const text = solver && row >= 0 ? smallestText(solver, row) : null;
   const oneM = solver ? arcminM(solver.a, readM) : Number.NaN;
+  // As wide as the whole frame, where it is read from.
+  const pictureM = solver ? solver.a.projection.widthPx / pixelsPerMetre(solver.a.projection, readM) : Number.NaN;
   const viewerName = document.viewers[viewer]?.name ?? viewer;
   const setDensity = (next: number) => edit({ pxPerM: whole(Math.max(1, Math.min(next, 20_000 / Math.max(...sizeM)))) });
   return (
@@ -210,6 +213,23 @@ export function PanelSizeSettings({ id, element, document }: ElementProps) {
         greatest={1000}
         onChange={(next) => edit({ readM: next })}
       />
+      {solver && (
+        <NumberField
+          label={`Share of the view at ${whole(readM)} m`}
+          unit="%"
+          value={whole((100 * sizeM[0]) / pictureM)}
+          least={0.1}
+          greatest={1000}
+          onChange={(share) => {
+            const [w, h] = [
+              (share / 100) * pictureM,
+              ((share / 100) * pictureM * solver.a.projection.heightPx) / solver.a.projection.widthPx,
+            ];
+            const sized: [number, number] = [metres(w), metres(h)];
+            edit({ sizeM: sized, pxPerM: Math.min(pxPerM, 20_000 / Math.max(...sized)) });
+          }}
+        />
+      )}
       {text && (
         <>
           <NumberField

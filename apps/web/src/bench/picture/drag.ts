@@ -23,9 +23,16 @@ export type Drag =
   | { kind: 'offset'; id: string; x: number; y: number; from: [number, number]; box: Rect | null; onto: Onto; moved: boolean }
   | { kind: 'resize'; id: string; x: number; y: number; handle: Handle; from: Element; size: [number, number]; onto: Onto; moved: boolean }
   | { kind: 'anchor'; id: string; moved: boolean }
-  | { kind: 'zone'; id: string; moved: boolean };
+  | { kind: 'zone'; id: string; moved: boolean }
+  | { kind: 'turn'; id: string; fromDeg: number; degAt: (x: number, y: number) => number | null; moved: boolean };
 
-const DRAG_NAMES = { zone: 'Resize a zone', anchor: 'Move an anchor', offset: 'Move an element', resize: 'Resize' } as const;
+const DRAG_NAMES = {
+  turn: 'Turn a panel',
+  zone: 'Resize a zone',
+  anchor: 'Move an anchor',
+  offset: 'Move an element',
+  resize: 'Resize',
+} as const;
 
 /** Whether an element is another one, or inside of it at any depth. */
 function isWithin(document: Document, id: string | null, around: string): boolean {
@@ -80,7 +87,10 @@ export function useDrag({ engine, document, scale, widthPx, heightPx, at }: Drag
     const ghost = target.closest<HTMLElement>('[data-ghost-of]')?.dataset.ghostOf;
     if (ghost) return select(ghost, event.shiftKey);
     if (handle === 'zone' && selection) setDrag({ kind: 'zone', id: selection, moved: false });
-    else if (handle === 'anchor' && selection) setDrag({ kind: 'anchor', id: selection, moved: false });
+    else if (handle === 'turn' && selection && element?.mount.kind === 'standing') {
+      const ring = engine.places.turnRing(selection);
+      if (ring) setDrag({ kind: 'turn', id: selection, fromDeg: element.mount.turnDeg, degAt: ring.degAt, moved: false });
+    } else if (handle === 'anchor' && selection) setDrag({ kind: 'anchor', id: selection, moved: false });
     else if (handle?.startsWith('size') && selection && element) {
       const box = engine.places.boxOf(selection);
       const unit = engine.places.unitOf(selection);
@@ -151,7 +161,12 @@ export function useDrag({ engine, document, scale, widthPx, heightPx, at }: Drag
     const [u, v] = at(event);
     if (drag.kind === 'zone') dragZone(drag.id, u);
     else if (drag.kind === 'anchor') dragAnchor(drag.id, u, v);
-    else {
+    else if (drag.kind === 'turn') {
+      const by = drag.degAt(u * widthPx, v * heightPx);
+      const turnDeg = Math.round((((drag.fromDeg + (by ?? 0) + 540) % 360) + 360) % 360) - 180;
+      if (by !== null)
+        draft((d) => withElement(d, drag.id, (e) => (e.mount.kind === 'standing' ? { ...e, mount: { ...e.mount, turnDeg } } : e)));
+    } else {
       const [dx, dy] = [event.clientX - drag.x, event.clientY - drag.y];
       if (!drag.moved && Math.hypot(dx, dy) < DRAG_START_PX) return;
       if (drag.kind === 'look') {

@@ -36,6 +36,8 @@ export function Handles({ scale, size: [w, h], guides, pins }: Props) {
   const fixed = anchor?.kind === 'midpoint' || anchor?.kind === 'nodes' || anchor?.kind === 'event';
   const [x, y] = [at[0] / scale, at[1] / scale];
   const onPanel = engine.places.designSizeOf(selection) !== null;
+  const turning = onPanel ? engine.places.turnRing(selection) : null;
+  const ring = turning?.points.every(([px]) => !Number.isNaN(px)) ? turning : null;
   const outline = onPanel ? seen.outline.map((v) => v / scale) : null;
   const [left, top, width, height] = info.rect.map((v) => v / scale) as [number, number, number, number];
   const dash = info.selectionShown ? undefined : '6 5';
@@ -124,6 +126,24 @@ export function Handles({ scale, size: [w, h], guides, pins }: Props) {
           )}
         </g>
       ))}
+      {ring && (
+        <g>
+          {both((colour, wide) => (
+            <polyline
+              key={colour}
+              points={ring.points.map(([px, py]) => `${px / scale},${py / scale}`).join(' ')}
+              fill="none"
+              stroke={colour}
+              strokeWidth={wide ? 3 : 1}
+              strokeDasharray={wide ? undefined : '4 3'}
+            />
+          ))}
+          <g data-handle="turn" style={{ pointerEvents: 'all', cursor: 'ew-resize' }}>
+            <circle cx={ring.knob[0] / scale} cy={ring.knob[1] / scale} r={13} fill="transparent" />
+            <circle cx={ring.knob[0] / scale} cy={ring.knob[1] / scale} r={6} fill={PAPER} stroke={CHANNEL} strokeWidth={2.5} />
+          </g>
+        </g>
+      )}
       {floating ? (
         <g data-handle="anchor" style={{ pointerEvents: fixed ? 'none' : 'all', cursor: fixed ? 'default' : 'move' }}>
           <circle cx={x} cy={y} r={11} fill="transparent" />
