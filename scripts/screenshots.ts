@@ -66,6 +66,16 @@ const SHOTS: Shot[] = [
     },
   },
   {
+    name: 'panel',
+    take: async (page, address) => {
+      await openBench(page, address, 'low-water', '?t=13.6&sel=pump-screen');
+      await page.evaluate(() => globalThis.foreshore?.bench.setState({ route: 'into-the-pump-house', pose: null }));
+      await page.click('[data-step="size"]');
+      await bandsReady(page);
+      await settled(page);
+    },
+  },
+  {
     name: 'bench',
     take: async (page, address) => {
       await openBench(page, address, 'low-water', '?sel=sluice-1-wheel&t=8');

@@ -145,7 +145,7 @@ export const feeds = (): Record<string, Feed> => ({
     kind: 'flag',
     unit: '',
     initial: false,
-    source: { kind: 'key', code: 'KeyT', how: 'turns' },
+    source: { kind: 'key', code: 'KeyN', how: 'turns' },
   },
   speed: { name: 'Speed', order: 'aG', kind: 'number', unit: 'm/s', initial: 0, range: [0, 8], source: { kind: 'speed' } },
 });

@@ -46,6 +46,7 @@ function pumpScreen(): Record<string, Element> {
         { colour: DEEP, radiusPx: 0, border: { colour: '#1B6E83', widthPx: 6 } },
       ),
       show: show({}),
+      range: { from: 'eye', enterM: 8, leaveM: 9, dwellS: 0.3 },
     },
     'pump-title': text(at(36, 24), 'Pump title', 'Pump house', 'k1', 60, { paint: { colour: LIT, weight: 700 } }),
     'pump-tide': text(at(36, 110), 'Pump tide', 'Tide {tide, number, ::.00} m', 'k2', 44, { paint: { colour: '#E5B45C', weight: 600 } }),

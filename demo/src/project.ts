@@ -111,6 +111,12 @@ const onCauseway = (t: number): Vec3 => {
   return [x, CAUSEWAY_TOP_M + EYE_M, z];
 };
 
+/** A place in the pump house's own space: its door is at +z, its screen at −x. */
+const inHouse = ([x, y, z]: Vec3): Vec3 => {
+  const [cos, sin] = [Math.cos(-0.12), Math.sin(-0.12)];
+  return [-44 + x * cos + z * sin, Math.max(groundHeight(-44, -30), 0) + y, -30 - x * sin + z * cos];
+};
+
 const routes = (): Document['routes'] => ({
   'out-to-the-lamp': route(
     'Out to the lamp',
@@ -128,6 +134,13 @@ const routes = (): Document['routes'] => ({
     26,
     (t) => at(-16 + 9 * t, -27 + 26 * t),
     (t) => [-12 + 6 * t, 1.4, -14 + 28 * t],
+  ),
+  'into-the-pump-house': route(
+    'Into the pump house',
+    'a3',
+    14,
+    (t) => inHouse(t < 0.5 ? [0.4, 1.82, 7 - 11 * t] : [0.4 - 2.6 * (t - 0.5), 1.82, 1.5 - 1.6 * (t - 0.5)]),
+    (t) => inHouse(t < 0.45 ? [0.2 - 2 * t, 1.75, -3] : [-3.4, 1.75, 0.2]),
   ),
   'over-the-flats': route(
     'Over the flats',

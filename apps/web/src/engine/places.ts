@@ -192,7 +192,8 @@ export class Places {
     const of = (first: PanelAt): Vec3 => [...solver.f.panels.subarray(at + first, at + first + 3)] as Vec3;
     const [right, down, front] = [of(PanelAt.Right), of(PanelAt.Down), of(PanelAt.Front)];
     const [w, h, k] = [PanelAt.WidthPx, PanelAt.HeightPx, PanelAt.PxPerM].map((c) => solver.f.panels[at + c] as number) as Vec3;
-    const centre = worldPoint(solver.f.panels, at, w / 2, h / 2);
+    // About its foot, where it hides nothing.
+    const centre = worldPoint(solver.f.panels, at, w / 2, h);
     const radius = (0.6 * w) / k;
     const pose = this.engine.pose();
     const { projection } = solver.a;
