@@ -75,7 +75,11 @@ describe('the plan', () => {
           on: bench.getState().route,
         };
       });
-    expect(await routes()).toEqual({ names: ['Down the slipway', 'Over the flats'], opens: undefined, on: 'down-the-slipway' });
+    expect(await routes()).toEqual({
+      names: ['Down the slipway', 'Into the pump house', 'Over the flats'],
+      opens: undefined,
+      on: 'down-the-slipway',
+    });
     await press(page, 'Undo: Remove Out at dusk');
     expect(await routes()).toMatchObject({ names: expect.arrayContaining(['Out at dusk']), opens: 'out-to-the-lamp' });
     await saved(page);
