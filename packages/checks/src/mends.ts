@@ -266,7 +266,7 @@ function largerPanel(id: string, mount: PanelMount, by: number): Change[][] {
     }),
   ];
   if (mount.kind === 'standing' && mount.facing === 'fixed')
-    out.push(...(['upright', 'full'] as const).map((facing) => [one({ kind: 'facing', facing }, { facing })]));
+    out.push(...(['upright', 'full'] as const).map((facing) => [one({ kind: 'facing', facing }, { facing, turnDeg: 0, tiltDeg: 0 })]));
   return out;
 }
 

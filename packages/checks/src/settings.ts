@@ -181,7 +181,11 @@ function viewSettings(refusal: Refusal): Draft[] {
   const { mount } = refusal.element;
   if (fact(refusal, 'backOfPanel') && isOnPanel(mount)) {
     if (mount.kind === 'standing' && mount.facing === 'fixed')
-      out.push({ setting: { field: 'upright' }, cost: 0.8, target: inElement(refusal, { mount: { ...mount, facing: 'upright' } }) });
+      out.push({
+        setting: { field: 'upright' },
+        cost: 0.8,
+        target: inElement(refusal, { mount: { ...mount, facing: 'upright', turnDeg: 0, tiltDeg: 0 } }),
+      });
     out.push({ setting: { field: 'bothSides' }, cost: 1, target: inElement(refusal, { mount: { ...mount, sides: 'both' } }) });
   }
   const cone = fact(refusal, 'cone');

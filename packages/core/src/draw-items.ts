@@ -104,6 +104,8 @@ export interface PushItem {
   kind: 'push';
   element: string;
   matrix: [a: number, b: number, c: number, d: number, e: number, f: number];
+  /** On a panel, in its place: a box that has come so far about one of its edges, 0 (square to the panel) to 1 (in it). */
+  fold?: { box: Rect; edge: 'left' | 'right' | 'top' | 'bottom'; share: number };
 }
 /** Ends what the last push began. */
 export interface PopItem {

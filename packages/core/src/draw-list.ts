@@ -67,7 +67,10 @@ export function drawList(ctx: SolveContext, view = 0, pointer: readonly [number,
     const id = c.ids[row] as string;
     const moved = movedBy(ctx, row, place.rect);
     const own = opacityOf(ctx, row) * around * (moved?.opacity ?? 1);
-    if (moved) items.push({ kind: 'push', element: id, matrix: moved.matrix });
+    if (moved) {
+      const fold = moved.unfolds && (c.panelOf[row] as number) >= 0 ? { fold: { box: place.rect, ...moved.unfolds } } : {};
+      items.push({ kind: 'push', element: id, matrix: moved.matrix, ...fold });
+    }
     if (element.place.leader && panel < 0) drawLeader(items, ctx, row, element.place.leader, place, own);
     const turned = turnDegOf(ctx, row) !== 0;
     if (turned) items.push({ kind: 'push', element: id, matrix: turnOf(ctx, element, row, view) });

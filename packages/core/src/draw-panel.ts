@@ -65,11 +65,32 @@ class Pen {
 /** A panel's map after a change of its coordinates. */
 function after(map: Float64Array, at: number, [a, b, c, d, e, f]: Matrix): Float64Array {
   const out = new Float64Array(MapAt.Stride);
-  for (let row = 0; row < MapAt.Stride; row += 3) {
+  for (let row = 0; row < MapAt.Front; row += 3) {
     const [x, y, one] = [map[at + row] as number, map[at + row + 1] as number, map[at + row + 2] as number];
     out[row] = x * a + y * b;
     out[row + 1] = x * c + y * d;
     out[row + 2] = x * e + y * f + one;
+  }
+  for (let k = MapAt.Front; k < MapAt.Stride; k++) out[k] = map[at + k] as number;
+  return out;
+}
+
+/**
+ * A map on which a box has been turned about one of its edges, towards the viewer: by a quarter where it has come nowhere. At a
+ * distance d from the edge a point lies d·cos θ along the panel and d·sin θ before it.
+ */
+function folded(map: Float64Array, { box: [x, y, w, h], edge, share }: NonNullable<PushItem['fold']>): Float64Array {
+  const out = map.slice();
+  const angle = ((1 - share) * Math.PI) / 2;
+  const [cos, sin] = [Math.cos(angle), Math.sin(angle)];
+  const across = edge === 'left' || edge === 'right';
+  const at = edge === 'left' ? x : edge === 'right' ? x + w : edge === 'top' ? y : y + h;
+  const side = edge === 'left' || edge === 'top' ? 1 : -1;
+  for (let row = 0; row < 4; row++) {
+    const along = map[row * 3 + (across ? 0 : 1)] as number;
+    const out1 = map[MapAt.Front + row] as number;
+    out[row * 3 + (across ? 0 : 1)] = along * cos + side * out1 * sin;
+    out[row * 3 + 2] = (map[row * 3 + 2] as number) + at * (along * (1 - cos) - side * out1 * sin);
   }
   return out;
 }
@@ -233,14 +254,6 @@ function mapCut(contour: readonly number[], map: Float64Array, nearM: number, de
   if (begun) pen.close();
 }
 
-const times = (first: Matrix, then: Matrix): Matrix => [
-  first[0] * then[0] + first[2] * then[1],
-  first[1] * then[0] + first[3] * then[1],
-  first[0] * then[2] + first[2] * then[3],
-  first[1] * then[2] + first[3] * then[3],
-  first[0] * then[4] + first[2] * then[5] + first[4],
-  first[1] * then[4] + first[3] * then[5] + first[5],
-];
 const AS_IT_IS: Matrix = [1, 0, 0, 1, 0, 0];
 
 type Laid = Exclude<DrawItem, { kind: 'panel' | 'endPanel' | 'shape' | 'screen' }>;
@@ -333,16 +346,12 @@ export function layOnPanel(
   if (outline.length === 0) return;
   const corners = [worldPoint(frame.panels, from, 0, 0), worldPoint(frame.panels, from, w, 0), worldPoint(frame.panels, from, 0, h)];
   out.push({ kind: 'panel', element, outline, corners: corners.flat(), through });
-  const stack: Matrix[] = [AS_IT_IS];
   const maps: Float64Array[] = [after(frame.maps, at, AS_IT_IS)];
   for (const item of drawn) {
     const map = maps.at(-1) as Float64Array;
     if (item.kind === 'push') {
-      const matrix = times(stack.at(-1) as Matrix, item.matrix);
-      stack.push(matrix);
-      maps.push(after(frame.maps, at, matrix));
+      maps.push(item.fold ? folded(map, item.fold) : after(map, 0, item.matrix));
     } else if (item.kind === 'pop') {
-      stack.pop();
       maps.pop();
     } else if (item.kind === 'picture') {
       const mesh = pictureMesh(item, map, nearM);

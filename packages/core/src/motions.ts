@@ -83,6 +83,8 @@ export interface Moved {
   opacity: number;
   /** Of the viewer's pixels onto themselves: x' = a x + c y + e, y' = b x + d y + f. */
   matrix: [a: number, b: number, c: number, d: number, e: number, f: number];
+  /** About which edge it unfolds, and how far it has come: on a panel it does so in space. */
+  unfolds?: { edge: Movement['edge']; share: number };
 }
 
 const about = (x: number, y: number, sx: number, sy: number): Moved['matrix'] => [sx, 0, 0, sy, x * (1 - sx), y * (1 - sy)];
@@ -102,7 +104,8 @@ export function movedBy(ctx: SolveContext, row: number, [x, y, w, h]: readonly [
   const across = movement.edge === 'left' || movement.edge === 'right';
   if (movement.kind === 'unfold') {
     const [edgeX, edgeY] = [movement.edge === 'right' ? x + w : x, movement.edge === 'bottom' ? y + h : y];
-    return { opacity: 1, matrix: across ? about(edgeX, edgeY, Math.max(0, p), 1) : about(edgeX, edgeY, 1, Math.max(0, p)) };
+    const matrix = across ? about(edgeX, edgeY, Math.max(0, p), 1) : about(edgeX, edgeY, 1, Math.max(0, p));
+    return { opacity: 1, matrix, unfolds: { edge: movement.edge, share: p } };
   }
   const away = movement.edge === 'left' || movement.edge === 'top' ? p - 1 : 1 - p;
   return { opacity: faint, matrix: [1, 0, 0, 1, across ? away * w : 0, across ? 0 : away * h] };

@@ -248,6 +248,31 @@ describe('what lies on a panel', () => {
   });
 });
 
+describe('a panel that unfolds', () => {
+  it('turns about its edge in space: half way, its free edge is at 45 degrees before the wall', () => {
+    const document = documentOf(standing());
+    const motion = {
+      enter: { kind: 'unfold' as const, edge: 'left' as const, timeS: 1, easing: 'smooth' as const, delayS: 0 },
+      leave: null,
+      betweenS: 0,
+    };
+    const solver = solverOf({ ...document, elements: { panel: { ...(document.elements.panel as Element), motion } } });
+    const away = lookingPose([0, 0, 0], 180, 0);
+    solve(solver, { timeS: 0, head: away, views: [], depthOrder: true });
+    solve(solver, { timeS: 0.1, head: ahead, views: [], depthOrder: true });
+    // Smooth easing is half way after half of its time.
+    solve(solver, { timeS: 0.6, head: ahead, views: [], depthOrder: true });
+    const shape = drawList(solver).items.find((item) => item.kind === 'shape');
+    if (shape?.kind !== 'shape') throw new Error('nothing drawn');
+    const xs = [...shape.coords].filter((_, k) => k % 2 === 0);
+    // The left edge stays; the right one, 1 m from it, is at 1/√2 m along the wall and as far before it.
+    const { x: left } = projectPoint(solver.a.projection, ahead, [-0.5, 0, -4]);
+    const { x: right } = projectPoint(solver.a.projection, ahead, [-0.5 + Math.SQRT1_2, 0, -4 + Math.SQRT1_2]);
+    expect(Math.min(...xs)).toBeCloseTo(left, 6);
+    expect(Math.max(...xs)).toBeCloseTo(right, 6);
+  });
+});
+
 describe('a panel that trails', () => {
   it('stays at its distance and direction, facing the viewer', () => {
     const solver = solverOf(documentOf(trailing({ rightDeg: 30 })));

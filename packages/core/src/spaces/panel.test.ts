@@ -181,7 +181,7 @@ describe('the map of a panel', () => {
             const [sx, sy] = screenPoint(maps, 0, ((i + 0.5) / N) * one.widthPx, ((j + 0.5) / N) * one.heightPx, 0.1);
             if (sx >= 0 && sx < one.projection.widthPx && sy >= 0 && sy < one.projection.heightPx) inside++;
           }
-        const share = shareInFrame(maps, 0, 0, 0, one.widthPx, one.heightPx, one.projection);
+        const share = shareInFrame(maps, 0, Float64Array.of(0, 0, one.widthPx, one.heightPx), 0, one.projection);
         expect(Math.abs(share - inside / N ** 2)).toBeLessThan(0.05);
         for (const [k, c] of seenCorners(maps, 0, 0, 0, one.widthPx, one.heightPx, one.projection).entries())
           expect(c).toBeGreaterThan(-1e-6 - (k % 2 ? one.heightPx : one.widthPx) * 1e-9);

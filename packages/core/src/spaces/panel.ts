@@ -32,7 +32,9 @@ export enum MapAt {
   /** The divisor: the depth, or 1 where the lens is orthographic. */
   W = 6,
   DepthM = 9,
-  Stride = 12,
+  /** The fourth column of the four rows above: for a design pixel out of the panel's front. */
+  Front = 12,
+  Stride = 16,
 }
 
 /** What of a camera a map is made with. */
@@ -47,9 +49,12 @@ export interface Seen {
 export function mapPanel(panels: Float64Array, from: number, { rotation: m, eye, projection }: Seen, maps: Float64Array, to: number): void {
   const k = panels[from + PanelAt.PxPerM] as number;
   const { centreX, centreY, focalX, focalY, orthographic } = projection;
-  for (let column = 0; column < 3; column++) {
+  for (let column = 0; column < 4; column++) {
     const last = column === 2;
-    const at = from + (column === 0 ? PanelAt.Right : column === 1 ? PanelAt.Down : PanelAt.Origin);
+    const at = from + (column === 0 ? PanelAt.Right : column === 1 ? PanelAt.Down : column === 2 ? PanelAt.Origin : PanelAt.Front);
+    // The rows lie three numbers apart; what is out of the front, one.
+    const first = to + (column === 3 ? MapAt.Front : column);
+    const apart = column === 3 ? 1 : 3;
     // The eye is taken off first: far from the origin the difference keeps its digits.
     const x = last ? (panels[at] as number) - (eye[0] as number) : (panels[at] as number) / k;
     const y = last ? (panels[at + 1] as number) - (eye[1] as number) : (panels[at + 1] as number) / k;
@@ -58,10 +63,10 @@ export function mapPanel(panels: Float64Array, from: number, { rotation: m, eye,
     const up = (m[3] as number) * x + (m[4] as number) * y + (m[5] as number) * z;
     const depth = -((m[6] as number) * x + (m[7] as number) * y + (m[8] as number) * z);
     const w = orthographic ? (last ? 1 : 0) : depth;
-    maps[to + MapAt.X + column] = centreX * w + focalX * right;
-    maps[to + MapAt.Y + column] = centreY * w - focalY * up;
-    maps[to + MapAt.W + column] = w;
-    maps[to + MapAt.DepthM + column] = depth;
+    maps[first] = centreX * w + focalX * right;
+    maps[first + apart] = centreY * w - focalY * up;
+    maps[first + 2 * apart] = w;
+    maps[first + 3 * apart] = depth;
   }
 }
 
@@ -163,18 +168,21 @@ const keepDeeper = (maps: Float64Array, at: number, nearM: number): void =>
 
 /**
  * The share of a box of a panel that lies in the frame and in front of the near plane, of the box's own area, 0..1: the box is
- * cut by the frame's four sides where they meet the panel's plane. @param marginPx the frame is larger by so much on each side.
+ * cut by the frame's four sides where they meet the panel's plane. @param box x, y, width and height, from an index on: numbers that
+ * are handed to a function may be put on the heap. @param marginPx the frame is larger by so much on each side.
  */
 export function shareInFrame(
   maps: Float64Array,
   at: number,
-  x: number,
-  y: number,
-  w: number,
-  h: number,
+  box: Float64Array,
+  from: number,
   { widthPx, heightPx, nearM }: Projection,
   marginPx = 0,
 ): number {
+  const x = box[from] as number;
+  const y = box[from + 1] as number;
+  const w = box[from + 2] as number;
+  const h = box[from + 3] as number;
   if (!(w > 0 && h > 0)) return 0;
   begin(x, y, w, h);
   keepDeeper(maps, at, nearM);
@@ -200,7 +208,7 @@ export function shareInFrame(
 
 /** The corners of what of a box of a panel lies in the frame, design pixels, x and y in turn; empty where nothing does. */
 export function seenCorners(maps: Float64Array, at: number, x: number, y: number, w: number, h: number, projection: Projection): number[] {
-  return shareInFrame(maps, at, x, y, w, h, projection) > 0 ? [...polygon.subarray(0, corners * 2)] : [];
+  return shareInFrame(maps, at, Float64Array.of(x, y, w, h), 0, projection) > 0 ? [...polygon.subarray(0, corners * 2)] : [];
 }
 
 /** The outline of a box of a panel in pixels, cut at the near plane: x and y in turn; empty where all of it is cut. */

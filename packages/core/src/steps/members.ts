@@ -80,18 +80,7 @@ export function isRowOnFrame(ctx: SolveContext, row: number): boolean {
   const panel = c.panelOf[row] as number;
   if (panel < 0) return isOnFrame(f.places, at, a.projection.widthPx, a.projection.heightPx);
   if ((f.panelShare[panel] as number) === 1) return true;
-  const { places } = f;
-  return (
-    shareInFrame(
-      f.maps,
-      mapAt(f, panel, f.viewCount),
-      places[at + At.RectX] as number,
-      places[at + At.RectY] as number,
-      places[at + At.RectW] as number,
-      places[at + At.RectH] as number,
-      a.projection,
-    ) > 0
-  );
+  return shareInFrame(f.maps, mapAt(f, panel, f.viewCount), f.places, at + At.RectX, a.projection) > 0;
 }
 
 /**

@@ -163,15 +163,7 @@ export function placePanels(ctx: SolveContext, cameras: readonly Seen[], atOnce:
     if (i >= c.anchoredCount) markOwnPoint(ctx, p, i);
     const { projection } = a;
     const head = mapAt(f, p, f.viewCount);
-    f.panelShare[p] = shareInFrame(
-      maps,
-      head,
-      0,
-      0,
-      panels[at + PanelAt.WidthPx] as number,
-      panels[at + PanelAt.HeightPx] as number,
-      projection,
-    );
+    f.panelShare[p] = shareInFrame(maps, head, places, (ctx.head + i) * At.Stride + At.RectX, projection);
   }
 }
 
@@ -200,14 +192,13 @@ export function isSeenFrom({ c, f }: Pick<SolveContext, 'c' | 'f'>, panel: numbe
 }
 
 /** Whether enough of a panel lies about the frame for the View step. */
-export function isAboutFrame({ a, f, m, c }: SolveContext, panel: number): boolean {
+export function isAboutFrame({ a, f, m, c, head }: SolveContext, panel: number): boolean {
   if ((f.panelShare[panel] as number) > 0) return true;
   const i = c.panels[panel] as number;
   if (i >= c.anchoredCount) return false;
   const margin = a.settings[(a.settingsOf[i] as number) + (m.viewIn[i] ? Setting.StayPx : Setting.EnterPx)] as number;
-  const at = panel * PanelAt.Stride;
-  const [w, h] = [f.panels[at + PanelAt.WidthPx] as number, f.panels[at + PanelAt.HeightPx] as number];
-  return margin > 0 && shareInFrame(f.maps, mapAt(f, panel, f.viewCount), 0, 0, w, h, a.projection, margin) > 0;
+  const box = (head + i) * At.Stride + At.RectX;
+  return margin > 0 && shareInFrame(f.maps, mapAt(f, panel, f.viewCount), f.places, box, a.projection, margin) > 0;
 }
 
 /** The em of a panel in pixels of the view, in its middle and along the way that is seen worst; 0 where the middle is not seen. */
