@@ -248,6 +248,28 @@ describe('what lies on a panel', () => {
   });
 });
 
+describe('panels that cover one another', () => {
+  it('are painted by their planes: a sign on a floor comes after the floor whose middle is nearer', () => {
+    const document = documentOf(standing());
+    const solver = solverOf({
+      ...document,
+      anchors: {
+        ...document.anchors,
+        floor: { kind: 'surface', name: 'Floor', order: 'a1', node: null, position: [0, -1.6, -3], normal: [0, 1, 0] },
+      },
+      elements: {
+        sign: panelOf(standing({ sizeM: [1, 3.2] })),
+        floor: { ...panelOf(standing({ anchor: 'floor', sizeM: [6, 8], pxPerM: 100 })), order: 'a1' } as Element,
+      },
+    });
+    run(solver, lookingPose([0, 0, 0], 0, -20));
+    const { order, orderCount } = solver.f;
+    expect([...order.subarray(0, orderCount)].map((row) => solver.c.ids[row])).toEqual(['floor', 'sign']);
+    // By distance alone it would be the other way round.
+    expect(placeOf(solver.f, rowOf(solver, 'floor')).depthM).toBeLessThan(placeOf(solver.f, rowOf(solver, 'sign')).depthM);
+  });
+});
+
 describe('a panel that unfolds', () => {
   it('turns about its edge in space: half way, its free edge is at 45 degrees before the wall', () => {
     const document = documentOf(standing());

@@ -6,6 +6,7 @@ import { type Frame, headRow, makeFrame } from './frame.ts';
 import { moveGauges } from './gauges.ts';
 import { countsOf, Memory } from './memory.ts';
 import { moveMotions, placeLeaving } from './motions.ts';
+import { orderPanels } from './panel-order.ts';
 import { movePointerStates } from './pointer.ts';
 import { TICK_S } from './route.ts';
 import type { SolveContext } from './solve-context.ts';
@@ -188,7 +189,8 @@ function aimCameras({ a, f, cameras }: Solver, inputs: Inputs): void {
   f.rays = 0;
 }
 
-function putInOrder({ c, f, head, sorter }: Solver): void {
+function putInOrder(solver: Solver): void {
+  const { c, f, head, sorter } = solver;
   let shown = 0;
   for (let i = 0; i < c.anchoredCount; i++) if (f.failed[i] === Verdict.Shown || f.leaving[i]) f.order[shown++] = i;
   for (let p = 0; p < c.panels.length; p++) {
@@ -197,4 +199,5 @@ function putInOrder({ c, f, head, sorter }: Solver): void {
   }
   f.orderCount = shown;
   sortFarthestFirst(f.order, shown, f.places, head, sorter);
+  orderPanels(solver);
 }
