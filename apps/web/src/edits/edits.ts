@@ -140,7 +140,10 @@ export function siblings(document: Document, { mount }: Element): [string, Eleme
 export function reparent(id: string, group: string | null, at: Pinned | null = null): void {
   editElement(group ? 'Move into a group' : 'Move onto the HUD', id, (element) => {
     const { mount, place } = group ? insideOf(group, at?.pin, at?.offsetPx) : onGlass(at?.pin ?? [0, 0], at?.offsetPx ?? [24, 24]);
-    return reparented(element, mount, place);
+    const out = reparented(element, mount, place);
+    const { size } = out;
+    if (!at?.scale || at.scale === 1 || size.rule !== 'screen' || element.kind === 'group') return out;
+    return { ...out, size: { ...size, emPx: Math.max(0.05, Number((size.emPx * at.scale).toPrecision(4))) } };
   });
 }
 
@@ -160,6 +163,8 @@ export function carryAs(
 export interface Pinned {
   pin: [number, number];
   offsetPx: [number, number];
+  /** By how much a size in design pixels is more there, so that it is seen as large as before. */
+  scale?: number;
 }
 
 /** A place in the world on which something is put. */

@@ -1,6 +1,7 @@
 /** From outside: the level with the viewer's view as a wedge, the anchors, and the selection's sight line. */
 import {
   makeHit,
+  PanelAt,
   type Pose,
   type Projection,
   placeOf,
@@ -11,6 +12,7 @@ import {
   unprojectPoint,
   type Vec3,
   Verdict,
+  worldPoint,
   zoneLines,
 } from '@foreshore/core';
 
@@ -67,6 +69,22 @@ export function drawOutside(
   });
   const head = project(...eye);
   if (head.inFront) dot(context, head.x, head.y, 6, INK);
+  // Panels as they stand, whether the viewer sees them or not.
+  solver.c.panels.forEach((row, panel) => {
+    if (solver.c.lost[row]) return;
+    const at = panel * PanelAt.Stride;
+    const [w, h] = [solver.f.panels[at + PanelAt.WidthPx] as number, solver.f.panels[at + PanelAt.HeightPx] as number];
+    const quad = [
+      worldPoint(solver.f.panels, at, 0, 0),
+      worldPoint(solver.f.panels, at, w, 0),
+      worldPoint(solver.f.panels, at, w, h),
+      worldPoint(solver.f.panels, at, 0, h),
+    ];
+    const isShown = solver.f.failed[row] === Verdict.Shown;
+    quad.forEach((p, k) => {
+      line(p, quad[(k + 1) % 4] as Vec3, isShown ? CHANNEL : RED, 1.5, isShown ? [] : [5, 4]);
+    });
+  });
   solver.c.ids.forEach((id, i) => {
     if (i >= solver.c.anchoredCount || solver.c.lost[i]) return;
     const at = (solver.c.elementAnchor[i] as number) * 3;

@@ -89,15 +89,20 @@ export class Places {
     const target = solver.c.elements[into];
     if (group !== null && (target?.kind !== 'group' || target.layout.direction !== 'free')) return null;
     const room = group === null ? solver.a.safe : roomIn(solver, into);
-    const unit = group === null ? this.unitOf(id) : (solver.a.fits[into] as number);
+    const own = rowFor(solver, id);
+    const fromPanel = (solver.c.panelOf[own] as number) >= 0;
+    const intoPanel = group !== null && (solver.c.panelOf[into] as number) >= 0;
+    const unit = intoPanel ? this.unitOf(group) : (solver.a.fits[group === null ? (fromPanel ? into : own) : into] ?? solver.a.fit);
     if (!room || !(unit > 0)) return null;
+    // Off a panel, or onto one, a design pixel is another: what has a size of its own keeps the one it is seen at.
+    const scale = fromPanel !== intoPanel ? this.unitOf(id) / unit : 1;
     const axis = (least: number, greatest: number, from: number, to: number): [number, number] => {
       const middle = (least + greatest) / 2;
       const pin = Math.max(0, Math.min(1, Math.round(((middle - from) / Math.max(1, to - from)) * 2) / 2));
       return [pin, Math.round((least + pin * (greatest - least) - from - pin * (to - from)) / unit)];
     };
     const [x, y] = [axis(box.left, box.right, room.left, room.right), axis(box.top, box.bottom, room.top, room.bottom)];
-    return { pin: [x[0], y[0]], offsetPx: [x[1], y[1]] };
+    return { pin: [x[0], y[0]], offsetPx: [x[1], y[1]], scale };
   }
 
   /** An element carried in the world otherwise, as it is seen now; null where it has no box in the picture. */
@@ -423,7 +428,8 @@ export class Places {
       if (!isHidden || !inFrame) return [];
       // Asking puts the box into the frame.
       explain(solver, row);
-      const [left, top, width, height] = placeOf(f, row, headRow(f)).rect;
+      const [left, top, width, height] = screenBox(solver, row);
+      if (Number.isNaN(left)) return [];
       return [{ id: c.sources[row] as string, box: { left, top, right: left + width, bottom: top + height } }];
     });
   }
