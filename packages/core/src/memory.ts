@@ -114,11 +114,13 @@ export class Memory extends Columns {
   readonly stateS: Float64Array;
   /**
    * Three numbers a panel that trails, degrees: how the head was turned, to the left, up, and over to the right; and where the
-   * panel has come after it. Then the share of its distance that the level leaves it; NaN while it has not been placed.
+   * panel has come after it. Then the share of its distance that it stands at, and the share that the level leaves it; NaN while
+   * it has not been placed.
    */
   readonly trailHead: Float64Array;
   readonly trailDeg: Float64Array;
   readonly trailShare: Float64Array;
+  readonly trailFree: Float64Array;
   readonly gates: GateMemory;
   /** The head in the last frame and in the one before, and the seconds between the two; NaN where there were none. */
   readonly eye = new Float64Array(3);
@@ -150,6 +152,7 @@ export class Memory extends Columns {
     this.trailHead = this.numbers(counts.panels * 3);
     this.trailDeg = this.numbers(counts.panels * 3);
     this.trailShare = this.numbers(counts.panels, NONE);
+    this.trailFree = this.numbers(counts.panels, NONE);
     this.gates = new GateMemory(counts.gates, counts.contests);
   }
 

@@ -3,6 +3,7 @@ import type { Element, Motion, Movement } from '@foreshore/document/types';
 import type { SolveContext } from './solve-context.ts';
 import { Verdict } from './steps/names.ts';
 import { placeAnyway } from './steps/place.ts';
+import { isOnItsWay } from './steps/trail.ts';
 
 const STEPS = 6;
 
@@ -141,6 +142,7 @@ export function isUnsettled({ c, f, m }: SolveContext): boolean {
     const show = c.elements[c.shows[s] as number]?.show;
     if (show && !f.joined[s] && f.timeS - (m.heldS[s] as number) <= show.lingerS && show.lingerS > 0) return true;
   }
+  for (let panel = 0; panel < c.panels.length; panel++) if (isOnItsWay({ c, m }, panel)) return true;
   // A gate that waits to go out, a contest that waits to change hands.
   const { rangeS, gazeS, sightS, contestS } = m.gates;
   for (const since of [rangeS, gazeS, sightS, contestS]) for (let k = 0; k < since.length; k++) if (!Number.isNaN(since[k])) return true;

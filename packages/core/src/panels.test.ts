@@ -7,6 +7,7 @@ import { compile } from './compile.ts';
 import { drawList } from './draw-list.ts';
 import { explain } from './explain/explain.ts';
 import { placeOf } from './frame.ts';
+import { isUnsettled } from './motions.ts';
 import { Play, type PlayHost } from './play.ts';
 import { rowUnder, valueSet } from './pointer.ts';
 import { measureReadable } from './readable.ts';
@@ -323,6 +324,22 @@ describe('a panel that trails', () => {
     const hidden = solverOf(documentOf(trailing({ blocked: 'hide' })), [wall]);
     run(hidden);
     expect(hidden.f.failed[0]).toBe(Verdict.Sightline);
+  });
+
+  it('is unsettled until it has come after the head, so that pictures go on', () => {
+    const solver = solverOf(documentOf(trailing({ followS: 0.2, deadDeg: 5 })));
+    const turned = lookingPose([0, 0, 0], 40, 0);
+    solve(solver, { timeS: 0, head: ahead, views: [], depthOrder: true });
+    expect(isUnsettled(solver)).toBe(false);
+    let timeS = 0;
+    solve(solver, { timeS: (timeS += 1 / 60), head: turned, views: [], depthOrder: true });
+    expect(isUnsettled(solver)).toBe(true);
+    for (let k = 0; k < 600 && isUnsettled(solver); k++)
+      solve(solver, { timeS: (timeS += 1 / 60), head: turned, views: [], depthOrder: true });
+    // 35° beyond its zone shrink to 0.02° in 0.2 s · ln(35 / 0.02) = 1.49 s.
+    expect(timeS).toBeGreaterThan(1.4);
+    expect(timeS).toBeLessThan(1.7);
+    expect(solver.m.trailDeg[0]).toBeCloseTo(35, 1);
   });
 
   const steps = fc.array(fc.double({ min: 0.002, max: 0.05, noNaN: true }), { minLength: 5, maxLength: 60 });

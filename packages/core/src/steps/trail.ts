@@ -84,6 +84,19 @@ function axesOf(yawDeg: number, pitchDeg: number, rollDeg: number, out: Float64A
   out[8] = cy * cp;
 }
 
+/** Whether a panel is still on its way after the head, or back from a wall: a picture of it a moment later would be another. */
+export function isOnItsWay({ c, m }: Pick<SolveContext, 'c' | 'm'>, panel: number): boolean {
+  const mount = c.elements[c.panels[panel] as number]?.mount;
+  if (mount?.kind !== 'trailing') return false;
+  const angles = mount.followS > 0 ? (mount.keeps === 'head' ? 3 : 2) : 0;
+  for (let k = panel * 3; k < panel * 3 + angles; k++)
+    if (Math.abs((m.trailHead[k] as number) - (m.trailDeg[k] as number)) > mount.deadDeg + NEAR_DEG) return true;
+  return (m.trailFree[panel] as number) - (m.trailShare[panel] as number) > NEAR_SHARE;
+}
+/** Nearer than this it is there. */
+const NEAR_DEG = 0.02;
+const NEAR_SHARE = 1e-3;
+
 /** So much nearer than the level a panel stays, metres; and with this time constant it goes back to its distance. */
 const CLEAR_M = 0.02;
 const RETURN_S = 0.25;
@@ -153,6 +166,7 @@ function leftShare(
   if (blocked !== 'nearer') return free;
   const allowed = free < 1 ? Math.max(leastM / distanceM, free - CLEAR_M / distanceM) : 1;
   const before = m.trailShare[panel] as number;
+  m.trailFree[panel] = allowed;
   return !(before < allowed) ? Math.min(1, allowed) : Math.min(1, allowed - (allowed - before) * Math.exp(-dtS / RETURN_S));
 }
 
