@@ -11,6 +11,7 @@ import { drawPicture, PLAIN, pushPicture } from './draw-picture.ts';
 import { At, type ElementPlace, placeOf } from './frame.ts';
 import { movedBy } from './motions.ts';
 import { styleOf, turnDegOf, turningPoint } from './pointer.ts';
+import { showsThrough } from './screen-box.ts';
 import type { SolveContext } from './solve-context.ts';
 import { Verdict } from './steps/names.ts';
 import { DIMMED } from './steps/phase.ts';
@@ -50,9 +51,7 @@ export function drawList(ctx: SolveContext, view = 0, pointer: readonly [number,
     items = [];
   };
   const endPanel = (row: number, panel: number): void => {
-    const { mount } = c.elements[row] as Element;
-    const through = mount.kind === 'trailing' && mount.blocked === 'show';
-    layOnPanel(list, items, f, c.ids[row] as string, panel, view, a.projection.nearM, through);
+    layOnPanel(list, items, f, c.ids[row] as string, panel, view, a.projection.nearM, showsThrough(c.elements[row] as Element));
     items = list;
   };
   drawScreenPaint(items, ctx);

@@ -181,6 +181,21 @@ describe('a panel that stands', () => {
   });
 });
 
+it('is seen through the level where its Sightline answers so, and is not said to be behind it', () => {
+  const wall: Box = { name: 'Wall', least: [-3, -3, -2.1], greatest: [3, 3, -2] };
+  const document = documentOf(standing());
+  const sightline = { to: 'element' as const, samples: 12, share: 0.5, leaveShare: 0.3, answer: 'through' as const, dwellS: 0 };
+  const panel = { ...(document.elements.panel as Element), sightline } as Element;
+  const solver = solverOf({ ...document, elements: { panel } }, [wall]);
+  run(solver);
+  expect(drawList(solver).items[0]).toMatchObject({ kind: 'panel', through: true });
+  expect(measureReadable(solver, 0).faults).toEqual([]);
+  const plain = solverOf(document, [wall]);
+  run(plain);
+  expect(drawList(plain).items[0]).toMatchObject({ kind: 'panel', through: false });
+  expect(measureReadable(plain, 0).faults).toMatchObject([{ kind: 'behindLevel', value: 1 }]);
+});
+
 describe('what lies on a panel', () => {
   const slider = { ...makeSlider(insideOf('panel', [0, 0], [100, 100]), 'Wind', 'wind', 'a0') } as Element;
   const head: Pose = { position: [1.5, 0.4, -1], rotation: lookingPose([0, 0, 0], 20, -5).rotation };

@@ -13,7 +13,7 @@ import { At, mapAt, placeOf } from './frame.ts';
 import { wanted } from './layout/tree.ts';
 import type { Shortfall } from './outcome.ts';
 import { pointerOf, styleOf, within } from './pointer.ts';
-import { panelDistanceM, screenBox } from './screen-box.ts';
+import { panelDistanceM, screenBox, showsThrough } from './screen-box.ts';
 import type { SolveContext } from './solve-context.ts';
 import { localScale, PanelAt, screenPoint, seenCorners, worldPoint } from './spaces/panel.ts';
 import { degreesBetween, uprightArcmin } from './spaces/screen.ts';
@@ -361,7 +361,7 @@ export function measureReadable(ctx: SolveContext, row: number, { contrast: asks
   if (covered > limits.mostCovered)
     faults.push({ kind: 'covered', value: covered, bound: limits.mostCovered, by: c.ids[coveredBy] as string });
   if ((c.panelOf[row] as number) >= 0) {
-    const before = levelBefore(ctx, row);
+    const before = showsThrough(c.elements[c.root[row] as number] as Element) ? { share: 0, node: '' } : levelBefore(ctx, row);
     if (before.share > limits.mostCovered)
       faults.push({ kind: 'behindLevel', value: before.share, bound: limits.mostCovered, node: before.node });
     const short = reachShort(ctx, row);

@@ -1,4 +1,5 @@
 /** Where a row's box is seen on the screen, whatever it lies on: the HUD, over an anchor, or a panel in the world. */
+import type { Element } from '@foreshore/document/types';
 import { At, mapAt, placeOf } from './frame.ts';
 import type { SolveContext } from './solve-context.ts';
 import { outlineOf, PanelAt, screenPoint, worldPoint } from './spaces/panel.ts';
@@ -22,6 +23,10 @@ export function screenBox(ctx: Context, row: number, view = ctx.f.viewCount): [n
   const [left, top] = [Math.min(...xs), Math.min(...ys)];
   return [left, top, Math.max(...xs) - left, Math.max(...ys) - top];
 }
+
+/** Whether a panel is seen through what of the level stands in front of it: because it trails so, or its Sightline answers so. */
+export const showsThrough = ({ mount, sightline }: Pick<Element, 'mount' | 'sightline'>): boolean =>
+  (mount.kind === 'trailing' && mount.blocked === 'show') || sightline?.answer === 'through';
 
 /** The middle of a row's box as it is seen from the head, pixels; NaN where it is not in front. */
 export function screenMiddle({ c, f, a, head }: Context, row: number): [number, number] {

@@ -12,6 +12,7 @@ import {
   type ScreenItem,
   type TextBlock,
 } from '@foreshore/core';
+import { meshTriangles } from './mesh.ts';
 
 /** What is used of a canvas; contexts of the page and of workers both do. */
 type Context = Pick<
@@ -157,52 +158,29 @@ function paintPicture(context: Context, item: PictureItem, scale: number, pictur
   const [sx, sy, sw, sh] = item.from;
   const source = item.tint || item.saturation !== 1 ? colouredPicture(picture, item.tint, item.saturation) : picture;
   if (item.blurPx > 0) context.filter = `blur(${item.blurPx * scale}px)`;
-  if (item.mesh) paintMesh(context, source, item, item.mesh, kx, ky);
+  if (item.mesh) paintMesh(context, source, item, kx, ky);
   else context.drawImage(source, sx * kx, sy * ky, sw * kx, sh * ky, item.x, item.y, item.width, item.height);
   if (item.blurPx > 0) context.filter = 'none';
 }
 
-/** A picture on a panel: its grid in triangles, each by the plain map of its three corners. Clips overlap by half a pixel, so that no seam shows. */
-function paintMesh(
-  context: Context,
-  source: CanvasImageSource,
-  item: PictureItem,
-  mesh: NonNullable<PictureItem['mesh']>,
-  kx: number,
-  ky: number,
-): void {
-  const { columns, rows, points } = mesh;
-  const [sx, sy, sw, sh] = item.from;
-  const at = (i: number, j: number): [number, number] => {
-    const k = (j * (columns + 1) + i) * 2;
-    return [points[k] as number, points[k + 1] as number];
-  };
-  for (let j = 0; j < rows; j++)
-    for (let i = 0; i < columns; i++)
-      for (const [di, dj, ei, ej, fi, fj] of [
-        [0, 0, 1, 0, 0, 1],
-        [1, 1, 0, 1, 1, 0],
-      ] as const) {
-        const [p, q, r] = [at(i + di, j + dj), at(i + ei, j + ej), at(i + fi, j + fj)];
-        const [u, v] = [(sx + (sw * (i + di)) / columns) * kx, (sy + (sh * (j + dj)) / rows) * ky];
-        const [su, sv] = [((ei - di) * sw * kx) / columns, ((fj - dj) * sh * ky) / rows];
-        const [ax, ay] = [(q[0] - p[0]) / su, (q[1] - p[1]) / su];
-        const [bx, by] = [(r[0] - p[0]) / sv, (r[1] - p[1]) / sv];
-        const [cx, cy] = [(p[0] + q[0] + r[0]) / 3, (p[1] + q[1] + r[1]) / 3];
-        const out = ([x, y]: [number, number]): [number, number] => {
-          const length = Math.hypot(x - cx, y - cy) || 1;
-          return [x + (0.7 * (x - cx)) / length, y + (0.7 * (y - cy)) / length];
-        };
-        context.save();
-        context.beginPath();
-        context.moveTo(...out(p));
-        context.lineTo(...out(q));
-        context.lineTo(...out(r));
-        context.clip();
-        context.transform(ax, ay, bx, by, p[0] - ax * u - bx * v, p[1] - ay * u - by * v);
-        context.drawImage(source, 0, 0);
-        context.restore();
-      }
+/** So far clips of neighbouring triangles overlap, so that no seam shows, pixels. */
+const OVERLAP_PX = 0.7;
+
+function paintMesh(context: Context, source: CanvasImageSource, item: PictureItem, kx: number, ky: number): void {
+  for (const { corners, matrix } of meshTriangles(item, kx, ky)) {
+    const [cx, cy] = [0, 1].map((axis) => corners.reduce((sum, corner) => sum + (corner[axis] as number) / 3, 0)) as [number, number];
+    context.save();
+    context.beginPath();
+    for (const [k, [x, y]] of corners.entries()) {
+      const grow = 1 + OVERLAP_PX / (Math.hypot(x - cx, y - cy) || 1);
+      if (k === 0) context.moveTo(cx + (x - cx) * grow, cy + (y - cy) * grow);
+      else context.lineTo(cx + (x - cx) * grow, cy + (y - cy) * grow);
+    }
+    context.clip();
+    context.transform(...matrix);
+    context.drawImage(source, 0, 0);
+    context.restore();
+  }
 }
 
 /** How much farther red reaches than green, and green than blue, where the fringe is strongest: shares of the picture. */

@@ -11,6 +11,7 @@ import {
   type ScreenItem,
   type TextBlock,
 } from '@foreshore/core';
+import { meshTriangles } from './mesh.ts';
 
 const round = (v: number): string => String(Number(v.toFixed(4)));
 const escapeXml = (text: string): string => text.replace(/[&<>"']/g, (c) => `&#${c.charCodeAt(0)};`);
@@ -65,39 +66,22 @@ function pictureFilter(id: string, { tint, saturation, blurPx }: PictureItem, sc
 function pictureSvg(item: PictureItem, n: number, pictures: SvgPictures): string {
   const href = pictures(item.picture);
   if (href === undefined) return '';
-  if (item.mesh) return meshSvg(item, item.mesh, n, href);
+  if (item.mesh) return meshSvg(item, n, href);
   const [sx, sy, sw, sh] = item.from.map(round);
   const opacity = item.opacity < 1 ? ` opacity="${round(item.opacity)}"` : '';
   const filter = pictureFilter(`paint-${n}`, item, item.from[2] / item.width);
   return `${filter}<svg x="${round(item.x)}" y="${round(item.y)}" width="${round(item.width)}" height="${round(item.height)}" viewBox="${sx} ${sy} ${sw} ${sh}" preserveAspectRatio="none"><image width="${round(item.size[0])}" height="${round(item.size[1])}" preserveAspectRatio="none" href="${escapeXml(href)}"${opacity}${filter ? ` filter="url(#paint-${n})"` : ''}/></svg>`;
 }
 
-/** A picture on a panel: its grid in triangles, each by the plain map of its three corners. */
-function meshSvg(item: PictureItem, { columns, rows, points }: NonNullable<PictureItem['mesh']>, n: number, href: string): string {
+/** A picture on a panel, in triangles; see `meshTriangles`. */
+function meshSvg(item: PictureItem, n: number, href: string): string {
   const filter = pictureFilter(`paint-${n}`, item, item.from[2] / item.width);
-  const [sx, sy, sw, sh] = item.from as [number, number, number, number];
   const image = `<image id="picture-${n}" width="${round(item.size[0])}" height="${round(item.size[1])}" preserveAspectRatio="none" href="${escapeXml(href)}"${filter ? ` filter="url(#paint-${n})"` : ''}/>`;
-  const at = (i: number, j: number): [number, number] => {
-    const k = (j * (columns + 1) + i) * 2;
-    return [points[k] as number, points[k + 1] as number];
-  };
-  const out = [`${filter}<defs>${image}</defs>`];
-  for (let j = 0; j < rows; j++)
-    for (let i = 0; i < columns; i++)
-      for (const [di, dj, ei, ej, fi, fj] of [
-        [0, 0, 1, 0, 0, 1],
-        [1, 1, 0, 1, 1, 0],
-      ] as const) {
-        const [p, q, r] = [at(i + di, j + dj), at(i + ei, j + ej), at(i + fi, j + fj)];
-        const [u, v] = [sx + (sw * (i + di)) / columns, sy + (sh * (j + dj)) / rows];
-        const [su, sv] = [((ei - di) * sw) / columns, ((fj - dj) * sh) / rows];
-        const [ax, ay, bx, by] = [(q[0] - p[0]) / su, (q[1] - p[1]) / su, (r[0] - p[0]) / sv, (r[1] - p[1]) / sv];
-        const id = `piece-${n}-${out.length}`;
-        out.push(
-          `<clipPath id="${id}"><path d="${polygonPath([...p, ...q, ...r])}"/></clipPath><g clip-path="url(#${id})"><use href="#picture-${n}" transform="matrix(${[ax, ay, bx, by, p[0] - ax * u - bx * v, p[1] - ay * u - by * v].map(round).join(' ')})"/></g>`,
-        );
-      }
-  return `<g opacity="${round(item.opacity)}">${out.join('')}</g>`;
+  const pieces = meshTriangles(item).map(
+    ({ corners, matrix }, k) =>
+      `<clipPath id="piece-${n}-${k}"><path d="${polygonPath(corners.flat())}"/></clipPath><g clip-path="url(#piece-${n}-${k})"><use href="#picture-${n}" transform="matrix(${matrix.map(round).join(' ')})"/></g>`,
+  );
+  return `<g opacity="${round(item.opacity)}">${filter}<defs>${image}</defs>${pieces.join('')}</g>`;
 }
 
 /** Paint over what lies behind. Beside a level's picture it blends as on the canvas; a fringe has nothing of its own to draw. */

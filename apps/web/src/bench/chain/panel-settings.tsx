@@ -152,7 +152,7 @@ export function PanelMountSettings({ id, element }: ElementProps) {
   );
 }
 
-/** The smallest text of a panel: its em and the height of its capitals, design pixels. */
+/** How high the capitals of the smallest text of a panel are, design pixels; null where it has no text. */
 function smallestText({ c, a }: Solver, row: number): { capPx: number } | null {
   const panel = c.panelOf[row] as number;
   let least = Number.POSITIVE_INFINITY;

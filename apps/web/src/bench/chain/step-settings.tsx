@@ -21,14 +21,18 @@ function ViewSettings(props: ElementProps) {
   const edit = (part: Partial<Element['view']>) => editElement('Change View', id, (e) => ({ ...e, view: { ...e.view, ...part } }));
   return (
     <div className="fields">
-      <NumberField
-        label="Margin outside the frame"
-        unit="px"
-        value={element.view.outsidePx}
-        onChange={(outsidePx) => edit({ outsidePx })}
-      />
-      <NumberField label="Hysteresis" unit="px" value={element.view.leavePx} least={0} onChange={(leavePx) => edit({ leavePx })} />
-      <p className="hint wide">Design pixels, measured from the frame's edge to the anchor. Negative: only when well inside.</p>
+      {element.mount.kind !== 'trailing' && (
+        <>
+          <NumberField
+            label="Margin outside the frame"
+            unit="px"
+            value={element.view.outsidePx}
+            onChange={(outsidePx) => edit({ outsidePx })}
+          />
+          <NumberField label="Hysteresis" unit="px" value={element.view.leavePx} least={0} onChange={(leavePx) => edit({ leavePx })} />
+          <p className="hint wide">Design pixels, measured from the frame's edge to the anchor. Negative: only when well inside.</p>
+        </>
+      )}
       <LookSettings {...props} />
     </div>
   );
@@ -107,21 +111,26 @@ function SizeSettings(props: ElementProps) {
             least={0.001}
             onChange={(emM) => edit({ ...size, emM })}
           />
-          <NumberField
-            label="At least"
-            unit="px"
-            value={size.leastPx}
-            least={0}
-            greatest={size.greatestPx}
-            onChange={(leastPx) => edit({ ...size, leastPx })}
-          />
-          <NumberField
-            label="At most"
-            unit="px"
-            value={size.greatestPx}
-            least={Math.max(1, size.leastPx)}
-            onChange={(greatestPx) => edit({ ...size, greatestPx })}
-          />
+          {/* On a panel a metre is a metre: the limits are of the screen. */}
+          {!panel && (
+            <>
+              <NumberField
+                label="At least"
+                unit="px"
+                value={size.leastPx}
+                least={0}
+                greatest={size.greatestPx}
+                onChange={(leastPx) => edit({ ...size, leastPx })}
+              />
+              <NumberField
+                label="At most"
+                unit="px"
+                value={size.greatestPx}
+                least={Math.max(1, size.leastPx)}
+                onChange={(greatestPx) => edit({ ...size, greatestPx })}
+              />
+            </>
+          )}
         </>
       )}
       {isAnchored(element.mount) && (
