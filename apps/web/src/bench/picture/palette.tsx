@@ -84,8 +84,9 @@ export function Palette({
   // What lies under the whole picture leaves room for what goes beside it.
   const isVeil = group?.stretched === true;
   const kinds = Object.keys(PLACEABLE) as PlaceableKind[];
-  const button = (name: string, lines: readonly IconLine[], run: () => void) => (
-    <UnstyledButton key={name} className="kind" onClick={run}>
+  /** @param whole it takes the whole row: its name is long. */
+  const button = (name: string, lines: readonly IconLine[], run: () => void, whole = false) => (
+    <UnstyledButton key={name} className="kind" style={whole ? { gridColumn: '1 / -1' } : undefined} onClick={run}>
       <Icon lines={lines} />
       {name}
     </UnstyledButton>
@@ -112,7 +113,8 @@ export function Palette({
             {button('Label', IN_WORLD.label, onLabel)}
             {button('Prompt', IN_WORLD.prompt, onPrompt)}
             {button('Panel', IN_WORLD.panel, () => onPanel(false))}
-            {face && button(`Panel on this face, ${metres(face.widthM)} x ${metres(face.heightM)} m`, IN_WORLD.face, () => onPanel(true))}
+            {face &&
+              button(`Panel on this face, ${metres(face.widthM)} x ${metres(face.heightM)} m`, IN_WORLD.face, () => onPanel(true), true)}
           </div>
           <Switch
             size="xs"
