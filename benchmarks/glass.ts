@@ -38,7 +38,7 @@ export function glassRows(): Row[] {
   const n = a.compiled.count;
   const sums = new Float64Array(n * 4);
   const values: Values = [...a.seen];
-  const inputs: Inputs = { timeS: 0.5, head: { position: [0, 0, 0], rotation: [0, 0, 0, 1] }, views: [], depthOrder: false, values };
+  const inputs: Inputs = { timeS: 0.5, head: { position: [0, 0, 0], rotation: [0, 0, 0, 1] }, depthOrder: false, values };
   const frame = (changing: number) => () => {
     inputs.timeS += 1 / 60;
     for (let k = 0; k < changing; k++) values[k] = ((values[k] as number) + 0.1) % 100;

@@ -10,7 +10,6 @@ const HEAD: Pose = { position: [0, 1.65, 0], rotation: [0, 0, 0, 1] };
 class Clocked implements Inputs {
   timeS = 0.5;
   readonly head = HEAD;
-  readonly views = [];
   readonly depthOrder = true;
 }
 

@@ -57,7 +57,7 @@ export async function promptRows(): Promise<Row[]> {
     lookingPose([((k * 0.1) % WALK_M) - WALK_M / 2, 2.5, 3 * Math.sin(k / 40)], -90 + 40 * Math.sin(k / 25), -10);
   const step = () => {
     tick++;
-    solve(solver, { timeS: tick * TICK_S, head: poseAt(tick), views: [], depthOrder: false });
+    solve(solver, { timeS: tick * TICK_S, head: poseAt(tick), depthOrder: false });
     rays += solver.f.rays;
     ticks++;
   };
@@ -92,12 +92,11 @@ export async function promptRows(): Promise<Row[]> {
   const inputs: Inputs = {
     timeS: 8,
     head: start,
-    views: [],
     depthOrder: false,
     values: readValues(compiled, null, 8, start, {}),
     phase: 'roaming',
   };
-  const area = () => readableArea({ arranged: [arranged], inputs, row: 'tide-board', text, count: 200 });
+  const area = () => readableArea({ arranged: [arranged], inputs, row: 'tide-board', count: 200 });
   const hits = 40000;
   const [areaMs = 0, groundMs = 0] = timeInTurn(3, [area, bare(2 * hits, 30)]);
   return [

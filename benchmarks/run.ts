@@ -1,6 +1,7 @@
 /** npm run benchmark: what the calculation costs, as ratios within one run. `--json` prints the rows; a name picks one part. */
 import { benchViewRows } from './bench-view.ts';
 import { glassRows } from './glass.ts';
+import { labelRows } from './labels.ts';
 import type { Row } from './measure.ts';
 import { panelRows } from './panels.ts';
 import { promptRows } from './prompts.ts';
@@ -12,6 +13,7 @@ const PARTS: Record<string, () => Row[] | Promise<Row[]>> = {
   glass: () => glassRows(),
   sightlines: sightlineRows,
   panels: () => panelRows(),
+  labels: () => labelRows(),
   prompts: promptRows,
   bench: benchViewRows,
 };

@@ -10,7 +10,6 @@ const HEAD: Pose = { position: [3, 1.65, -7], rotation: [0.0499, 0.2483, -0.0128
 class Clocked implements Inputs {
   timeS = Number.NaN;
   readonly head = HEAD;
-  readonly views = [];
   readonly depthOrder: boolean;
   constructor(depthOrder: boolean) {
     this.depthOrder = depthOrder;

@@ -198,8 +198,8 @@ describe('frames', () => {
         placeLevel(compiled, route, timeS, pose, {});
         const solver = makeSolver(arranged);
         const values = readValues(compiled, route, timeS, pose, {});
-        solve(solver, { timeS, head: pose, views: [], depthOrder: false, values, phase: phaseAt(document, route, timeS) });
-        expect(there.map((e) => e.id)).toEqual(compiled.ids);
+        solve(solver, { timeS, head: pose, depthOrder: false, values, phase: phaseAt(document, route, timeS) });
+        expect(there.map((e) => e.id)).toEqual(arranged.compiled.ids);
         there.forEach((element, i) => {
           expect(element.failed).toBe(solver.f.failed[i]);
           if (element.failed !== 255) return;

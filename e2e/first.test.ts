@@ -67,7 +67,8 @@ it('a prepared failure is understood and cleared; a label is placed, approached,
   expect(small).toMatch(/^\d+(\.\d)? arcmin, too small: needs 16/);
   const before = await share();
   const mend = await page.$eval('[data-mend] b', (el) => el.textContent);
-  expect(mend).toMatch(/^20 arcmin on every screen/);
+  // More than is comfortable on a screen: the headset has few pixels, and must not get worse.
+  expect(mend).toMatch(/^3\d arcmin on every screen/);
   await press(page, 'Take it');
   await page.waitForFunction(() => document.querySelector('[data-step="readable"]')?.getAttribute('data-state') === 'yes', { polling: 50 });
   await page.waitForFunction(

@@ -76,6 +76,33 @@ const SHOTS: Shot[] = [
     },
   },
   {
+    name: 'hand',
+    take: async (page, address) => {
+      await openBench(page, address, 'low-water', '?t=13.6');
+      await page.evaluate(() => globalThis.foreshore?.bench.setState({ route: 'into-the-pump-house', pose: null }));
+      await settled(page);
+      await bandsReady(page);
+      await press(page, 'Try');
+      await page.evaluate(() => {
+        const { engine, bench } = globalThis.foreshore as NonNullable<typeof globalThis.foreshore>;
+        bench.setState({ pointWith: 'right' });
+        const solver = engine.frameOf('desk');
+        const [x, y] = engine.places.seen('pump-lamp')?.point(0.5, 0.5) ?? [0, 0];
+        if (solver) bench.setState({ cursor: [x / solver.a.projection.widthPx, y / solver.a.projection.heightPx] });
+      });
+      await page.waitForFunction(() => globalThis.foreshore?.bench.getState().pointed === 'pump-lamp', { polling: 50 });
+      await settled(page);
+    },
+  },
+  {
+    name: 'headset',
+    take: async (page, address) => {
+      await openBench(page, address, 'low-water', '?viewer=headset&see=all&sel=tide-value&t=8');
+      await bandsReady(page);
+      await settled(page);
+    },
+  },
+  {
     name: 'bench',
     take: async (page, address) => {
       await openBench(page, address, 'low-water', '?sel=sluice-1-wheel&t=8');
@@ -164,14 +191,6 @@ const SHOTS: Shot[] = [
     take: async (page, address) => {
       await page.goto(new URL('/p/low-water/feeds?t=15', address).href);
       await page.waitForSelector('[data-feed="warmth"] .recharts-line');
-    },
-  },
-  {
-    name: 'step-open',
-    take: async (page, address) => {
-      await openBench(page, address, 'low-water', '?viewer=handheld&sel=tide-board&t=20');
-      await page.click('[data-step="size"]');
-      await bandsReady(page);
     },
   },
   {

@@ -169,6 +169,8 @@ export const actions = (): Record<string, Action> => ({
     ],
   },
   settings: { name: 'Open the settings', order: 'a5', reactions: [{ kind: 'set', when: [], feed: 'settingsOpen', value: true }] },
+  // The game has a sound for it.
+  'leaf-turned': { name: 'A leaf turned', order: 'a7', reactions: [] },
   'settings-done': { name: 'Close the settings', order: 'a6', reactions: [{ kind: 'set', when: [], feed: 'settingsOpen', value: false }] },
 });
 

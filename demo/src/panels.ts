@@ -32,7 +32,7 @@ const LIT = '#CFE4EA';
 const DEEP = '#0E2A36';
 
 export function panels(): Record<string, Element> {
-  return { ...pumpScreen(), ...plate(), ...slate() };
+  return { ...pumpScreen(), ...plate(), ...slate(), ...foldingNotice() };
 }
 
 /** The pump house: a lit screen on its own face, 1.6 x 0.95 m, 1200 x 712 design pixels. */
@@ -113,15 +113,15 @@ function pumpScreen(): Record<string, Element> {
   };
 }
 
-/** Brass on the foot of the lamp mast, readable from the causeway's side. */
+/** Brass on the foot of the lamp mast, readable from the causeway's side alone. */
 const plate = (): Record<string, Element> => ({
   'mast-plate': {
     ...text(
-      about(standing('mast-plate', [0.9, 0.5], 260, 3, { facing: 'upright' })),
+      about(standing('mast-plate', [0.9, 0.5], 260, 3, { turnDeg: -122 })),
       'Brass plate',
       'Lit by the wardens\nsince the great surge',
       'l0',
-      22,
+      20,
       {
         paint: { colour: '#2A1F08', weight: 700, align: 'centre', plate: { colour: '#C8A94E', padEm: [0.6, 0.4], radiusEm: 0.2 } },
       },
@@ -129,6 +129,60 @@ const plate = (): Record<string, Element> => ({
     range: { from: 'eye', enterM: 14, leaveM: 16, dwellS: 0.3 },
   },
 });
+
+/** How wide a leaf of the notice is, and how high, design pixels. */
+const LEAF_PX = 380;
+const LEAF_HIGH_PX = 420;
+/** Each leaf carries its paper and the leaves after it: it unfolds once the one before it is open, and folds before that. */
+const leaf = (group: string, k: number): Group => {
+  const about = { kind: 'unfold', edge: 'left', timeS: 0.45, easing: 'smooth' } as const;
+  const frame = makeGroup(insideOf(group, [0, 0], [k === 1 ? 0 : LEAF_PX, 0]), `Leaf ${k}`, 'free', `n${k}`);
+  return {
+    ...bare({ ...frame, place: { ...frame.place, ownPoint: [0, 0] } }, { widthPx: LEAF_PX * (4 - k), heightPx: LEAF_HIGH_PX }),
+    motion: {
+      enter: { ...about, delayS: 0.4 * (k - 1), sends: 'leaf-turned' },
+      leave: { ...about, delayS: 0.4 * (3 - k), sends: 'leaf-turned' },
+      betweenS: 0,
+    },
+  };
+};
+const paper = (k: number, title: string, words: string): Record<string, Element> => {
+  const frame = makeGroup(insideOf(`leaf-${k}`, [0, 0], [0, 0]), `Leaf ${k} paper`, 'column', `o${k}`);
+  return {
+    [`leaf-${k}-paper`]: {
+      ...box(
+        { ...frame, place: { ...frame.place, ownPoint: [0, 0] } },
+        { widthPx: LEAF_PX, heightPx: LEAF_HIGH_PX, padPx: [28, 28, 24, 24], gapPx: 20, align: 'start' },
+        { colour: k % 2 ? '#F7F0DD' : '#EFE6CF', radiusPx: 0, border: { colour: '#8A6A3B', widthPx: 4 } },
+      ),
+    },
+    [`leaf-${k}-title`]: text(insideOf(`leaf-${k}-paper`), `Leaf ${k} title`, title, `p${k}`, 44, {
+      paint: { colour: '#7A2B1D', weight: 700 },
+    }),
+    [`leaf-${k}-words`]: text(insideOf(`leaf-${k}-paper`), `Leaf ${k} words`, words, `q${k}`, 36, {
+      paint: { colour: '#2A2318', wrapEm: 8.6 },
+    }),
+  };
+};
+
+/** The wardens' notice by the end of the causeway: three leaves that open as one comes near. */
+function foldingNotice(): Record<string, Element> {
+  const frame = makeGroup(about(standing('folding-notice', [1.52, 0.56], 750, 2.5)), 'Folding notice', 'free', 'n0');
+  return {
+    'folding-notice': {
+      ...bare(frame),
+      range: { from: 'eye', enterM: 5, leaveM: 5.6, dwellS: 0.3 },
+      // It stays until its leaves are folded.
+      motion: { enter: null, leave: { kind: 'fade', edge: 'left', timeS: 0.05, easing: 'smooth', delayS: 1.25 }, betweenS: 0 },
+    },
+    'leaf-1': leaf('folding-notice', 1),
+    ...paper(1, 'Wardens', 'Ring at the boat shed. Somebody comes at all states of the tide.'),
+    'leaf-2': leaf('leaf-1', 2),
+    ...paper(2, 'Before you go', 'Read the tide board. Be back before the stakes stand in water.'),
+    'leaf-3': leaf('leaf-2', 3),
+    ...paper(3, 'If it turns', 'Climb the lamp mast. The lamp is seen from the shore.'),
+  };
+}
 
 /** A slate that the warden carries: it trails, and comes nearer where there is no room. */
 const slate = (): Record<string, Element> => ({

@@ -2,7 +2,18 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { poseTowards, type Vec3 } from '@foreshore/core';
-import { type Anchor, type Document, type Element, type Label, makeDocument, makeLabel, type Route } from '@foreshore/document';
+import {
+  type Anchor,
+  type Document,
+  type Element,
+  type Label,
+  makeDocument,
+  makeHeadset,
+  makeLabel,
+  type Route,
+  type Viewer,
+  viewerAs,
+} from '@foreshore/document';
 import { actions, feeds, glass, phases } from './glass.ts';
 import { pictureFiles, pictures } from './pictures.ts';
 import { clips, promptActions, promptAnchors, promptFeeds, prompts } from './prompts.ts';
@@ -155,7 +166,18 @@ const routes = (): Document['routes'] => ({
 /** Where panels stand: each before a face of its node. */
 const panelAnchors: Record<string, Anchor> = {
   'pump-screen': { kind: 'node', name: 'Pump screen', order: 'b04', node: 'Pump screen', offset: [0, 0, 0.04] },
-  'mast-plate': { kind: 'node', name: 'Foot of the mast', order: 'b05', node: 'Lamp mast', offset: [0, 1.9, 0.9] },
+  'mast-plate': { kind: 'node', name: 'Foot of the mast', order: 'b05', node: 'Lamp mast', offset: [-0.98, 1.9, -0.61] },
+  'folding-notice': { kind: 'node', name: 'Folding notice', order: 'b06', node: 'Notice', offset: [0, 1.45, 0.12] },
+};
+
+/** Besides the screens: two wardens on one television, of whom the second comes down the slipway, and a headset. */
+const viewers = (screens: Document['viewers']): Document['viewers'] => {
+  const couch = viewerAs({ ...(screens.television as Viewer), name: 'Split screen', order: 'a5' }, 'split');
+  return {
+    ...screens,
+    couch: { ...(couch as Extract<Viewer, { kind: 'split' }>), players: [{ route: null }, { route: 'down-the-slipway' }] },
+    headset: makeHeadset('Headset', 'a6'),
+  };
 };
 
 export function demoDocument(): Document {
@@ -180,6 +202,10 @@ export function demoDocument(): Document {
   };
   return {
     ...document,
+    viewers: viewers(document.viewers),
+    labels: { apart: true },
+    // Everything that can point is switched on; what cannot be used with one of them is found.
+    ray: { reachM: 10, sources: ['aim', 'left', 'right', 'head'] },
     level: { file: LEVEL_FILE, hash: null, metresPerUnit: 1, upAxis: 'y', clips: clips() },
     anchors: { ...anchors, ...promptAnchors(), ...panelAnchors },
     elements: glass({ ...elements, ...prompts() }),

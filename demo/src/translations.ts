@@ -54,6 +54,21 @@ const GLASS: Record<string, InOthers> = {
   'pump-log-4': { de: 'Dichtungen fest', ar: 'الأختام محكمة' },
   'pump-log-5': { de: 'Wartung bei Springtide', ar: 'الصيانة عند المد العالي' },
   'mast-plate': { de: 'Von Wärtern erleuchtet\nseit der großen Flut', ar: 'يضيئها الحراس\nمنذ الفيضان الكبير' },
+  'leaf-1-title': { de: 'Wärter', ar: 'الحراس' },
+  'leaf-1-words': {
+    de: 'Am Bootsschuppen läuten. Es kommt jemand bei jedem Wasserstand.',
+    ar: 'اقرع الجرس عند سقيفة القوارب. يأتي أحدهم في كل حالات المد.',
+  },
+  'leaf-2-title': { de: 'Bevor du gehst', ar: 'قبل أن تذهب' },
+  'leaf-2-words': {
+    de: 'Lies die Tidentafel. Sei zurück, bevor die Pfähle im Wasser stehen.',
+    ar: 'اقرأ لوحة المد. عُد قبل أن تغمر المياه الأوتاد.',
+  },
+  'leaf-3-title': { de: 'Wenn sie kippt', ar: 'إذا انقلب المد' },
+  'leaf-3-words': {
+    de: 'Steig auf den Lichtmast. Die Lampe sieht man vom Ufer.',
+    ar: 'اصعد سارية المصباح. يُرى المصباح من الشاطئ.',
+  },
   'slate-title': { de: 'Runde des Wärters', ar: 'جولة الحارس' },
   'slate-samples': {
     de: '{samples, plural, =0 {Keine Proben} one {# Probe} other {# Proben}}',

@@ -90,6 +90,49 @@ describe('foreshore project', () => {
 });
 
 describe('foreshore solve', () => {
+  it('solves for either eye of a headset, and for each player of a split screen', () => {
+    const of = (viewer: string, ...more: string[]) => {
+      const { status, stdout, stderr } = run([
+        'solve',
+        DEMO,
+        '--viewer',
+        viewer,
+        '--pose',
+        '5.25,2.38,6.75,-0.048,0.604,0.036,0.795',
+        '--json',
+        ...more,
+      ]);
+      expect(status, stderr).toBe(0);
+      return JSON.parse(stdout).elements as { id: string; point: [number, number] | null; rect: number[] | null; depthM: number }[];
+    };
+    const at = (all: ReturnType<typeof of>, id: string) => all.find((one) => one.id === id);
+    const [left, right] = [of('headset', '--eye', 'left'), of('headset', '--eye', 'right')];
+    const { headset } = JSON.parse(readFileSync(DEMO, 'utf8')).viewers;
+    const tan = (deg: number) => Math.tan((deg * Math.PI) / 180);
+    const { leftDeg, rightDeg } = headset.lens;
+    const focal = headset.widthPx / (tan(rightDeg) - tan(leftDeg));
+    // Of what both see: as far apart as the eyes are, beside what the lenses' own axes are.
+    const both = left.filter(({ id, point }) => point && at(right, id)?.point && !id.includes('(')).filter(({ depthM }) => depthM > 1);
+    expect(both.length).toBeGreaterThan(20);
+    for (const { id, point, depthM } of both) {
+      const [a, b] = [point as [number, number], at(right, id)?.point as [number, number]];
+      const tangent = (a[0] - -tan(leftDeg) * focal - (b[0] - tan(rightDeg) * focal)) / focal;
+      expect(tangent, id).toBeCloseTo(headset.eyeDistanceM / depthM, 6);
+    }
+    // The HUD of the second player begins at the middle of the screen, without an inset there.
+    const [one, two] = [of('couch', '--player', '1'), of('couch', '--player', '2')];
+    expect([at(one, 'vitals')?.rect?.[0], at(two, 'vitals')?.rect?.[0]].map((x) => Math.round(x ?? -1))).toEqual([192, 0]);
+    for (const wrong of [
+      ['--viewer', 'headset', '--eye', 'third'],
+      ['--viewer', 'desk', '--eye', 'left'],
+      ['--viewer', 'couch', '--player', '3'],
+      ['--viewer', 'desk', '--player', '0'],
+    ]) {
+      const { status, stderr } = run(['solve', DEMO, ...wrong, '--pose', '0,3,0,0,0,0,1', '--json']);
+      expect([status, stderr.trim().split('\n').length], wrong.join(' ')).toEqual([2, 1]);
+    }
+  });
+
   it('solves the demo on a route, as JSON and as SVG, from the document and from the project file alike', () => {
     const svg = join(folder, 'overlay.svg');
     const args = ['--viewer', 'handheld', '--route', 'out-to-the-lamp', '--at', '6', '--json'];

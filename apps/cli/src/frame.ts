@@ -7,6 +7,7 @@ import {
   type Inputs,
   makeSolver,
   type Pose,
+  partCount,
   phaseAt,
   placeLevel,
   readValues,
@@ -14,7 +15,7 @@ import {
   type Solver,
   solve,
 } from '@foreshore/core';
-import { DEVICES, type Device, type FeedValue, type Route } from '@foreshore/document';
+import { DEVICES, type Device, type FeedValue, type Route, type Viewer } from '@foreshore/document';
 import { shippedShaper } from '@foreshore/text/node';
 import { type Opened, openProject } from './open.ts';
 import { parsePose } from './pose.ts';
@@ -28,6 +29,7 @@ export interface FrameOptions {
   language?: string;
   device?: string;
   phase?: string;
+  player?: string;
 }
 
 export interface OneFrame extends Opened {
@@ -47,6 +49,16 @@ const oneOf = <T>(what: string, collection: Record<string, T>, id: string): T =>
   if (!Object.hasOwn(collection, id)) throw new UsageError(`There is no ${what} "${id}"; there are: ${among(collection)}.`);
   return collection[id] as T;
 };
+
+/** The part of a split screen that a player sits before, counted from 1; without one, one's own. */
+function partOf(viewer: Viewer, player: string | undefined): number | undefined {
+  if (player === undefined) return undefined;
+  const count = partCount(viewer);
+  const part = Number(player) - 1;
+  if (!Number.isInteger(part) || part < 0 || part >= count)
+    throw new UsageError(`--player takes 1 to ${count} at this viewer, not "${player}".`);
+  return part;
+}
 
 export async function frameOf(file: string, options: FrameOptions): Promise<OneFrame> {
   if (options.pose !== undefined && options.route !== undefined) throw new UsageError('Give either --route with --at, or --pose.');
@@ -72,7 +84,7 @@ export async function frameOf(file: string, options: FrameOptions): Promise<OneF
     if (bytes) text.addFont?.(name, weight, bytes);
   }
   const compiled = compile(document, level);
-  const arranged = arrange(compiled, viewer, text, undefined, language, device);
+  const arranged = arrange(compiled, viewer, text, undefined, language, device, partOf(viewer, options.player));
   const route = options.route === undefined ? null : oneOf('route', document.routes, options.route);
   if (route && timeS > routeDurationS(route))
     throw new UsageError(`--at ${timeS}: the route "${options.route}" ends at ${routeDurationS(route)} s.`);
@@ -82,7 +94,7 @@ export async function frameOf(file: string, options: FrameOptions): Promise<OneF
     placeLevel(compiled, route, timeS, pose, held);
     const values = readValues(compiled, route, timeS, pose, held);
     const phase = options.phase ?? phaseAt(document, route, timeS);
-    return { timeS, head: pose, views: [], depthOrder: true, values, phase };
+    return { timeS, head: pose, depthOrder: true, values, phase };
   };
   if (route) {
     const replay = new Replay(arranged, route, {}, options.phase ?? null);

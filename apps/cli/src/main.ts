@@ -35,13 +35,15 @@ const aboutFrame = (command: Command): Command =>
     .option('--pose <numbers>', 'the camera instead of a route: px,py,pz,qx,qy,qz,qw')
     .option('--language <tag>', "the language of the texts, one of the project's")
     .option('--device <name>', "the player's device, for keys: keyboard, gamepad, touch or hand", 'keyboard')
-    .option('--phase <id>', "the phase instead of the route's own");
+    .option('--phase <id>', "the phase instead of the route's own")
+    .option('--player <number>', 'of a split screen: whose part, counted from 1');
 
 aboutFrame(program.command('solve'))
   .description('One frame of one viewer. PROJECT is a document with its level beside it, or a .foreshore.zip.')
   .argument('<project>')
   .option('--json', 'write the frame to standard output')
   .option('--svg <file>', 'write the overlay as SVG')
+  .option('--eye <side>', 'of a headset: as the left or the right eye sees it; without it, as the head does')
   .action(async (file: string, options: SolveOptions) => {
     await write([await solveCommand(file, options)]);
   });

@@ -21,14 +21,14 @@ const WORDS: Record<Link['state'], string> = {
 
 /** @param id an element, or one of its places: `prompt-wheel@Sluice 1 wheel`. */
 export async function reasonsCommand(file: string, id: string, options: ReasonsOptions): Promise<string> {
-  const { document, solver, arranged, text, holding, replayed } = await frameOf(file, options);
+  const { document, solver, arranged, holding, replayed } = await frameOf(file, options);
   const { ids, sources } = solver.c;
   const row = ids.includes(id) ? ids.indexOf(id) : sources.indexOf(id);
   if (row < 0) throw new UsageError(`There is no element "${id}"; there are: ${[...new Set(sources)].join(', ')}.`);
   const links = explain(solver, row);
   const name = ids[row] as string;
   const offers = options.wouldShow
-    ? wouldShow({ arranged, inputs: { ...holding({}), depthOrder: false }, row: name, text, holding, ...(replayed && { replayed }) })
+    ? wouldShow({ arranged, inputs: { ...holding({}), depthOrder: false }, row: name, holding, ...(replayed && { replayed }) })
     : null;
   if (options.json) {
     const said = links.map((link) => ({ ...link, says: sayLink(link, document) }));

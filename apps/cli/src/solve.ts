@@ -1,6 +1,19 @@
 /** `foreshore solve`: one frame of one viewer, as numbers and as a picture of the overlay. */
 import { writeFileSync } from 'node:fs';
-import { drawList, freeOfLevel, opacityOf, type PanelItem, placeOf, STEPS, screenBox, screenOutline, Verdict } from '@foreshore/core';
+import {
+  drawList,
+  eyesOf,
+  freeOfLevel,
+  opacityOf,
+  type PanelItem,
+  placeOf,
+  type SolveContext,
+  type Solver,
+  STEPS,
+  screenBox,
+  screenOutline,
+  Verdict,
+} from '@foreshore/core';
 import { paintSvg } from '@foreshore/paint';
 import { type FrameOptions, frameOf } from './frame.ts';
 import { UsageError } from './usage.ts';
@@ -8,11 +21,22 @@ import { UsageError } from './usage.ts';
 export interface SolveOptions extends FrameOptions {
   json?: boolean;
   svg?: string;
+  eye?: string;
+}
+
+const EYES = ['left', 'right'];
+/** The frame as the head sees it, or one eye of a headset. */
+function seenBy(solver: Solver, eye: string | undefined): SolveContext {
+  if (eye === undefined) return solver;
+  if (!EYES.includes(eye)) throw new UsageError(`--eye takes left or right, not "${eye}".`);
+  if (solver.a.eyes.length === 0) throw new UsageError('--eye is for headsets: this viewer has one picture.');
+  return eyesOf(solver)[EYES.indexOf(eye)] as SolveContext;
 }
 
 export async function solveCommand(file: string, options: SolveOptions): Promise<string> {
   if (!options.json && !options.svg) throw new UsageError('Say what to give: --json, --svg FILE, or both.');
-  const { document, solver, pose, timeS, picture } = await frameOf(file, options);
+  const { document, solver: whole, pose, timeS, picture } = await frameOf(file, options);
+  const solver = seenBy(whole, options.eye);
   if (options.svg) {
     const types = new Map(Object.values(document.pictures ?? {}).map(({ hash, type }) => [hash, type]));
     const address = (hash: string) => {

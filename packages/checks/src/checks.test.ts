@@ -41,7 +41,7 @@ function plainly(timeS: number) {
     const head = routePose(route, t);
     placeLevel(compiled, route, t, head, {});
     const values = readValues(compiled, route, t, head, {});
-    solve(solver, { timeS: t, head, views: [], depthOrder: true, values, phase: phaseAt(solver.c.document, route, t) });
+    solve(solver, { timeS: t, head, depthOrder: true, values, phase: phaseAt(solver.c.document, route, t) });
   };
   for (let tick = 0; tick * TICK_S < timeS; tick++) step(tick * TICK_S);
   step(timeS);

@@ -108,8 +108,8 @@ export function extremes(compiled: Compiled, text: TextShaper, phase: string | n
 }
 
 function faultsOf(a: Arranged, viewer: string, end: End, phase: string | null): Extreme[] {
-  const { compiled, safe, viewer: screen } = a;
-  const whole: Box = { x: 0, y: 0, w: screen.widthPx, h: screen.heightPx };
+  const { compiled, safe, projection } = a;
+  const whole: Box = { x: 0, y: 0, w: projection.widthPx, h: projection.heightPx };
   const sure: Box = { x: safe.left, y: safe.top, w: safe.right - safe.left, h: safe.bottom - safe.top };
   const limits = limitsOf(compiled.document);
   const out: Extreme[] = [];

@@ -4,6 +4,7 @@ export * from './flicker.ts';
 export * from './game-states.ts';
 export * from './mends.ts';
 export * from './offers.ts';
+export * from './panel-places.ts';
 export * from './readable-area.ts';
 export * from './replay.ts';
 export * from './worse.ts';

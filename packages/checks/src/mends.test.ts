@@ -16,7 +16,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { fixedText as text } from '../../core/src/sample.ts';
 import { levelOf } from '../../core/src/sample-level.ts';
-import { type Mend, mends } from './mends.ts';
+import { type Mend, mends, withMend } from './mends.ts';
 
 const grey = (shade: number): Level => ({
   ...levelOf([]),
@@ -40,15 +40,12 @@ const label = (size: Label['size'], paint: Partial<Label['paint']> = {}): Label 
   };
 };
 const screen = (emPx: number): Label['size'] => ({ rule: 'screen', emPx, hideBelowPx: 0, leavePx: 0 });
-const inputs: Inputs = { timeS: 0, head: { position: [0, 1.65, 0], rotation: [0, 0, 0, 1] }, views: [], depthOrder: true };
+const inputs: Inputs = { timeS: 0, head: { position: [0, 1.65, 0], rotation: [0, 0, 0, 1] }, depthOrder: true };
 const arrangedFor = (d: Document, viewers: readonly string[], level: Level | null) =>
   Object.fromEntries(viewers.map((id) => [id, arrange(compile(d, level), d.viewers[id] as never, text)]));
 const ask = (d: Document, row: string, viewers: readonly string[] = Object.keys(d.viewers), level: Level | null = null): Mend[] =>
-  mends({ arranged: arrangedFor(d, viewers, level), inputs, row, text });
-const taken = (d: Document, { element, part }: Mend): Document => ({
-  ...d,
-  elements: { ...d.elements, [element]: { ...d.elements[element], ...part } as Element },
-});
+  mends({ arranged: arrangedFor(d, viewers, level), inputs, row });
+const taken = (d: Document, mend: Mend): Document => withMend(d, mend);
 function readAt(d: Document, viewer: string, row: string, level: Level | null = null): Readability | null {
   const solver = makeSolver(arrange(compile(d, level), d.viewers[viewer] as never, text));
   solve(solver, inputs);

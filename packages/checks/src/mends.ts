@@ -5,9 +5,11 @@
 import {
   type Arranged,
   At,
-  arrange,
+  arrangedLike,
   channels,
   compile,
+  HEADSET_HUD,
+  HUD_PANEL,
   type Inputs,
   limitsOf,
   luminance,
@@ -17,10 +19,9 @@ import {
   type Shortfall,
   type Solver,
   solve,
-  type TextShaper,
   Verdict,
 } from '@foreshore/core';
-import { type Element, type Group, isOnPanel, KINDS, type Label, type PanelMount } from '@foreshore/document';
+import { type Document, type Element, type Group, isOnPanel, KINDS, type Label, type PanelMount } from '@foreshore/document';
 import { roundDown, roundUp } from './rounding.ts';
 import { isWorse, othersWorse, shortfallsAll } from './worse.ts';
 
@@ -49,16 +50,36 @@ export type MendChange =
   | { kind: 'density'; pxPerM: number }
   /** The panel is larger with all that is on it. */
   | { kind: 'panelSize'; sizeM: [number, number] }
-  | { kind: 'facing'; facing: 'upright' | 'full' };
+  | { kind: 'facing'; facing: 'upright' | 'full' }
+  /** All on the panel is laid out so large that a hand's ray hits it. */
+  | { kind: 'raySized' }
+  /** The ray with which panels are used reaches so far, metres. */
+  | { kind: 'rayReach'; value: number }
+  /** The panel trails, or lies off its surface, so far, metres. */
+  | { kind: 'trails' | 'lift'; value: number }
+  /** In a headset the HUD is so far before the head, metres, as wide as before; or so wide, degrees. */
+  | { kind: 'hudDistance'; value: number }
+  | { kind: 'hudWide'; value: number };
+
+/** What of the whole project a mend may change. */
+export type ProjectPart = Partial<Pick<Document, 'ray' | 'glass'>>;
 
 export interface Mend {
   kind: Shortfall['kind'];
   change: MendChange;
-  /** The element that changes, and its fields that take on other values. */
-  element: string;
+  /** The element that changes, and its fields that take on other values; null where the project changes. */
+  element: string | null;
   part: Partial<Element>;
+  project: ProjectPart;
   /** The viewers at which it clears what fell short, by their ids. */
   clears: string[];
+}
+
+/** The document with a mend made. */
+export function withMend(document: Document, { element, part, project }: Pick<Mend, 'element' | 'part' | 'project'>): Document {
+  const one = element === null ? undefined : document.elements[element];
+  const elements = one && element !== null ? { ...document.elements, [element]: { ...one, ...part } as Element } : document.elements;
+  return { ...document, ...project, elements };
 }
 
 export interface AskedMends {
@@ -68,7 +89,6 @@ export interface AskedMends {
   inputs: Inputs;
   /** The row's id. */
   row: string;
-  text: TextShaper;
 }
 
 /** What one viewer gets of the row: null where it is not shown; and what falls short of all else. */
@@ -94,22 +114,24 @@ export function mends(asked: AskedMends): Mend[] {
     arranged,
     ...measured(arranged, asked.inputs, asked.row),
   }));
+  // The fewest pixels that any viewer has for an arcmin: what is as large to the eye everywhere has to have pixels enough there, too.
+  const coarsest = Math.min(...before.map(({ arranged }) => arranged.pixelsPerArcmin));
   const out: Mend[] = [];
   const tried = new Set<string>();
   const found = new Set<string>();
   // A size that just falls short of what it should be is followed by one a little larger, and by other sides of the anchor.
   for (const one of before)
     for (const fault of one.read?.faults ?? [])
-      for (const tries of changesFor(one.solver, one.row, one.read as Readability, fault))
-        for (const { element, change, part } of tries) {
-          const [what, exact] = [JSON.stringify([element, change]), JSON.stringify([element, part])];
+      for (const tries of changesFor(one.solver, one.row, one.read as Readability, fault, coarsest))
+        for (const { element, change, part, project = {} } of tries) {
+          const [what, exact] = [JSON.stringify([element, change]), JSON.stringify([element, part, project])];
           if (found.has(what)) break;
           if (tried.has(exact)) continue;
           tried.add(exact);
-          const clears = clearedBy(asked, before, fault.kind, element, part);
+          const clears = clearedBy(asked, before, fault.kind, { element, part, project });
           if (!clears.includes(one.viewer)) continue;
           found.add(what);
-          out.push({ kind: fault.kind, change, element, part, clears });
+          out.push({ kind: fault.kind, change, element, part, project, clears });
           break;
         }
   return out.sort((a, b) => b.clears.length - a.clears.length);
@@ -117,21 +139,17 @@ export function mends(asked: AskedMends): Mend[] {
 
 /** The viewers at which a change clears a kind of fault; none if it makes anything worse anywhere. */
 function clearedBy(
-  { inputs, row, text }: AskedMends,
+  { inputs, row }: AskedMends,
   before: readonly ({ viewer: string; arranged: Arranged } & Measured)[],
   kind: Shortfall['kind'],
-  id: string,
-  part: Partial<Element>,
+  change: Pick<Mend, 'element' | 'part' | 'project'>,
 ): string[] {
   const clears: string[] = [];
-  const first = before[0]?.arranged.compiled;
-  const element = first?.document.elements[id];
-  if (!first || !element) return [];
-  const elements = { ...first.document.elements, [id]: { ...element, ...part } as Element };
-  const compiled = compile({ ...first.document, elements }, first.level);
+  const first = before[0]?.arranged.given;
+  if (!first || (change.element !== null && !first.document.elements[change.element])) return [];
+  const compiled = compile(withMend(first.document, change), first.level);
   for (const { viewer, arranged, read, others } of before) {
-    const next = arrange(compiled, arranged.viewer, text, arranged.projection, arranged.language, arranged.device);
-    const after = measured(next, inputs, row);
+    const after = measured(arrangedLike(arranged, compiled), inputs, row);
     if (othersWorse(others, after.others, row)) return [];
     if (!read) continue;
     if (!after.read || isWorse(read.faults, after.read.faults)) return [];
@@ -141,13 +159,13 @@ function clearedBy(
   return clears;
 }
 
-type Change = { element: string; change: MendChange; part: Partial<Element> };
+type Change = { element: string | null; change: MendChange; part: Partial<Element>; project?: ProjectPart };
 
 /** Changes of one setting against a fault, each as small as it may be and then a little larger. */
-function changesFor(solver: Solver, row: number, read: Readability, fault: Shortfall): Change[][] {
+function changesFor(solver: Solver, row: number, read: Readability, fault: Shortfall, coarsest: number): Change[][] {
   switch (fault.kind) {
     case 'small':
-      return larger(solver, row, read);
+      return larger(solver, row, read, coarsest);
     case 'contrast':
     case 'faint':
       return [...moreOpaque(solver, read.faintest), ...clearer(solver, read.faintest)].map((one) => [one]);
@@ -158,10 +176,17 @@ function changesFor(solver: Solver, row: number, read: Readability, fault: Short
     case 'covered':
     case 'glyphs':
     case 'speed':
-    // What the level covers wants another place, and what is out of reach a longer ray.
+    // What the level covers wants another place.
     case 'behindLevel':
-    case 'reach':
       return [];
+    case 'reach':
+      return nearer(solver, row, fault);
+    case 'target':
+      return largerTarget(solver, row, fault);
+    case 'tooNear':
+    case 'tooFar':
+    case 'vergence':
+      return atDepth(solver, row, fault);
   }
 }
 
@@ -172,16 +197,17 @@ const GROWTH = [1, 1.02, 1.05, 1.1, 1.2];
 const SIDE_GROWTH = 1.05;
 
 /** Of what floats, its own size; on the HUD, that of the text. */
-function larger({ c, a, f }: Solver, row: number, { capArcmin, capPx, smallest }: Readability): Change[][] {
+function larger({ c, a, f }: Solver, row: number, { capArcmin, capPx, smallest }: Readability, coarsest: number): Change[][] {
   const { leastArcmin, leastPx } = limitsOf(c.document);
   const by = Math.max(leastArcmin / capArcmin, leastPx / capPx);
   const top = c.root[row] as number;
   const panel = c.elements[top]?.mount;
-  if (isOnPanel(panel)) return largerPanel(c.definitions[top] as string, panel, by);
+  const hud = c.ids[top] === HUD_PANEL ? largerHud(c.document, by) : [];
+  if (isOnPanel(panel) && hud.length === 0) return largerPanel(c.definitions[top] as string, panel, by);
   const sized = top < c.anchoredCount ? top : smallest;
   const element = c.elements[sized];
   // What stands in a template is changed there, not here.
-  if (!element || (sized !== top && c.parameters[sized])) return [];
+  if (!element || (sized !== top && c.parameters[sized])) return hud;
   const { size } = element;
   const id = c.definitions[sized] as string;
   const isText = KINDS[element.kind].size === 'em';
@@ -212,21 +238,25 @@ function larger({ c, a, f }: Solver, row: number, { capArcmin, capPx, smallest }
     const { hideBelowPx, leavePx } = size;
     // The same to the eye on every screen, comfortably: larger where pixels are small, and no larger than that elsewhere.
     const comfortable = Math.max(COMFORTABLE_ARCMIN, leastArcmin);
+    const everywhere = Math.max(comfortable, roundUp(leastPx / coarsest, 1));
     const emNow = (size.emPx * (a.fits[sized] as number)) / a.pixelsPerArcmin;
     return [
-      grown((growth) => ({
-        change: { kind: 'everyScreen', arcmin: comfortable },
-        size: {
-          rule: 'angle',
-          emArcmin: roundUp(emNow * Math.max(comfortable / capArcmin, leastPx / capPx) * growth, 0.05),
-          hideBelowPx,
-          leavePx,
-        },
-      })),
+      [...new Set([comfortable, everywhere])].flatMap((arcmin) =>
+        grown((growth) => ({
+          change: { kind: 'everyScreen', arcmin },
+          size: {
+            rule: 'angle',
+            emArcmin: roundUp(emNow * Math.max(arcmin / capArcmin, leastPx / capPx) * growth, 0.05),
+            hideBelowPx,
+            leavePx,
+          },
+        })),
+      ),
       grown((growth) => {
         const emPx = roundUp(size.emPx * by * growth, step);
         return { change: { kind: 'px', of, value: emPx }, size: { ...size, emPx } };
       }),
+      ...hud,
     ];
   }
   if (size.rule === 'angle')
@@ -235,9 +265,9 @@ function larger({ c, a, f }: Solver, row: number, { capArcmin, capPx, smallest }
         const emArcmin = roundUp(size.emArcmin * by * growth, step);
         return { change: { kind: 'arcmin', value: emArcmin }, size: { ...size, emArcmin } };
       }),
+      ...hud,
     ];
-  const head = f.viewCount > 1 ? f.viewCount * f.count : 0;
-  const now = (f.places[(head + sized) * At.Stride + At.UnitPx] as number) / (a.fits[sized] as number);
+  const now = (f.places[sized * At.Stride + At.UnitPx] as number) / (a.fits[sized] as number);
   return [
     grown((growth) => {
       const leastEmPx = roundUp(now * by * growth, step);
@@ -268,6 +298,102 @@ function largerPanel(id: string, mount: PanelMount, by: number): Change[][] {
   if (mount.kind === 'standing' && mount.facing === 'fixed')
     out.push(...(['upright', 'full'] as const).map((facing) => [one({ kind: 'facing', facing }, { facing, turnDeg: 0, tiltDeg: 0 })]));
   return out;
+}
+
+/** The HUD of a headset, wider. */
+function largerHud({ glass }: Document, by: number): Change[][] {
+  const hud = glass.headset ?? HEADSET_HUD;
+  return [
+    GROWTH.map((growth) => {
+      const half = Math.atan(Math.tan((hud.wideDeg * Math.PI) / 360) * by * growth);
+      const value = roundUp((half * 360) / Math.PI, 1);
+      return {
+        element: null,
+        change: { kind: 'hudWide', value },
+        part: {},
+        project: { glass: { ...glass, headset: { ...hud, wideDeg: value } } },
+      };
+    }),
+  ];
+}
+
+type Fault<K extends Shortfall['kind']> = Extract<Shortfall, { kind: K }>;
+
+/** Of what is out of reach: a longer ray, or the panel nearer. */
+function nearer({ c }: Solver, row: number, { value, bound }: Fault<'reach'>): Change[][] {
+  const top = c.root[row] as number;
+  const id = c.definitions[top] as string;
+  const { mount } = c.elements[top] as Element;
+  const reachM = roundUp(value, 0.1);
+  const out: Change[][] = [
+    [{ element: null, change: { kind: 'rayReach', value: reachM }, part: {}, project: { ray: { ...c.document.ray, reachM } } }],
+  ];
+  const short = value - bound;
+  if (mount.kind === 'trailing') {
+    const distanceM = roundDown(mount.distanceM - short, 0.1);
+    if (distanceM > 0)
+      out.push([{ element: id, change: { kind: 'trails', value: distanceM }, part: { mount: trailingAt(mount, distanceM) } }]);
+  }
+  if (mount.kind === 'standing')
+    out.push(
+      GROWTH.map((growth) => {
+        const liftM = roundUp(mount.liftM + short * growth, 0.05);
+        return { element: id, change: { kind: 'lift', value: liftM }, part: { mount: { ...mount, liftM } } };
+      }),
+    );
+  return out;
+}
+
+/** Another distance from the head, as large at the eye as before. */
+function trailingAt(mount: Extract<PanelMount, { kind: 'trailing' }>, distanceM: number): PanelMount {
+  const by = distanceM / mount.distanceM;
+  return {
+    ...mount,
+    distanceM,
+    readM: mount.readM * by,
+    leastM: Math.min(mount.leastM, distanceM),
+    sizeM: mount.sizeM.map((v) => v * by) as [number, number],
+    pxPerM: mount.pxPerM / by,
+  };
+}
+
+/** Of what is too small for a hand's ray: all on its panel larger, or the panel with it. */
+function largerTarget({ c }: Solver, row: number, { value, bound }: Fault<'target'>): Change[][] {
+  const top = c.root[row] as number;
+  const id = c.definitions[top] as string;
+  const { mount } = c.elements[top] as Element;
+  if (!isOnPanel(mount)) return [];
+  if (c.ids[top] === HUD_PANEL) return largerHud(c.document, bound / value);
+  const sized: Change[] = mount.raySized
+    ? []
+    : [{ element: id, change: { kind: 'raySized' }, part: { mount: { ...mount, raySized: true } as PanelMount } }];
+  return [sized, ...largerPanel(id, mount, bound / value)].filter((tries) => tries.length > 0);
+}
+
+/** Of what is at a depth that is hard on two eyes: before the head, another distance. */
+function atDepth({ c, a }: Solver, row: number, fault: Fault<'tooNear' | 'tooFar' | 'vergence'>): Change[][] {
+  const top = c.root[row] as number;
+  const { mount } = c.elements[top] as Element;
+  const [left, right] = a.eyes;
+  if (mount.kind !== 'trailing' || !left || !right) return [];
+  const { farthestM } = limitsOf(c.document);
+  // The eyes turn by 2·atan(e/2d); by `bound` more than that to what is looked at, at most.
+  const eyesM = right.rightM - left.rightM;
+  const half = fault.kind === 'vergence' ? Math.atan(eyesM / (2 * fault.lookedAtM)) + (fault.bound * Math.PI) / 360 : 0;
+  const distance = fault.kind === 'vergence' ? eyesM / (2 * Math.tan(half)) : fault.bound;
+  // Off the middle of a panel it is farther than its plane.
+  const scale = mount.distanceM / ('distanceM' in fault ? fault.distanceM : fault.value);
+  return [
+    GROWTH.map((growth) => {
+      const wanted = fault.kind === 'tooFar' ? (distance * scale) / growth : distance * scale * growth;
+      const value = fault.kind === 'tooFar' ? roundDown(wanted, 0.1) : Math.min(farthestM, roundUp(wanted, 0.1));
+      if (c.ids[top] !== HUD_PANEL)
+        return { element: c.definitions[top] as string, change: { kind: 'trails', value }, part: { mount: trailingAt(mount, value) } };
+      const { glass } = c.document;
+      const headset = { ...(glass.headset ?? HEADSET_HUD), distanceM: value };
+      return { element: null, change: { kind: 'hudDistance', value }, part: {}, project: { glass: { ...glass, headset } } };
+    }),
+  ];
 }
 
 const DARK = '#15233BE6';

@@ -13,11 +13,13 @@ export type Setting =
   | { field: 'bound'; feed: string; is: Comparison['is']; value: FeedValue }
   /** Without a condition on a feed. */
   | { field: 'condition'; feed: string }
-  | { field: 'enterM' | 'halfDeg' | 'reachM' | 'outsidePx' | 'hideBelowPx' | 'share' | 'priority'; value: number }
+  | { field: 'enterM' | 'halfDeg' | 'reachM' | 'outsidePx' | 'hideBelowPx' | 'share' | 'priority' | 'rank'; value: number }
   /** Looked at within a cone, no longer by the aim ray. */
   | { field: 'cone'; value: number }
   /** Shown through what is in the way. */
   | { field: 'through' }
+  /** It may lie over others that float. */
+  | { field: 'free' }
   /** Kept inside of the safe area. */
   | { field: 'stay' }
   /** Its offset from its pin or its anchor is 0. */

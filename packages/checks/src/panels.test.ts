@@ -16,7 +16,7 @@ import { describe, expect, it } from 'vitest';
 import { fixedText as text } from '../../core/src/sample.ts';
 import { type Box, levelOf } from '../../core/src/sample-level.ts';
 import { extremes } from './extremes.ts';
-import { mends } from './mends.ts';
+import { mends, withMend } from './mends.ts';
 import { withTarget, wouldShow } from './would-show.ts';
 
 const standing: Mount = {
@@ -65,7 +65,7 @@ function scene(mount: Mount, emPx = 20): Document {
 const WALL: Box = { name: 'Wall', least: [-3, 0, -1.3], greatest: [3, 3, -1.2] };
 const FLOOR: Box = { name: 'Floor', least: [-30, -1, -30], greatest: [30, 0, 30] };
 const HEAD: Pose = { position: [0, 1.6, 0], rotation: [0, 0, 0, 1] };
-const inputs = (head: Pose): Inputs => ({ timeS: 0, head, views: [], depthOrder: true, stands: true, phase: null });
+const inputs = (head: Pose): Inputs => ({ timeS: 0, head, depthOrder: true, stands: true, phase: null });
 const arranged = (d: Document, viewer: string, boxes: readonly Box[]): Arranged =>
   arrange(compile(d, levelOf(boxes)), d.viewers[viewer] as never, text);
 const isShown = (d: Document, head: Pose, boxes: readonly Box[]) => {
@@ -87,7 +87,7 @@ describe('offers for a panel', () => {
   ])('%s: each holds', (_, mount, head, boxes, wanted) => {
     const document = scene(mount);
     expect(isShown(document, head, boxes)).toBe(false);
-    const offers = wouldShow({ arranged: arranged(document, 'desk', boxes), inputs: inputs(head), row: 'board', text });
+    const offers = wouldShow({ arranged: arranged(document, 'desk', boxes), inputs: inputs(head), row: 'board' });
     const settings = offers.flatMap((offer) => (offer.kind === 'setting' ? [offer] : []));
     expect(settings.map(({ setting }) => setting.field).sort()).toEqual([...wanted].sort());
     for (const offer of offers) {
@@ -102,13 +102,10 @@ describe('mends for letters on a panel', () => {
     const document = scene(standing, 14);
     const viewers = ['desk', 'television'];
     const all = Object.fromEntries(viewers.map((viewer) => [viewer, arranged(document, viewer, [FLOOR])]));
-    const found = mends({ arranged: all, inputs: inputs(HEAD), row: 'words', text });
+    const found = mends({ arranged: all, inputs: inputs(HEAD), row: 'words' });
     expect(found.map(({ change }) => change.kind)).toEqual(expect.arrayContaining(['density', 'panelSize']));
     for (const mend of found) {
-      const next = {
-        ...document,
-        elements: { ...document.elements, [mend.element]: { ...document.elements[mend.element], ...mend.part } as Element },
-      };
+      const next = withMend(document, mend);
       for (const viewer of mend.clears) {
         const solver = makeSolver(arranged(next, viewer, [FLOOR]));
         solve(solver, inputs(HEAD));
@@ -118,7 +115,7 @@ describe('mends for letters on a panel', () => {
   });
   it('that are seen aslant from above: a panel that turns to the viewer', () => {
     const document = scene({ ...standing, tiltDeg: -70 }, 45);
-    const found = mends({ arranged: { desk: arranged(document, 'desk', [FLOOR]) }, inputs: inputs(HEAD), row: 'words', text });
+    const found = mends({ arranged: { desk: arranged(document, 'desk', [FLOOR]) }, inputs: inputs(HEAD), row: 'words' });
     expect(found.map(({ change }) => change.kind)).toContain('facing');
   });
 });

@@ -47,7 +47,6 @@ describe('the readable area of the tide board', () => {
     const inputs: Inputs = {
       timeS: 8,
       head: start,
-      views: [],
       depthOrder: false,
       values: readValues(compiled, null, 8, start, {}),
       phase: 'roaming',
@@ -61,7 +60,7 @@ describe('the readable area of the tide board', () => {
       },
     } as Document;
     const large = compile(grows, level);
-    const area = readableArea({ arranged: [arrange(large, document.viewers.desk as never, text)], inputs, row: id, text, count: 160 });
+    const area = readableArea({ arranged: [arrange(large, document.viewers.desk as never, text)], inputs, row: id, count: 160 });
     if (!area) throw new Error('no area');
     const solver = makeSolver(arrange(large, document.viewers.desk as never, text));
     const row = large.ids.indexOf(id);

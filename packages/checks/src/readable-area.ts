@@ -5,7 +5,7 @@
  */
 import {
   type Arranged,
-  arrange,
+  arrangedLike,
   type Compiled,
   compile,
   type Inputs,
@@ -17,7 +17,6 @@ import {
   poseTowards,
   type Solver,
   solve,
-  type TextShaper,
   type Vec3,
   Verdict,
 } from '@foreshore/core';
@@ -106,13 +105,12 @@ export interface AreaAsked {
   arranged: readonly Arranged[];
   inputs: Inputs;
   row: string;
-  text: TextShaper;
   /** Cells along each side. */
   count: number;
 }
 
 /** @param onRows told now and then how much of it there is, 0..1; false stops. */
-export function readableArea({ arranged, inputs, row: id, text, count }: AreaAsked, onRows?: (share: number) => boolean): Area | null {
+export function readableArea({ arranged, inputs, row: id, count }: AreaAsked, onRows?: (share: number) => boolean): Area | null {
   const first = arranged[0];
   if (!first) return null;
   const { compiled } = first;
@@ -120,7 +118,7 @@ export function readableArea({ arranged, inputs, row: id, text, count }: AreaAsk
   if (whole < 0) return null;
   const one = alone(compiled, whole);
   const row = one.ids.indexOf(id);
-  const solvers = arranged.map((a) => makeSolver(arrange(one, a.viewer, text, a.projection, a.language, a.device)));
+  const solvers = arranged.map((a) => makeSolver(arrangedLike(a, one)));
   const top = one.root[row] as number;
   const gate = one.gateOfRow[top] as number;
   const anchor = gate >= 0 ? (one.gateAnchor[gate] as number) : top < one.anchoredCount ? (one.elementAnchor[top] as number) : -1;
@@ -149,7 +147,7 @@ export function readableArea({ arranged, inputs, row: id, text, count }: AreaAsk
       area.ground[j * count + i] = y;
       let least = Number.POSITIVE_INFINITY;
       for (const solver of solvers) {
-        least = Math.min(least, arcminAt(solver, row, inputs, [x, y + eyeHeightM, z], target));
+        least = Math.min(least, arcminAt(solver, solver.c.ids.indexOf(id), inputs, [x, y + eyeHeightM, z], target));
         if (least === 0) break;
       }
       area.arcmin[j * count + i] = least;

@@ -82,7 +82,6 @@ export class Replay {
     const inputs: Inputs = {
       timeS,
       head,
-      views: [],
       depthOrder,
       values: readValues(c, this.route, timeS, head, this.held, this.values),
       phase: this.phase ?? phaseAt(c.document, this.route, timeS),

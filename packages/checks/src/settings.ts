@@ -269,6 +269,13 @@ function placeSettings(refusal: Refusal): Draft[] {
     out.push({ setting: { field: 'stay' }, cost: 0.5, target: inElement(refusal, { place: { ...place, stay: 'inside' } }) });
   if (place.offsetPx.some((v) => v !== 0))
     out.push({ setting: { field: 'offset' }, cost: 0.8, target: inElement(refusal, { place: { ...place, offsetPx: [0, 0] } }) });
+  const taken = fact(refusal, 'noRoom');
+  if (taken) {
+    // One more than what has its place; where that stays, nothing goes before it.
+    const value = (solver.c.elements[solver.c.ids.indexOf(taken.by)]?.place.rank ?? 0) + 1;
+    out.push({ setting: { field: 'rank', value }, cost: 0.6, target: inElement(refusal, { place: { ...place, rank: value } }) });
+    out.push({ setting: { field: 'free' }, cost: 1.1, target: inElement(refusal, { place: { ...place, apart: 'free' } }) });
+  }
   const clipped = fact(refusal, 'clippedAway');
   const row = clipped ? solver.c.ids.indexOf(clipped.group) : -1;
   const group = solver.c.elements[row];

@@ -18,13 +18,20 @@ function severity(fault: Shortfall): number {
     case 'speed':
     case 'behindLevel':
     case 'reach':
+    case 'tooFar':
+    case 'vergence':
       return fault.value;
+    case 'tooNear':
+    case 'target':
+      return fault.bound / Math.max(fault.value, 1e-9);
     case 'glyphs':
       return fault.missing.length;
     case 'empty':
       return 1;
   }
 }
+/** Less than two hundredths more is nothing that anybody sees: what two eyes see of a thing changes by as much with its distance. */
+const UNSEEN = 0.02;
 /** Rounding of sums and of points in a grid. */
 const ROUNDING = 1e-6;
 
@@ -33,7 +40,7 @@ export function isWorse(before: readonly Shortfall[], after: readonly Shortfall[
   const was = new Map(before.map((fault) => [keyOf(fault), severity(fault)]));
   return after.some((fault) => {
     const old = was.get(keyOf(fault));
-    return old === undefined || severity(fault) > old * (1 + ROUNDING) + ROUNDING;
+    return old === undefined || severity(fault) > old * (1 + UNSEEN) + ROUNDING;
   });
 }
 

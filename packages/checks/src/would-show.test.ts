@@ -46,7 +46,6 @@ function scene(edit: (e: Element) => Element = (e) => e): Document {
 const inputsAt = (head: Pose, phase = 'roaming', values?: FeedValue[], forced?: Inputs['forced']): Inputs => ({
   timeS: 0,
   head,
-  views: [],
   depthOrder: false,
   phase,
   ...(values && { values }),
@@ -61,7 +60,7 @@ interface Where {
 }
 const arranged = (d: Document, boxes: readonly Box[]) => arrange(compile(d, levelOf(boxes)), d.viewers.desk as never, text);
 const ask = (d: Document, { boxes = BOXES, head = NEAR, phase, row = 'turn', forced }: Where = {}): Offer[] =>
-  wouldShow({ arranged: arranged(d, boxes), inputs: inputsAt(head, phase, undefined, forced), row, text });
+  wouldShow({ arranged: arranged(d, boxes), inputs: inputsAt(head, phase, undefined, forced), row });
 
 /** Solved with nothing but the offer taken. */
 function isTrue(d: Document, offer: Offer, { boxes = BOXES, head = NEAR, phase, row = 'turn', forced }: Where = {}): boolean {

@@ -5,8 +5,7 @@
  */
 import {
   type Arranged,
-  arrange,
-  type Compiled,
+  arrangedLike,
   compile,
   explain,
   headingOf,
@@ -20,7 +19,6 @@ import {
   poseTowards,
   type Solver,
   solve,
-  type TextShaper,
   type Vec3,
   Verdict,
 } from '@foreshore/core';
@@ -36,7 +34,6 @@ export interface Asked {
   inputs: Inputs;
   /** The row's id. */
   row: string;
-  text: TextShaper;
   /** Places the level and reads the feeds with some more of them held, and gives what to solve with then; `{}` puts all back. */
   holding?: (held: Readonly<Record<string, FeedValue>>) => Inputs;
   /** The frame is one of a route, replayed from its start, with what is held by hand and the phase chosen by hand. */
@@ -220,19 +217,19 @@ export function withTarget(document: Document, { in: collection, id, part }: Tar
 
 /** Solves again with a setting changed. */
 function showsWith(asked: Asked, target: Target): boolean {
-  const { arranged, inputs, row: id, text, replayed } = asked;
-  const { compiled, viewer, projection, language, device } = arranged;
-  const changed: Compiled = compile(withTarget(compiled.document, target), compiled.level);
+  const { arranged, inputs, row: id, replayed } = asked;
+  const { given, compiled } = arranged;
+  const next = arrangedLike(arranged, compile(withTarget(given.document, target), given.level));
+  const changed = next.compiled;
   const row = changed.ids.indexOf(id);
   if (row < 0) {
     // An anchor that matches other nodes gives its rows other names: one of them must show.
     const source = compiled.sources[compiled.ids.indexOf(id)];
     const rows = changed.sources.flatMap((other, k) => (other === source ? [k] : []));
-    const solver = makeSolver(arrange(changed, viewer, text, projection, language, device));
+    const solver = makeSolver(next);
     solve(solver, { ...inputs, stands: true, depthOrder: false });
     return rows.some((one) => solver.f.failed[one] === Verdict.Shown);
   }
-  const next = arrange(changed, viewer, text, projection, language, device);
   if (replayed) return replayedTo(next, asked).f.failed[row] === Verdict.Shown;
   const solver = makeSolver(next);
   solve(solver, { ...inputs, stands: true, depthOrder: false });

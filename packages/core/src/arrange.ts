@@ -19,10 +19,13 @@ import {
 import type { Device, Element, FeedValue, GaugeForm, Key, Label, Viewer } from '@foreshore/document/types';
 import type { Compiled } from './compiled.ts';
 import { sameValue } from './feed-value.ts';
+import { withHudOnPanel } from './headset.ts';
 import { actionOfKey, CAP_EM, CAP_PAD, keyLabel, keysOf } from './keys.ts';
 import { measure, pinned, place, stretchesOf, type Tree, wanted } from './layout/tree.ts';
-import { type Projection, pixelsPerMetre, projectionOf } from './spaces/lens.ts';
-import { type Box, clampSpan, type EyePoint, eyePoint, fitScale, pixelsPerDegree, safeBox, scaleForAngle } from './spaces/screen.ts';
+import { limitOfTarget } from './reach.ts';
+import { type Projection, pixelsPerMetre } from './spaces/lens.ts';
+import { type Box, clampSpan, type EyePoint, fitScale, scaleForAngle } from './spaces/screen.ts';
+import { type EyeView, ownPart, type Sight, sightOf } from './spaces/sight.ts';
 import { directionOf, type Formatted, messageFor, type TextBlock, type TextRequest, type TextShaper, translationIn } from './text.ts';
 import { initialValues, type Values } from './values.ts';
 
@@ -67,10 +70,28 @@ export enum SettingFlag {
   KeepsClear = 4,
 }
 
+/** What something that floats does about others that do. */
+export enum Apart {
+  /** Nothing: it may lie over them. */
+  Off = 0,
+  /** It makes room for those that go before it, or is hidden. */
+  Moves = 1,
+  /** It stays, and they make room. */
+  Stays = 2,
+}
+
 export interface Arranged {
+  /** What is arranged; for a headset, with the HUD on a panel. */
   readonly compiled: Compiled;
+  /** What was to be arranged. */
+  readonly given: Compiled;
   readonly viewer: Viewer;
+  /** Which part of a split screen; 0 of all others. */
+  readonly part: number;
+  /** The head's. */
   readonly projection: Projection;
+  /** The eyes of a headset, left and right. */
+  readonly eyes: readonly EyeView[];
   /** Pixels of the viewer for one design pixel. */
   readonly fit: number;
   /** The same by the fit of each row's own root. */
@@ -88,6 +109,12 @@ export interface Arranged {
   /** One a floating row: where its settings begin in `settings`. */
   readonly settingsOf: Int32Array;
   readonly extents: Float64Array;
+  /** One a panel: how much larger all that is on it is laid out than it says, so that a hand's ray hits it. */
+  readonly rayScale: Float64Array;
+  /** One a floating row: what it does about others, and how far it goes before them. */
+  readonly apart: Uint8Array;
+  readonly rank: Float64Array;
+  readonly anyApart: boolean;
   /** Whether any row has its em by angle. */
   readonly anyByAngle: boolean;
   /** The shaped text of labels, as its values stand; undefined for all others. */
@@ -131,15 +158,20 @@ interface Fitted {
  * @param projection stands in for the viewer's own lens, for instance while the bench looks from outside.
  * @param language of the texts; without it, the one the document is written in.
  * @param device that the player uses, for keys.
+ * @param part of a split screen; without it, one's own.
  */
 export function arrange(
-  compiled: Compiled,
+  given: Compiled,
   viewer: Viewer,
   text: TextShaper,
-  projection: Projection = projectionOf(viewer.lens, viewer.widthPx, viewer.heightPx),
-  language: string = compiled.document.language,
+  projection?: Projection,
+  language: string = given.document.language,
   device: Device = 'keyboard',
+  part = ownPart(viewer),
 ): Arranged {
+  const sight = sightOf(viewer, part);
+  const seen = projection ?? sight.projection;
+  const compiled = viewer.kind === 'headset' ? withHudOnPanel(given) : given;
   const { elements, members, count, root, feedIds } = compiled;
   const { glass } = compiled.document;
   const natural = new Float64Array(count * 2);
@@ -158,20 +190,25 @@ export function arrange(
       users[feedIds.indexOf(feedNamed(compiled, i, name))]?.push(i);
   });
   // A panel is laid out in its own design pixels, whatever the screen.
-  const fits = Float64Array.from(root, (top) => (isOnPanel(elements[top]?.mount) ? 1 : fitScale(glass, viewer, elements[top]?.fit)));
+  const fits = Float64Array.from(root, (top) => (isOnPanel(elements[top]?.mount) ? 1 : fitScale(glass, viewer, elements[top]?.fit, seen)));
   const a: Arranged = {
     compiled,
+    given,
     viewer,
-    projection,
-    fit: fitScale(glass, viewer),
+    part,
+    projection: seen,
+    eyes: sight.eyes,
+    fit: fitScale(glass, viewer, glass.fit, seen),
     fits,
     language,
     device,
-    pixelsPerArcmin: pixelsPerDegree(viewer) / 60,
-    eye: eyePoint(viewer),
-    safe: safeBox(viewer),
-    ...settingsFor(compiled, viewer),
+    pixelsPerArcmin: sight.pixelsPerDegree / 60,
+    eye: sight.eye,
+    safe: sight.safe,
+    ...settingsFor(compiled, viewer, sight, seen),
     extents: new Float64Array(compiled.anchoredCount * Extent.Stride),
+    rayScale: new Float64Array(compiled.panels.length).fill(1),
+    ...apartOf(compiled),
     anyByAngle: elements.some(({ size }) => size.rule === 'angle'),
     blocks: new Array(count).fill(undefined),
     messageFaults: new Array(count).fill(null),
@@ -188,17 +225,82 @@ export function arrange(
     dirty: new Set(treeRows.keys()),
     made: { texts: 0, trees: 0 },
   };
-  elements.forEach((element, i) => {
-    if (element.kind === 'label') writeText(a, i, element);
-    else {
-      if (KINDS[element.kind].resizes !== 'layout') a.ems[i] = designPixel(a, i, element);
-      const [w, h] = element.kind === 'key' ? keyExtent(a, i, element) : extentOf(element);
-      a.tree.natural.set([w * (a.ems[i] as number), h * (a.ems[i] as number)], i * 2);
-    }
-  });
+  for (let i = 0; i < count; i++) writeExtent(a, i);
   layOutDirty(a);
+  for (let panel = 0; panel < compiled.panels.length; panel++) sizeForRay(a, panel);
   return a;
 }
+
+/** Writes how large a row wants to be. */
+function writeExtent(a: Arranged, i: number): void {
+  const element = a.compiled.elements[i] as Element;
+  if (element.kind === 'label') {
+    writeText(a, i, element);
+    return;
+  }
+  if (KINDS[element.kind].resizes !== 'layout') a.ems[i] = designPixel(a, i, element);
+  const [w, h] = element.kind === 'key' ? keyExtent(a, i, element) : extentOf(element);
+  a.tree.natural.set([w * (a.ems[i] as number), h * (a.ems[i] as number)], i * 2);
+}
+
+/** What is pressed, and what says so, stays where it is. */
+function apartOf({ document, elements, floatingCount }: Compiled): Pick<Arranged, 'apart' | 'rank' | 'anyApart'> {
+  const apart = new Uint8Array(floatingCount);
+  const rank = new Float64Array(floatingCount);
+  for (let i = 0; i < floatingCount && document.labels?.apart; i++) {
+    const { place, press } = elements[i] as Element;
+    const does = place.apart ?? (press ? 'stays' : 'moves');
+    apart[i] = does === 'free' ? Apart.Off : does === 'stays' ? Apart.Stays : Apart.Moves;
+    rank[i] = place.rank ?? 0;
+  }
+  return { apart, rank, anyApart: apart.includes(Apart.Moves) };
+}
+
+/** Paddings do not grow with what they are about, so that the size is approached. */
+const RAY_PASSES = 4;
+/** Larger than this nothing is made for a ray: the panel is too small or too far away for it. */
+const MOST_RAY_SCALE = 8;
+
+/** Lays a panel out anew, larger, until the smallest of what acts on it is large enough for a hand's ray from where it is read. */
+function sizeForRay(a: Arranged, panel: number): void {
+  const { compiled, boxes } = a;
+  const top = compiled.panels[panel] as number;
+  const mount = compiled.elements[top]?.mount;
+  if (!isOnPanel(mount) || !mount.raySized) return;
+  const rows = a.treeRows.get(top) ?? [];
+  const acts = rows.filter((row) => row !== top && actsOnPointer(compiled.elements[row] as Element));
+  const needed = limitOfTarget(compiled.document);
+  const far = mount.readM * mount.pxPerM;
+  const middle = [(mount.sizeM[0] * mount.pxPerM) / 2, (mount.sizeM[1] * mount.pxPerM) / 2] as const;
+  /** The angle of a row's smaller side, from straight before the panel's middle. */
+  const angleOf = (row: number): number => {
+    const pad = compiled.elements[row]?.pointer?.padPx ?? 0;
+    const side = (axis: 0 | 1): number => {
+      const [from, length] = [boxes[row * 4 + axis] as number, boxes[row * 4 + 2 + axis] as number];
+      const other = 1 - axis;
+      const aside = (boxes[row * 4 + other] as number) + (boxes[row * 4 + 2 + other] as number) / 2 - (middle[other] as number);
+      const away = Math.hypot(far, aside);
+      const [least, most] = [from - pad - middle[axis], from + length + pad - middle[axis]];
+      return ((Math.atan(most / away) - Math.atan(least / away)) * 180) / Math.PI;
+    };
+    return Math.min(side(0), side(1));
+  };
+  for (let pass = 0; pass < RAY_PASSES; pass++) {
+    const smallest = acts.reduce((least, row) => Math.min(least, angleOf(row)), Number.POSITIVE_INFINITY);
+    const now = a.rayScale[panel] as number;
+    if (smallest >= needed || now >= MOST_RAY_SCALE) return;
+    a.rayScale[panel] = Math.min(MOST_RAY_SCALE, now * Math.max(1.001, (needed / Math.max(1e-3, smallest)) * 1.001));
+    for (const row of rows) writeExtent(a, row);
+    a.dirty.add(top);
+    layOutDirty(a);
+  }
+}
+
+const actsOnPointer = ({ kind, pointer, press }: Element): boolean => (pointer?.takes ?? (press ? 'acts' : KINDS[kind].takes)) === 'acts';
+
+/** The same for another document: the viewer, its part, the lens, the language and the device stay. */
+export const arrangedLike = ({ viewer, text, projection, language, device, part }: Arranged, compiled: Compiled): Arranged =>
+  arrange(compiled, viewer, text, projection, language, device, part);
 
 /** Takes over feed values: only texts that name a changed feed are formatted, and only trees whose content changed its size laid out. */
 export function refresh(a: Arranged, values: Values): void {
@@ -260,9 +362,10 @@ const panelAround = ({ compiled }: Arranged, row: number): PanelMount | null => 
 };
 
 /** A size in a panel's design pixels: so many of them, so many metres, or as large as an angle is at the distance from which the panel is read. */
-function onPanel(a: Arranged, { size }: Element, { pxPerM, readM }: PanelMount): number {
-  if (size.rule === 'screen') return size.emPx;
-  return (size.rule === 'world' ? size.emM : size.emArcmin * arcminM(a, readM)) * pxPerM;
+function onPanel(a: Arranged, row: number, { size }: Element, { pxPerM, readM }: PanelMount): number {
+  const scale = a.rayScale[a.compiled.panelOf[row] as number] as number;
+  if (size.rule === 'screen') return size.emPx * scale;
+  return (size.rule === 'world' ? size.emM : size.emArcmin * arcminM(a, readM)) * pxPerM * scale;
 }
 
 /** How long one arcmin at the player's eye is at a distance in the world, seen square on in the middle of the picture, metres. */
@@ -273,7 +376,7 @@ export const arcminM = ({ pixelsPerArcmin, projection }: Pick<Arranged, 'pixelsP
 function designPixel(a: Arranged, row: number, element: Element): number {
   const { size, mount } = element;
   const panel = panelAround(a, row);
-  if (panel) return onPanel(a, element, panel);
+  if (panel) return onPanel(a, row, element, panel);
   if (isAnchored(mount) || size.rule === 'world') return 1;
   if (size.rule === 'screen') return size.emPx;
   return (size.emArcmin * a.pixelsPerArcmin * scaleAtPin(a, a.compiled.root[row] as number)) / (a.fits[row] as number);
@@ -283,7 +386,7 @@ function designPixel(a: Arranged, row: number, element: Element): number {
 function designEm(a: Arranged, row: number, label: Label): number {
   const { size, mount } = label;
   const panel = panelAround(a, row);
-  if (panel) return onPanel(a, label, panel);
+  if (panel) return onPanel(a, row, label, panel);
   if (isAnchored(mount)) return 1;
   if (size.rule === 'angle')
     return (size.emArcmin * a.pixelsPerArcmin * scaleAtPin(a, a.compiled.root[row] as number)) / (a.fits[row] as number);
@@ -463,14 +566,19 @@ function writePin(a: Arranged, row: number, originX: number, originY: number): v
 }
 
 /** The settings of all that floats, each set once. */
-function settingsFor({ elements, anchoredCount, document }: Compiled, viewer: Viewer): Pick<Arranged, 'settings' | 'settingsOf'> {
-  const pixelsPerArcmin = pixelsPerDegree(viewer) / 60;
+function settingsFor(
+  { elements, anchoredCount, document }: Compiled,
+  viewer: Viewer,
+  sight: Sight,
+  frame: Projection,
+): Pick<Arranged, 'settings' | 'settingsOf'> {
+  const pixelsPerArcmin = sight.pixelsPerDegree / 60;
   const settingsOf = new Int32Array(anchoredCount);
   const known = new Map<string, number>();
   const all: number[] = [];
   for (let i = 0; i < anchoredCount; i++) {
     const element = elements[i] as Element;
-    const row = settingsRow(element, fitScale(document.glass, viewer, element.fit), pixelsPerArcmin);
+    const row = settingsRow(element, fitScale(document.glass, viewer, element.fit, frame), pixelsPerArcmin);
     const key = row.join();
     let at = known.get(key);
     if (at === undefined) {

@@ -8,7 +8,7 @@ import { isAnchored, isMember, isOnPanel, KINDS, MOUNTS } from '@foreshore/docum
 import { inOrder } from '@foreshore/document/order';
 import { type ParameterValue, parameterTranslations, parameterValues, standIn, withParameters } from '@foreshore/document/template';
 import type { Anchor, Condition, Document, Element, FeedValue, Gauge, ScreenPaint } from '@foreshore/document/types';
-import { type AnchorFault, type Compiled, EVENT, MIDPOINT, ON_NODE, type Parameters } from './compiled.ts';
+import { type AnchorFault, type Compiled, EVENT, HUD_PANEL, MIDPOINT, ON_NODE, type Parameters } from './compiled.ts';
 import { isEvent } from './feed-value.ts';
 import { keysOf } from './keys.ts';
 import type { Level } from './level.ts';
@@ -140,6 +140,7 @@ interface Rows {
   rows: ElementRow[];
   floatingCount: number;
   anchoredCount: number;
+  aloneFrom: number;
 }
 
 function rowsOf(document: Document, level: Level | null, anchored: readonly AnchorRow[]): Rows {
@@ -226,10 +227,11 @@ function rowsOf(document: Document, level: Level | null, anchored: readonly Anch
     }
   };
   for (let i = 0; i < anchoredCount; i++) below(i);
+  const aloneFrom = rows.length;
   const trailing = alone.filter(([, { mount }]) => isOnPanel(mount));
   const onHud = alone.filter(([, { mount }]) => !isOnPanel(mount));
   for (const [id, element] of [...trailing, ...onHud]) below(add({ ...carriedAlone, id, source: id, element }, id));
-  return { rows, floatingCount, anchoredCount };
+  return { rows, floatingCount, anchoredCount, aloneFrom };
 }
 
 /** Conditions without their groups, in the order in which they are written. */
@@ -332,7 +334,7 @@ export function compile(document: Document, level: Level | null): Compiled {
     toPlace.push(row);
   });
 
-  const { rows, floatingCount, anchoredCount } = rowsOf(document, level, anchored);
+  const { rows, floatingCount, anchoredCount, aloneFrom } = rowsOf(document, level, anchored);
   const n = rows.length;
   const ids = rows.map(({ id }) => id);
   const elements = rows.map(({ element }) => element);
@@ -358,7 +360,8 @@ export function compile(document: Document, level: Level | null): Compiled {
   const gated = Int32Array.from(
     [...elements.keys()].filter((i) => {
       const { mount, about, range, look, sightline, claim, press } = elements[i] as Element;
-      const isAbout = MOUNTS[mount.kind].gates === 'own' || (MOUNTS[mount.kind].gates === 'about' && about !== undefined);
+      const onHud = isMember(mount) && mount.group === HUD_PANEL;
+      const isAbout = MOUNTS[mount.kind].gates === 'own' || ((onHud || MOUNTS[mount.kind].gates === 'about') && about !== undefined);
       return isAbout && (range ?? look ?? sightline ?? claim ?? press) !== undefined;
     }),
   );
@@ -372,6 +375,7 @@ export function compile(document: Document, level: Level | null): Compiled {
     count: n,
     floatingCount,
     anchoredCount,
+    aloneFrom,
     panels,
     panelOf: Int32Array.from(root, (top) => panels.indexOf(top)),
     panelNode: new Int32Array(panels.length).fill(-1),

@@ -4,6 +4,9 @@ import type { ParameterTranslations, ParameterValue } from '@foreshore/document/
 import type { Document, Element } from '@foreshore/document/types';
 import type { Level } from './level.ts';
 
+/** In a headset, the row that everything on the HUD is inside of; no element of a document can be called so. */
+export const HUD_PANEL = '(HUD)';
+
 export const ON_NODE = 0;
 export const MIDPOINT = 1;
 export const EVENT = 2;
@@ -52,6 +55,8 @@ export interface Compiled {
   readonly floatingCount: number;
   /** Rows from there to here are panels that stand on an anchor of their own; the rest trail, lie on the HUD or are inside a group. */
   readonly anchoredCount: number;
+  /** Rows from here on trail or lie on the HUD, or are inside of what does. */
+  readonly aloneFrom: number;
   /** Rows of the panels: those that stand, then those that trail. */
   readonly panels: Int32Array;
   /** The panel that a row lies on, by its number among `panels`, or −1. */

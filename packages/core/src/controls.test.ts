@@ -32,7 +32,7 @@ const documentOf = (elements: Record<string, Element>, feeds: Record<string, Fee
 });
 function solved(document: Document, inputs: Partial<Inputs> = {}): Solver {
   const solver = makeSolver(arrange(compile(document, null), document.viewers.desk as never, text));
-  solve(solver, { timeS: 0, head: { position: [0, 0, 0], rotation: [0, 0, 0, 1] }, views: [], depthOrder: true, ...inputs });
+  solve(solver, { timeS: 0, head: { position: [0, 0, 0], rotation: [0, 0, 0, 1] }, depthOrder: true, ...inputs });
   return solver;
 }
 const row = (solver: Solver, id: string) => solver.c.ids.indexOf(id);
@@ -161,7 +161,7 @@ describe('what is off', () => {
     (slow.elements.card as { pointer: { changeS: number } }).pointer.changeS = 0.2;
     const solver = solved(slow, { values: [3], timeS: 1 });
     const plateAt = (timeS: number, pointed: string | null) => {
-      solve(solver, { timeS, head: { position: [0, 0, 0], rotation: [0, 0, 0, 1] }, views: [], depthOrder: true, values: [3], pointed });
+      solve(solver, { timeS, head: { position: [0, 0, 0], rotation: [0, 0, 0, 1] }, depthOrder: true, values: [3], pointed });
       const item = drawList(solver).items.find((one) => one.kind === 'plate');
       return item?.kind === 'plate' ? item.colour : null;
     };
@@ -259,13 +259,13 @@ describe('an element with a fit of its own', () => {
     const group = makeGroup(onGlass([0, 0]), 'Card', 'row', 'a0');
     const document = documentOf({ card: { ...group, fit: 'height' }, word: makeText(insideOf('card'), 'Tide', 'a1') });
     const solver = makeSolver(arrange(compile(document, null), document.viewers.phone as never, text));
-    solve(solver, { timeS: 0, head: { position: [0, 0, 0], rotation: [0, 0, 0, 1] }, views: [], depthOrder: true });
+    solve(solver, { timeS: 0, head: { position: [0, 0, 0], rotation: [0, 0, 0, 1] }, depthOrder: true });
     // 2532 px high for 1080: 2.344; the text is 4 em of 28 design pixels wide.
     expect(rect(solver, 'word')[2]).toBeCloseTo((4 * 28 * 2532) / 1080, 6);
     const plain = makeSolver(
       arrange(compile({ ...document, elements: { ...document.elements, card: group } }, null), document.viewers.phone as never, text),
     );
-    solve(plain, { timeS: 0, head: { position: [0, 0, 0], rotation: [0, 0, 0, 1] }, views: [], depthOrder: true });
+    solve(plain, { timeS: 0, head: { position: [0, 0, 0], rotation: [0, 0, 0, 1] }, depthOrder: true });
     expect(rect(plain, 'word')[2]).toBeCloseTo((4 * 28 * 1170) / 1920, 6);
   });
 });

@@ -25,7 +25,7 @@ const solved = (d: Document) => {
     a,
     at: (timeS: number, breath: unknown) => {
       const values = a.compiled.feedIds.map((id) => (id === 'breath' ? breath : undefined)) as never;
-      solve(solver, { timeS, head: HEAD, views: [], depthOrder: false, values });
+      solve(solver, { timeS, head: HEAD, depthOrder: false, values });
       return drawList(solver).items;
     },
     shareNow: () => solver.f.gaugeShare[0] as number,

@@ -47,11 +47,11 @@ function pass(from: Uint32Array, fromKeys: Uint32Array, to: Uint32Array, toKeys:
 /** Below this a plain insertion is quicker than three passes over the histogram. */
 const FEW = 64;
 
-/** Sorts the elements listed in `order[0..n)` by falling depth of their rows `head + element`. */
-export function sortFarthestFirst(order: Uint32Array, n: number, places: Float64Array, head: number, sorter: DepthSorter): void {
+/** Sorts the elements listed in `order[0..n)` by falling depth. */
+export function sortFarthestFirst(order: Uint32Array, n: number, places: Float64Array, sorter: DepthSorter): void {
   const { keys, spare, spareKeys } = sorter;
   for (let k = 0; k < n; k++) {
-    floats[0] = places[(head + (order[k] as number)) * At.Stride + At.DepthM] as number;
+    floats[0] = places[(order[k] as number) * At.Stride + At.DepthM] as number;
     keys[k] = ~(bits[0] as number);
   }
   if (n <= FEW) {

@@ -8,9 +8,11 @@ import { type DrawItem, type LineItem, type PushItem, pushBorder, type Rect } fr
 import { drawKey } from './draw-key.ts';
 import { layOnPanel } from './draw-panel.ts';
 import { drawPicture, PLAIN, pushPicture } from './draw-picture.ts';
+import { type DrawnRay, drawRays } from './draw-ray.ts';
 import { At, type ElementPlace, placeOf } from './frame.ts';
 import { movedBy } from './motions.ts';
 import { styleOf, turnDegOf, turningPoint } from './pointer.ts';
+import { reachOf } from './reach.ts';
 import { showsThrough } from './screen-box.ts';
 import type { SolveContext } from './solve-context.ts';
 import { Verdict } from './steps/names.ts';
@@ -40,9 +42,15 @@ export const isSeen = ({ f }: Pick<SolveContext, 'f'>, row: number): boolean => 
 /**
  * What is shown, back to front: paint over the level, what floats, the farthest first where the frame has an order, then the
  * glass. A group is painted before its members.
+ * @param rays of hands, of aiming, of the head.
  * @param pointer where the pointer is, in pixels of the viewer, where the document has a picture for it.
  */
-export function drawList(ctx: SolveContext, view = 0, pointer: readonly [number, number] | null = null): DrawList {
+export function drawList(
+  ctx: SolveContext,
+  view = 0,
+  pointer: readonly [number, number] | null = null,
+  rays: readonly DrawnRay[] = [],
+): DrawList {
   const { a, f, c } = ctx;
   const list: DrawItem[] = [];
   // What is drawn on a panel is gathered first, and then brought to the view.
@@ -82,6 +90,7 @@ export function drawList(ctx: SolveContext, view = 0, pointer: readonly [number,
     if (panel >= 0) endPanel(row, panel);
   };
   for (const row of rootsBackToFront(ctx)) emit(row, 1);
+  if (rays.length > 0) drawRays(items, ctx, rays, reachOf(c.document));
   if (pointer) drawCursor(items, ctx, pointer);
   return { space: 'screen', widthPx: a.projection.widthPx, heightPx: a.projection.heightPx, items };
 }
@@ -89,7 +98,7 @@ export function drawList(ctx: SolveContext, view = 0, pointer: readonly [number,
 function turnOf({ f }: SolveContext, element: Element, row: number, view: number): PushItem['matrix'] {
   const angle = ((element.turnDeg ?? 0) * Math.PI) / 180;
   const [cos, sin] = [Math.cos(angle), Math.sin(angle)];
-  const [x, y] = turningPoint(element, f.places, ((f.viewCount > 1 ? view * f.count : 0) + row) * At.Stride);
+  const [x, y] = turningPoint(element, f.places, (view * f.count + row) * At.Stride);
   return [cos, sin, -sin, cos, x - cos * x + sin * y, y - sin * x - cos * y];
 }
 

@@ -91,8 +91,16 @@ function folded(map: Float64Array, { box: [x, y, w, h], edge, share }: NonNullab
     const out1 = map[MapAt.Front + row] as number;
     out[row * 3 + (across ? 0 : 1)] = along * cos + side * out1 * sin;
     out[row * 3 + 2] = (map[row * 3 + 2] as number) + at * (along * (1 - cos) - side * out1 * sin);
+    // What hangs on it folds out of its own front.
+    out[MapAt.Front + row] = out1 * cos - side * along * sin;
   }
   return out;
+}
+
+/** Whether a map shows what lies on it the right way round about a point, and not mirrored. */
+function facing(map: Float64Array, x: number, y: number): boolean {
+  const { xx, xy, yx, yy } = localScale(map, 0, x, y);
+  return xx * yy - xy * yx > 0;
 }
 
 /** So far off a split curve may be, pixels. */
@@ -115,6 +123,13 @@ export function mapPath({ ops, coords }: Path, map: Float64Array, nearM: number)
   if (least > nearM) mapWhole({ ops, coords }, map, pen);
   else for (const contour of flattened({ ops, coords })) mapCut(contour, map, nearM, depth, pen);
   return pen.ops.length > 0 ? { ops: Uint8Array.from(pen.ops), coords: Float64Array.from(pen.coords) } : null;
+}
+
+/** A disc about a point of a panel, as it is seen. Null where nothing of it is. */
+export function discOnPanel(maps: Float64Array, at: number, x: number, y: number, radius: number, nearM: number) {
+  const pen = new Pen();
+  pen.roundRect(x - radius, y - radius, 2 * radius, 2 * radius, radius);
+  return mapPath(pen, maps.slice(at, at + MapAt.Stride), nearM);
 }
 
 function mapWhole({ ops, coords }: Path, map: Float64Array, pen: Pen): void {
@@ -347,12 +362,22 @@ export function layOnPanel(
   const corners = [worldPoint(frame.panels, from, 0, 0), worldPoint(frame.panels, from, w, 0), worldPoint(frame.panels, from, 0, h)];
   out.push({ kind: 'panel', element, outline, corners: corners.flat(), through });
   const maps: Float64Array[] = [after(frame.maps, at, AS_IT_IS)];
+  const front = facing(maps[0] as Float64Array, w / 2, h / 2);
+  /** Of each map: what lies on it is seen from its back. */
+  const backs: boolean[] = [false];
   for (const item of drawn) {
     const map = maps.at(-1) as Float64Array;
+    const isBack = backs.at(-1) as boolean;
     if (item.kind === 'push') {
-      maps.push(item.fold ? folded(map, item.fold) : after(map, 0, item.matrix));
+      const next = item.fold ? folded(map, item.fold) : after(map, 0, item.matrix);
+      maps.push(next);
+      const [x, y, width, height] = item.fold?.box ?? [0, 0, 0, 0];
+      backs.push(item.fold ? facing(next, x + width / 2, y + height / 2) !== front : isBack);
     } else if (item.kind === 'pop') {
       maps.pop();
+      backs.pop();
+    } else if (isBack && item.kind !== 'plate' && item.kind !== 'clip' && item.kind !== 'unclip') {
+      // Nothing is written on the back of a leaf: it would be read mirrored.
     } else if (item.kind === 'picture') {
       const mesh = pictureMesh(item, map, nearM);
       if (mesh)

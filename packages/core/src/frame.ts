@@ -2,8 +2,8 @@
  * One frame's result, on flat arrays.
  *
  * `places` holds `At.Stride` numbers a row: one cache line for everything a painter or a test asks about one element
- * in one view. Row `v·count + i` is element i in view v. With more than one view a last block of rows holds what the
- * head's centre sees, from which all decisions are taken; with one view that is the view itself.
+ * in one view. Row `v·count + i` is element i in view v. View 0 is what the head sees, from which all decisions are taken;
+ * the eyes of a headset follow it.
  */
 import type { Counts } from './memory.ts';
 import { MapAt, PanelAt } from './spaces/panel.ts';
@@ -30,6 +30,7 @@ export enum At {
 export interface Frame {
   timeS: number;
   readonly count: number;
+  /** The head's view, and one for each eye. */
   readonly viewCount: number;
   /** The step that said no, or Verdict.Shown. */
   readonly failed: Uint8Array;
@@ -59,6 +60,10 @@ export interface Frame {
   readonly scrolled: Float64Array;
   /** By how much a row is moved by what scrolls around it, right and down, design pixels; two numbers a row. */
   readonly shift: Float64Array;
+  /** By how much a row that keeps apart from others was moved, pixels; of one that found no place, the row that took it, else −1. */
+  readonly apartX: Float64Array;
+  readonly apartY: Float64Array;
+  readonly apartBy: Int32Array;
   /** What reactions have shown or hidden, by element; the rows that this decided. */
   forced: Readonly<Record<string, 'shown' | 'hidden'>>;
   readonly forcedRows: number[];
@@ -66,6 +71,8 @@ export interface Frame {
   isTick: boolean;
   /** The head: where its eye is, along which axis it looks, and the rows of its rotation from the world. */
   readonly eye: Float64Array;
+  /** Where each view is seen from, three numbers each; the first is the head's. */
+  readonly eyes: Float64Array;
   readonly forward: Float64Array;
   readonly rotation: Float64Array;
   /** One a gate: 1 where range, look, sightline and claim let it pass; its score in its contest, NaN where it takes no part. */
@@ -84,14 +91,14 @@ export interface Frame {
   pressShare: number;
 }
 
-export const makeFrame = (counts: Counts, viewCount = 1): Frame => ({
+export const makeFrame = (counts: Counts, viewCount = 1, eyes = new Float64Array(viewCount * 3)): Frame => ({
   timeS: 0,
   count: counts.rows,
   viewCount,
   failed: new Uint8Array(counts.rows).fill(Verdict.Shown),
-  places: new Float64Array(counts.rows * (viewCount > 1 ? viewCount + 1 : 1) * At.Stride),
+  places: new Float64Array(counts.rows * viewCount * At.Stride),
   panels: new Float64Array(counts.panels * PanelAt.Stride),
-  maps: new Float64Array(counts.panels * (viewCount > 1 ? viewCount + 1 : 1) * MapAt.Stride),
+  maps: new Float64Array(counts.panels * viewCount * MapAt.Stride),
   panelShare: new Float64Array(counts.panels),
   order: new Uint32Array(counts.rows),
   orderCount: 0,
@@ -106,12 +113,16 @@ export const makeFrame = (counts: Counts, viewCount = 1): Frame => ({
   scrolled: new Float64Array(counts.rows),
   shift: new Float64Array(counts.rows * 2),
   isTick: true,
-  eye: new Float64Array(3),
+  eye: eyes.subarray(0, 3),
+  eyes,
   forward: new Float64Array(3),
   rotation: new Float64Array(9),
   gatePassed: new Uint8Array(counts.gates),
   claimScore: new Float64Array(counts.gates).fill(Number.NaN),
   rays: 0,
+  apartX: new Float64Array(counts.rows),
+  apartY: new Float64Array(counts.rows),
+  apartBy: new Int32Array(counts.rows).fill(-1),
   forced: {},
   forcedRows: [],
   values: [],
@@ -122,12 +133,9 @@ export const makeFrame = (counts: Counts, viewCount = 1): Frame => ({
   pressShare: 0,
 });
 
-/** First row of what decisions are taken from. */
-export const headRow = (frame: Frame): number => (frame.viewCount > 1 ? frame.viewCount * frame.count : 0);
-
-/** Where the map of a panel to a view begins in `maps`. @param view the head's where it is `viewCount`, or where there is one. */
-export const mapAt = (frame: Frame, panel: number, view: number): number =>
-  ((frame.viewCount > 1 ? view : 0) * (frame.panels.length / PanelAt.Stride) + panel) * MapAt.Stride;
+/** Where the map of a panel to a view begins in `maps`. */
+export const mapAt = (frame: Frame, panel: number, view = 0): number =>
+  (view * (frame.panels.length / PanelAt.Stride) + panel) * MapAt.Stride;
 
 export interface ElementPlace {
   point: [number, number];
@@ -138,7 +146,7 @@ export interface ElementPlace {
 
 /** One row of the frame, for whoever looks at a single element. */
 export function placeOf(frame: Frame, element: number, view = 0): ElementPlace {
-  const at = ((frame.viewCount > 1 ? view * frame.count : 0) + element) * At.Stride;
+  const at = (view * frame.count + element) * At.Stride;
   const p = (column: number) => frame.places[at + column] as number;
   return {
     point: [p(At.PointX), p(At.PointY)],

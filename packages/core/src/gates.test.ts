@@ -38,8 +38,7 @@ function wheels(edit: (wheel: Element) => Element = (e) => e): Document {
 }
 const ofDocument = (d: Document, level: Level | null = levelOf([WHEEL])): Solver =>
   makeSolver(arrange(compile(d, level), d.viewers.desk as never, text));
-const at = (solver: Solver, head: Pose, timeS = 0, phase = 'roaming') =>
-  solve(solver, { timeS, head, views: [], depthOrder: false, phase });
+const at = (solver: Solver, head: Pose, timeS = 0, phase = 'roaming') => solve(solver, { timeS, head, depthOrder: false, phase });
 const verdict = (solver: Solver, id = 'turn'): Verdict => solver.f.failed[solver.c.ids.indexOf(id)] as Verdict;
 /** The step that the frame says refused it. */
 const stepOf = (solver: Solver, id = 'turn'): string | undefined => (STEPS as readonly string[])[verdict(solver, id)];
@@ -344,7 +343,7 @@ describe('at any rate of frames', () => {
       solveTo(solver, t, (now) => {
         // The frame before this one is over.
         note();
-        return { timeS: now, head: poseAt(now), views: [], depthOrder: false, phase: 'roaming' };
+        return { timeS: now, head: poseAt(now), depthOrder: false, phase: 'roaming' };
       });
       note();
       xs.push(verdict(solver) === Verdict.Shown ? placeOf(solver.f, 0).rect[0] : Number.NaN);

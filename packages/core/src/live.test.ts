@@ -39,7 +39,7 @@ function document(elements: Record<string, Element>, source: FeedSource = { kind
 }
 const solverOf = (d: Document): Solver => makeSolver(arrange(compile(d, null), d.viewers.desk as never, text));
 const step = (solver: Solver, timeS: number, values?: Values, phase: string | null = 'roaming') =>
-  solve(solver, { timeS, head: HEAD, views: [], depthOrder: true, ...(values ? { values } : {}), phase });
+  solve(solver, { timeS, head: HEAD, depthOrder: true, ...(values ? { values } : {}), phase });
 
 const gauge = (edit: Partial<ReturnType<typeof makeGauge>> = {}) => ({
   ...makeGauge(onGlass([0, 1]), 'Warmth', 'warmth', barForm(), 'a0'),
@@ -300,7 +300,7 @@ describe('a condition that stops holding without time going on', () => {
       };
       const solver = makeSolver(arrange(compile(told, null), told.viewers.desk as never, text));
       const step = (value: boolean) =>
-        solve(solver, { timeS: 2, head: { position: [0, 0, 0], rotation: [0, 0, 0, 1] }, views: [], depthOrder: true, values: [value] });
+        solve(solver, { timeS: 2, head: { position: [0, 0, 0], rotation: [0, 0, 0, 1] }, depthOrder: true, values: [value] });
       step(true);
       step(false);
       return [solver.f.failed[0] === Verdict.Shown, isUnsettled(solver), explain(solver, 0).find((l) => l.step === 'phase')?.state];

@@ -54,7 +54,7 @@ function marked(pattern: string, property: string | null = null): Document {
 }
 const solved = (document: Document, level: Level) => {
   const solver = makeSolver(arrange(compile(document, level), document.viewers.desk as never, text));
-  solve(solver, { timeS: 0, head: HEAD, views: [], depthOrder: true });
+  solve(solver, { timeS: 0, head: HEAD, depthOrder: true });
   return solver;
 };
 

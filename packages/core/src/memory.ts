@@ -121,6 +121,18 @@ export class Memory extends Columns {
   readonly trailDeg: Float64Array;
   readonly trailShare: Float64Array;
   readonly trailFree: Float64Array;
+  /**
+   * One a row, of what keeps apart from others: 1 while it is shown by that, and while it is hidden by that; at which of its places,
+   * and which row it gave way to; where its anchor was seen at the last tick, and when; since when it might come back, or go home.
+   */
+  readonly apartIn: Uint8Array;
+  readonly apartOut: Uint8Array;
+  readonly apartAt: Uint8Array;
+  readonly apartBy: Float64Array;
+  readonly apartX: Float64Array;
+  readonly apartY: Float64Array;
+  readonly apartS: Float64Array;
+  readonly apartFreeS: Float64Array;
   readonly gates: GateMemory;
   /** The head in the last frame and in the one before, and the seconds between the two; NaN where there were none. */
   readonly eye = new Float64Array(3);
@@ -146,6 +158,14 @@ export class Memory extends Columns {
     this.motionIn = this.flags(counts.motions);
     this.motionS = this.numbers(counts.motions, NEVER);
     this.motionFrom = this.numbers(counts.motions);
+    this.apartIn = this.flags(counts.rows);
+    this.apartOut = this.flags(counts.rows);
+    this.apartAt = this.flags(counts.rows);
+    this.apartBy = this.numbers(counts.rows, -1);
+    this.apartX = this.numbers(counts.rows);
+    this.apartY = this.numbers(counts.rows);
+    this.apartS = this.numbers(counts.rows, NEVER);
+    this.apartFreeS = this.numbers(counts.rows, NONE);
     this.stateBefore = this.flags(counts.rows);
     this.stateNow = this.flags(counts.rows);
     this.stateS = this.numbers(counts.rows, NEVER);

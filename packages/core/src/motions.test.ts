@@ -39,11 +39,11 @@ const card = (edit: Partial<Motion> = {}) => ({
 const documentOf = (elements: Record<string, Element>): Document => ({ ...makeDocument('Low Water'), elements, phases: PHASES });
 const solverOf = (document: Document) => makeSolver(arrange(compile(document, null), document.viewers.desk as never, text));
 const step = (solver: Solver, timeS: number, phase: string, values?: number[]) =>
-  solve(solver, { timeS, head: HEAD, views: [], depthOrder: true, phase, ...(values && { values }) });
+  solve(solver, { timeS, head: HEAD, depthOrder: true, phase, ...(values && { values }) });
 
 it('nothing is on its way while time stands: it is there at once, and gone at once', () => {
   const solver = solverOf(documentOf({ card: card() }));
-  const stand = (phase: string) => solve(solver, { timeS: 4, head: HEAD, views: [], depthOrder: true, phase, stands: true }).presence[0];
+  const stand = (phase: string) => solve(solver, { timeS: 4, head: HEAD, depthOrder: true, phase, stands: true }).presence[0];
   expect([stand('roaming'), stand('paused'), stand('roaming')]).toEqual([0, 1, 0]);
   expect(isUnsettled(solver)).toBe(false);
   // Time that goes on takes its time again.

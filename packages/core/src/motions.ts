@@ -112,6 +112,25 @@ export function movedBy(ctx: SolveContext, row: number, [x, y, w, h]: readonly [
   return { opacity: faint, matrix: [1, 0, 0, 1, across ? away * w : 0, across ? 0 : away * h] };
 }
 
+/** A motion that has begun to move: whose it is, when that was on the clock of the frames, and what it sends. */
+export interface Begun {
+  row: number;
+  beganS: number;
+  sends: string;
+}
+
+/** Calls back for every motion that has begun to move, its delay over, and sends something; also for those that began long ago. */
+export function forBegun(ctx: SolveContext, found: (begun: Begun) => void): void {
+  const { c, f, m } = ctx;
+  for (let k = 0; k < c.motions.length; k++) {
+    const row = c.motions[k] as number;
+    const movement = c.elements[row]?.motion?.[m.motionIn[k] === 1 ? 'enter' : 'leave'];
+    if (!movement?.sends) continue;
+    const beganS = (m.motionS[k] as number) + delayOf(ctx, row, movement);
+    if (beganS <= f.timeS && Number.isFinite(beganS)) found({ row, beganS, sends: movement.sends });
+  }
+}
+
 /** Plays a row's motion of entering from its beginning. */
 export function playMotion({ c, f, m }: SolveContext, row: number): void {
   const k = c.motions.indexOf(row);

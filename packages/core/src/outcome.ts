@@ -35,13 +35,20 @@ export type Shortfall =
   | { kind: 'behindLevel'; value: number; bound: number; node: string }
   /** It can be used from so far away at most; it is farther, metres. */
   | { kind: 'reach'; value: number; bound: number }
+  /** The smaller side of something that acts, as an angle in the world, degrees; `row` is its id. */
+  | { kind: 'target'; value: number; bound: number; row: string }
   /** Pixels that are cut off by the edge of the screen, by the safe area, by the group of row id `by`, or by its own text box. */
   | { kind: 'cut'; at: 'screen' | 'safeArea' | 'textBox'; value: number }
   | { kind: 'cut'; at: 'group'; value: number; by: string }
   /** Characters that no font has. */
   | { kind: 'glyphs'; missing: readonly string[] }
   /** Degrees a second at the player's eye. */
-  | { kind: 'speed'; value: number; bound: number };
+  | { kind: 'speed'; value: number; bound: number }
+  /** In a headset: it is so far away, metres. */
+  | { kind: 'tooNear'; value: number; bound: number }
+  | { kind: 'tooFar'; value: number; bound: number }
+  /** In a headset: the eyes turn by so many degrees between it and what is looked at, at these distances, metres. */
+  | { kind: 'vergence'; value: number; bound: number; distanceM: number; lookedAtM: number };
 
 /** Lengths are metres, viewer's pixels, degrees or arcmin as the names say; shares are 0..1; rows are named by their ids. */
 export type Fact =
@@ -107,6 +114,10 @@ export type Fact =
   | { kind: 'box'; widthPx: number; heightPx: number }
   | { kind: 'offFrame'; byPx: number }
   | { kind: 'clippedAway'; group: string }
+  /** What floats has no place that is free; `by` is the row id of what took its own. */
+  | { kind: 'noRoom'; by: string }
+  /** It made room for others, so many pixels. */
+  | { kind: 'madeRoom'; px: number }
   // Paint
   | { kind: 'opaque'; share: number; because: 'dimmed' | 'pointer' | null }
   /** `row` is the one whose opacity is 0: itself or a group around it. */
@@ -114,7 +125,7 @@ export type Fact =
   // Readable
   | { kind: 'notShown' }
   | { kind: 'nothingToRead' }
-  | { kind: 'reads'; arcmin: number; px: number; contrast: number; widthShare: number }
+  | { kind: 'reads'; eye: -1 | 0 | 1; arcmin: number; px: number; contrast: number; widthShare: number }
   | { kind: 'short'; of: Shortfall };
 
 export type FactKind = Fact['kind'];

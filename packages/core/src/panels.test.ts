@@ -1,5 +1,15 @@
 /** Panels in whole frames: worked out by hand on a screen of the design's own size, and by plain stepping for what trails. */
-import { type Document, type Element, insideOf, type Mount, makeDocument, makeGroup, makeSlider, makeText } from '@foreshore/document';
+import {
+  type Document,
+  type Element,
+  insideOf,
+  type Mount,
+  makeDocument,
+  makeGauge,
+  makeGroup,
+  makeSlider,
+  makeText,
+} from '@foreshore/document';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { arrange } from './arrange.ts';
@@ -7,7 +17,7 @@ import { compile } from './compile.ts';
 import { drawList } from './draw-list.ts';
 import { explain } from './explain/explain.ts';
 import { placeOf } from './frame.ts';
-import { isUnsettled } from './motions.ts';
+import { isUnsettled, playMotion } from './motions.ts';
 import { Play, type PlayHost } from './play.ts';
 import { rowUnder, valueSet } from './pointer.ts';
 import { measureReadable } from './readable.ts';
@@ -69,7 +79,7 @@ function solverOf(document: Document, boxes: Box[] = []): Solver {
   return makeSolver(arrange(compile(document, boxes.length ? levelOf(boxes) : null), document.viewers.desk as never, text));
 }
 const run = (solver: Solver, head: Pose = ahead, inputs: Partial<Inputs> = {}) =>
-  solve(solver, { timeS: 0, head, views: [], depthOrder: true, stands: true, ...inputs });
+  solve(solver, { timeS: 0, head, depthOrder: true, stands: true, ...inputs });
 const rowOf = (solver: Solver, id: string) => solver.c.ids.indexOf(id);
 const corner = (solver: Solver, panel: number, u: number, v: number): Vec3 => {
   const at = panel * PanelAt.Stride;
@@ -256,7 +266,7 @@ describe('what lies on a panel', () => {
     const host = { solver: () => solver, document: () => document } as unknown as PlayHost;
     const [x, y] = screenMiddle(solver, rowOf(solver, 'slider'));
     const play = new Play(host);
-    expect(play.under(x / 1920, y / 1080)).toEqual({ has: 'slider', acts: null, because: 'reach' });
+    expect(play.under(x / 1920, y / 1080)).toMatchObject({ has: 'slider', acts: null, because: 'reach' });
     const fault = measureReadable(solver, 0).faults.find(({ kind }) => kind === 'reach');
     expect(fault).toMatchObject({ bound: 3, value: expect.closeTo(4, 6) });
     Object.assign(document, { ray: { reachM: 5 } });
@@ -296,10 +306,10 @@ describe('a panel that unfolds', () => {
     };
     const solver = solverOf({ ...document, elements: { panel: { ...(document.elements.panel as Element), motion } } });
     const away = lookingPose([0, 0, 0], 180, 0);
-    solve(solver, { timeS: 0, head: away, views: [], depthOrder: true });
-    solve(solver, { timeS: 0.1, head: ahead, views: [], depthOrder: true });
+    solve(solver, { timeS: 0, head: away, depthOrder: true });
+    solve(solver, { timeS: 0.1, head: ahead, depthOrder: true });
     // Smooth easing is half way after half of its time.
-    solve(solver, { timeS: 0.6, head: ahead, views: [], depthOrder: true });
+    solve(solver, { timeS: 0.6, head: ahead, depthOrder: true });
     const shape = drawList(solver).items.find((item) => item.kind === 'shape');
     if (shape?.kind !== 'shape') throw new Error('nothing drawn');
     const xs = [...shape.coords].filter((_, k) => k % 2 === 0);
@@ -333,8 +343,8 @@ describe('a panel that trails', () => {
     // Turned away from it, over a quarter of a second: 1 − e^−1 of the way back.
     const share = blocked.m.trailShare[0] as number;
     const away = lookingPose([0, 0, 0], 180, 0);
-    solve(blocked, { timeS: 0, head: ahead, views: [], depthOrder: true });
-    solve(blocked, { timeS: 0.25, head: away, views: [], depthOrder: true });
+    solve(blocked, { timeS: 0, head: ahead, depthOrder: true });
+    solve(blocked, { timeS: 0.25, head: away, depthOrder: true });
     expect(blocked.m.trailShare[0]).toBeCloseTo(1 - (1 - share) * Math.exp(-1), 6);
     const hidden = solverOf(documentOf(trailing({ blocked: 'hide' })), [wall]);
     run(hidden);
@@ -344,13 +354,12 @@ describe('a panel that trails', () => {
   it('is unsettled until it has come after the head, so that pictures go on', () => {
     const solver = solverOf(documentOf(trailing({ followS: 0.2, deadDeg: 5 })));
     const turned = lookingPose([0, 0, 0], 40, 0);
-    solve(solver, { timeS: 0, head: ahead, views: [], depthOrder: true });
+    solve(solver, { timeS: 0, head: ahead, depthOrder: true });
     expect(isUnsettled(solver)).toBe(false);
     let timeS = 0;
-    solve(solver, { timeS: (timeS += 1 / 60), head: turned, views: [], depthOrder: true });
+    solve(solver, { timeS: (timeS += 1 / 60), head: turned, depthOrder: true });
     expect(isUnsettled(solver)).toBe(true);
-    for (let k = 0; k < 600 && isUnsettled(solver); k++)
-      solve(solver, { timeS: (timeS += 1 / 60), head: turned, views: [], depthOrder: true });
+    for (let k = 0; k < 600 && isUnsettled(solver); k++) solve(solver, { timeS: (timeS += 1 / 60), head: turned, depthOrder: true });
     // 35° beyond its zone shrink to 0.02° in 0.2 s · ln(35 / 0.02) = 1.49 s.
     expect(timeS).toBeGreaterThan(1.4);
     expect(timeS).toBeLessThan(1.7);
@@ -405,5 +414,119 @@ describe('a panel that trails', () => {
     expect(followed(0, 0, 5, 0.1, 0, 10)).toBe(0);
     // Standing still 30° away with τ = 0.5 s: after 0.5 s, 30/e are left.
     expect(followed(0, 30, 30, 0.5, 0.5, 0)).toBeCloseTo(30 - 30 / Math.E, 9);
+  });
+});
+
+it('a text that is a panel by itself has its em in the panel’s pixels, whatever its distance, standing and trailing', () => {
+  for (const mount of [standing({ sizeM: [2, 1] }), trailing({ sizeM: [2, 1], distanceM: 4, leastM: 1 })]) {
+    const label: Element = {
+      ...makeText({ mount, place: { ownPoint: [0.5, 0.5], offsetPx: [0, 0], stay: 'free', leader: null } }, 'Tide', 'a0'),
+    };
+    const sized: Element = { ...label, size: { rule: 'screen', emPx: 100, hideBelowPx: 0, leavePx: 0 } } as Element;
+    const solver = solverOf({ ...documentOf(standing()), elements: { panel: sized } });
+    run(solver);
+    expect(placeOf(solver.f, 0).emPx).toBe(100);
+    // 0.7 em of 100 px at 1000 px a metre are 7 cm: at 4 m, 935.3 px a tangent of 1.
+    expect(measureReadable(solver, 0).capPx).toBeCloseTo((0.07 * solver.a.projection.focalY) / 4, 3);
+  }
+});
+
+describe('leaves', () => {
+  const leaf = (group: string, x: number, sends: string): Element => {
+    const frame = makeGroup(insideOf(group, [0, 0]), 'Leaf', 'free', 'a1');
+    const about = { kind: 'unfold', edge: 'left', timeS: 1, easing: 'smooth' } as const;
+    return {
+      ...frame,
+      place: { ownPoint: [0, 0], offsetPx: [x, 0], stay: 'free', leader: null },
+      layout: { ...frame.layout, widthPx: 500, heightPx: 500, padPx: [0, 0, 0, 0] },
+      paint: { plate: { colour: sends === 'first' ? '#AA0000' : '#00AA00', radiusPx: 0, border: null }, opacity: 1 },
+      motion: { enter: { ...about, delayS: 0, sends }, leave: null, betweenS: 0 },
+    };
+  };
+  const notice = (): Document => {
+    const document = documentOf(standing({ sides: 'both' }), { one: leaf('panel', 0, 'first'), two: leaf('one', 500, 'second') });
+    const { panel } = document.elements;
+    if (panel?.kind === 'group') panel.layout.padPx = [0, 0, 0, 0];
+    document.actions = Object.fromEntries(['first', 'second'].map((id, k) => [id, { name: id, order: `a${k}`, reactions: [] }]));
+    return document;
+  };
+  it('hang on one another: the second folds out of the front of the first', () => {
+    const solver = solverOf(notice());
+    solve(solver, { timeS: 0, head: ahead, depthOrder: true });
+    for (const id of ['one', 'two']) playMotion(solver, rowOf(solver, id));
+    solve(solver, { timeS: 0.5, head: ahead, depthOrder: true });
+    // Half open each: the first stands out at 45 degrees from x = -0.5, the second at 90 from where that ends.
+    const [c, s] = [Math.SQRT1_2 / 2, Math.SQRT1_2 / 2];
+    const seen = (x: number, y: number, z: number) => {
+      const p = projectPoint(solver.a.projection, ahead, [x, y, z]);
+      return [p.x, p.y];
+    };
+    const shapes = drawList(solver).items.filter((item) => item.kind === 'shape');
+    const cornersOf = (colour: string) => {
+      const { coords } = shapes.find((item) => item.kind === 'shape' && item.colour === colour) as { coords: Float64Array };
+      return [0, 1, 2, 3].map((k) => [...coords.subarray(k * 2, k * 2 + 2)]);
+    };
+    const near4 = (points: number[][]) => points.map((point) => point.map((v) => expect.closeTo(v, 6)));
+    expect(cornersOf('#AA0000')).toEqual(
+      near4([seen(-0.5, 0.25, -4), seen(-0.5 + c, 0.25, -4 + s), seen(-0.5 + c, -0.25, -4 + s), seen(-0.5, -0.25, -4)]),
+    );
+    expect(cornersOf('#00AA00')).toEqual(
+      near4([seen(-0.5 + c, 0.25, -4 + s), seen(-0.5 + c, 0.25, -3.5 + s), seen(-0.5 + c, -0.25, -3.5 + s), seen(-0.5 + c, -0.25, -4 + s)]),
+    );
+  });
+  it('show no writing on their backs', () => {
+    const document = notice();
+    const ring = { kind: 'ring', diameterPx: 200, widthPx: 30, startDeg: 0, sweepDeg: 360 } as const;
+    document.elements.words = makeGauge(insideOf('two', [0.5, 0.5]), 'Wind', 'wind', ring, 'a2');
+    const solver = solverOf(document);
+    solve(solver, { timeS: 0, head: ahead, depthOrder: true });
+    for (const id of ['one', 'two']) playMotion(solver, rowOf(solver, id));
+    const written = (timeS: number) => {
+      solve(solver, { timeS, head: ahead, depthOrder: true });
+      return drawList(solver).items.filter((item) => item.element === 'words' || (item.kind === 'shape' && item.colour === '#00AA00'))
+        .length;
+    };
+    // At a fifth of the way each has turned by 81 of its 90 degrees: together the second looks away. Its plate is seen, its gauge is not.
+    expect(written(0.2)).toBe(1);
+    expect(written(1.1)).toBeGreaterThan(1);
+  });
+  it('send an action each as they begin to move, once, and again when they are played again', () => {
+    const document = notice();
+    const enter = document.elements.two?.motion?.enter;
+    if (enter) enter.delayS = 0.4;
+    const solver = solverOf(document);
+    const sent: (string | null)[] = [];
+    const host: PlayHost = {
+      solver: () => solver,
+      document: () => document,
+      phase: () => null,
+      nowS: () => solver.f.timeS,
+      values: () => ({}),
+      device: () => 'keyboard',
+      setDevice: () => {},
+      set: () => {},
+      change: () => {},
+      point: () => {},
+      scroll: () => {},
+      played: (what) => sent.push(what.kind === 'sent' ? what.action : what.kind),
+      invalidate: () => {},
+    };
+    const play = new Play(host);
+    const to = (timeS: number) => {
+      solve(solver, { timeS, head: ahead, depthOrder: true });
+      play.advance(0.1);
+    };
+    to(0);
+    expect(sent).toEqual([]);
+    for (const id of ['one', 'two']) playMotion(solver, rowOf(solver, id));
+    to(0.1);
+    to(0.3);
+    expect(sent).toEqual(['first']);
+    to(0.5);
+    to(2);
+    expect(sent).toEqual(['first', 'second']);
+    playMotion(solver, rowOf(solver, 'one'));
+    to(2.1);
+    expect(sent).toEqual(['first', 'second', 'first']);
   });
 });

@@ -32,8 +32,7 @@ function playing(elements: Record<string, Element>, edit: (d: Document) => void 
   );
   const log: Played[] = [];
   let phase: string | null = 'roaming';
-  const show = () =>
-    solve(solver, { timeS: 0, head: { position: [0, 0, 0], rotation: [0, 0, 0, 1] }, views: [], depthOrder: true, stands: true });
+  const show = () => solve(solver, { timeS: 0, head: { position: [0, 0, 0], rotation: [0, 0, 0, 1] }, depthOrder: true, stands: true });
   show();
   const play = new Play({
     solver: () => solver,
@@ -51,6 +50,7 @@ function playing(elements: Record<string, Element>, edit: (d: Document) => void 
       if (changes.phase) phase = changes.phase;
     },
     scroll: () => {},
+    point: () => {},
     played: (what) => log.push(what),
     invalidate: () => {},
   });
@@ -59,8 +59,9 @@ function playing(elements: Record<string, Element>, edit: (d: Document) => void 
     const [x, y, w, h] = placeOf(solver.f, solver.c.ids.indexOf(id)).rect;
     const at: [number, number] = [(x + w / 2) / 1920, (y + h / 2) / 1080];
     const under = play.under(...at);
-    if (under.acts === null) play.missed(under);
-    else play.use(under.acts, at);
+    play.pointAt(...at);
+    play.down('mouse', 0);
+    play.up('mouse', 0);
     return under;
   };
   return { play, press, log, values, phase: () => phase, document };
@@ -78,7 +79,7 @@ const withAction = (d: Document) => {
 describe('a press', () => {
   it('on a button, also on the text inside of it, sends its action and says what was done', () => {
     const { press, log, values } = playing(button(), withAction);
-    expect(press('words')).toEqual({ has: 'words', acts: 'button', because: null });
+    expect(press('words')).toMatchObject({ has: 'words', acts: 'button', because: null });
     expect(log).toEqual([{ kind: 'sent', action: 'go', source: 'button', target: null, did: [{ kind: 'set', feed: 'gate', value: 1 }] }]);
     expect(values.gate).toBe(1);
   });
@@ -91,7 +92,7 @@ describe('a press', () => {
       pointer: pointer({ takes }),
     });
     const covered = playing({ ...button(), lid: lid('blocks') }, withAction);
-    expect(covered.press('words')).toEqual({ has: 'lid', acts: null, because: 'blocks' });
+    expect(covered.press('words')).toMatchObject({ has: 'lid', acts: null, because: 'blocks' });
     expect(covered.log).toEqual([{ kind: 'swallowed', by: 'lid', because: 'blocks' }]);
     expect(covered.values.gate).toBe(0.2);
     const open = playing({ ...button(), lid: lid('passes') }, withAction);

@@ -7,11 +7,12 @@ import type { Device, Document, FeedValue, Keys } from '@foreshore/document/type
 import { paintedRows } from './draw-list.ts';
 import { mapAt, placeOf } from './frame.ts';
 import { keysOf } from './keys.ts';
-import { playMotion } from './motions.ts';
-import { actingRow, isArriving, isOff, metOn, pointerOf, rowUnder, scrollingRow, scrollTo, valueSet, valueStepped } from './pointer.ts';
+import { forBegun, playMotion } from './motions.ts';
+import { actingRow, isArriving, isOff, pointerOf, rowUnder, scrollingRow, scrollTo, valueSet, valueStepped } from './pointer.ts';
+import { dwellOf, isBeyondReach, type Met, metBy, type Pointing, pixelOnPlane, sourcesOf } from './pointing.ts';
 import { keyDown, keyUp, type Pressed, type Pressing, pressOn, pressShare, promptFor, targetOf } from './press.ts';
+import type { RaySource } from './reach.ts';
 import { type Done, type Reacted, react } from './reactions.ts';
-import { reachOf } from './readable.ts';
 import { screenBox, screenMiddle } from './screen-box.ts';
 import type { Solver } from './solve.ts';
 import { localScale } from './spaces/panel.ts';
@@ -28,6 +29,13 @@ export type Played =
   | { kind: 'swallowed'; by: string; because: Swallowed }
   /** No element was there: it went to the world. */
   | { kind: 'world' };
+
+/** With what each source presses, where the project does not say: keys that lie about the ones that walk, a gamepad's triggers, a controller's trigger. */
+export const RAY_BUTTONS: Record<'aim' | 'left' | 'right', Keys> = {
+  aim: { keyboard: 'KeyX', gamepad: 5, touch: 'tap', hand: 0 },
+  left: { keyboard: 'KeyZ', gamepad: 6, touch: 'tap', hand: 0 },
+  right: { keyboard: 'KeyC', gamepad: 7, touch: 'tap', hand: 0 },
+};
 
 export type Changes = Pick<Reacted, 'values' | 'phase' | 'forced'>;
 
@@ -48,42 +56,179 @@ export interface PlayHost {
   change(changes: Changes): void;
   /** Scrolls a group, by its row's id, to so many design pixels. */
   scroll(group: string, toPx: number): void;
+  /** The acting element that the source used last points at, and the one that it presses. */
+  point(pointed: string | null, pressed: string | null): void;
   /** Told of everything that was pressed. */
   played(what: Played): void;
   /** Something changed that the next picture shows. */
   invalidate(): void;
 }
 
-/** What is at a point of the picture: the row that has the pointer, and the acting one it belongs to; and why it does not act. */
+/** What a source points at: the row that has it, and the acting one that belongs to; and why it does not act. */
 export interface Under {
   has: string | null;
   acts: string | null;
   because: Swallowed | null;
+  /** Where; null where there is no frame. */
+  met: Met | null;
 }
+const NOTHING: Under = { has: null, acts: null, because: null, met: null };
+
+/** Who got a press: an element, which may do nothing with it; a prompt that has the button for its key; the world; or nobody, because another source is pressing. */
+export type Taken = 'element' | 'prompt' | 'world' | 'busy';
 
 export class Play {
   private readonly host: PlayHost;
   /** Feeds on their way to a number. */
   private readonly runs = new Map<string, { from: number; to: number; overS: number; goneS: number }>();
   private pressing: Pressing | null = null;
+  /** Where each source points now. */
+  private readonly pointing = new Map<RaySource, Pointing>();
+  /** The source used last: it alone points at something. */
+  private source: RaySource = 'mouse';
+  /** The source that presses, and the row it holds: null where the world has it. Until it lets go, no other presses. */
+  private held: { source: RaySource; row: string | null } | null = null;
+  /** When the motion of each row last began to move, as far as its action was sent for that. */
+  private readonly begun = new Map<string, number>();
+  /** How long the head has stayed on a row, seconds; negative once it has pressed it, until it has been elsewhere. */
+  private dwell: { row: string; s: number } | null = null;
 
   constructor(host: PlayHost) {
     this.host = host;
   }
 
-  /** @param u, v shares of the picture's width and height. */
+  /** What a place of the picture, as shares of its width and height, belongs to. */
   under(u: number, v: number): Under {
     const solver = this.host.solver();
-    if (!solver) return { has: null, acts: null, because: null };
-    const at = pixels(solver, [u, v]);
-    const row = rowUnder(solver, ...at);
-    if (row < 0) return { has: null, acts: null, because: null };
-    const has = solver.c.ids[row] as string;
-    const panel = solver.c.panelOf[row] as number;
-    const isFar = panel >= 0 && (metOn(solver, panel, ...at)?.distanceM ?? 0) > reachOf(this.host.document());
-    const acting = actingRow(solver, row);
-    if (isFar && acting >= 0) return { has, acts: null, because: 'reach' };
-    return acting >= 0 ? { has, acts: solver.c.ids[acting] as string, because: null } : { has, acts: null, because: whyNot(solver, row) };
+    return solver ? this.underBy(solver, share(solver, [u, v])) : NOTHING;
+  }
+
+  private underBy(solver: Solver, pointing: Pointing): Under {
+    const met = metBy(solver, pointing);
+    if (met.row < 0) return { ...NOTHING, met };
+    const has = solver.c.ids[met.row] as string;
+    const acting = actingRow(solver, met.row);
+    if (acting < 0) return { has, acts: null, because: whyNot(solver, met.row), met };
+    if (isBeyondReach(solver, met)) return { has, acts: null, because: 'reach', met };
+    return { has, acts: solver.c.ids[acting] as string, because: null, met };
+  }
+
+  /** What a source points at now. */
+  meets(source: RaySource): Under {
+    const solver = this.host.solver();
+    const pointing = this.pointing.get(source);
+    return solver && pointing ? this.underBy(solver, pointing) : NOTHING;
+  }
+
+  /** Where a source points; null where it does not. */
+  pointingOf(source: RaySource): Pointing | null {
+    return this.pointing.get(source) ?? null;
+  }
+
+  /** The source that holds: the one used last. */
+  get uses(): RaySource {
+    return this.source;
+  }
+
+  /** A source is taken up: from now on it is the one that points. What another holds, that keeps. */
+  take(source: RaySource): void {
+    if (this.source === source || this.held) return;
+    this.source = source;
+    this.tell();
+  }
+
+  /** A source points elsewhere, or nowhere. What it holds follows it: a slider, beyond its panel's edge too. */
+  point(source: RaySource, pointing: Pointing | null): void {
+    if (pointing) this.pointing.set(source, pointing);
+    else this.pointing.delete(source);
+    if (source !== this.source) return;
+    const { held } = this;
+    if (held?.row && pointing && this.isSlider(held.row)) {
+      this.slide(held.row, pointing);
+      return;
+    }
+    this.tell();
+  }
+
+  /** A place of the picture as shares of its width and height; for the mouse and a finger. */
+  pointAt(u: number, v: number): void {
+    const solver = this.host.solver();
+    if (solver) this.point('mouse', share(solver, [u, v]));
+  }
+
+  /** Tells the host what is pointed at. What is held is pointed at only while the source is on it. */
+  private tell(): void {
+    const { acts } = this.meets(this.source);
+    const row = this.held?.row ?? null;
+    this.host.point(this.held === null || row === acts ? acts : null, row);
+  }
+
+  /**
+   * A source's button went down: exactly one gets it. The source becomes the one that points.
+   * @param button of the mouse, which prompts may have for their key.
+   */
+  down(source: RaySource, button: number | null = null): Taken {
+    if (this.held && this.held.source !== source) return 'busy';
+    this.source = source;
+    const under = this.meets(source);
+    const { has, acts } = under;
+    const prompt = has === null && button !== null && this.pointerButton(button, true);
+    this.held = { source, row: acts };
+    this.host.point(acts, acts);
+    const pointing = this.pointing.get(source);
+    if (acts) {
+      this.touch(acts, true);
+      if (pointing && this.isSlider(acts)) this.slide(acts, pointing);
+    } else if (!prompt && (has !== null || button !== null)) this.missed(under);
+    return has !== null ? 'element' : prompt ? 'prompt' : 'world';
+  }
+
+  /** A source's button went up: what it held is used, if it is on it still. False where that source held nothing. */
+  up(source: RaySource, button: number | null = null): boolean {
+    const { held } = this;
+    if (held?.source !== source) return false;
+    this.held = null;
+    if (button !== null) this.pointerButton(button, false);
+    if (held.row !== null) {
+      const { acts, met } = this.meets(source);
+      if (!this.touch(held.row, false) && acts === held.row && met) this.use(held.row, met);
+    }
+    this.tell();
+    return true;
+  }
+
+  /** Lets go without using what is held: the pointer was taken away, or playing is over. */
+  drop(): void {
+    this.held = null;
+    this.dwell = null;
+    this.pointing.clear();
+    this.source = 'mouse';
+    this.host.point(null, null);
+  }
+
+  /** How much of the head's staying is done, 0..1; 0 where it rests on nothing that acts. */
+  get dwelt(): number {
+    return this.dwell && this.dwell.s >= 0 ? Math.min(1, this.dwell.s / dwellOf(this.host.document())) : 0;
+  }
+
+  /** The head stays on what it points at: after a time that presses it, once. True while it goes on. */
+  private stay(dtS: number): boolean {
+    if (this.source !== 'head' || this.held) return false;
+    const { acts, met } = this.meets('head');
+    // What has to be held is held until the head goes elsewhere.
+    if (this.dwell && this.dwell.row !== acts && this.dwell.s < 0) this.touch(this.dwell.row, false);
+    if (acts === null || !met) {
+      this.dwell = null;
+      return false;
+    }
+    if (this.dwell?.row !== acts) this.dwell = { row: acts, s: 0 };
+    if (this.dwell.s < 0) return false;
+    this.dwell.s += dtS;
+    if (this.dwell.s < dwellOf(this.host.document()) - 1e-9) return true;
+    this.dwell.s = -1;
+    if (this.isSlider(acts)) this.slide(acts, met);
+    else if (!this.touch(acts, true)) this.use(acts, met);
+    return false;
   }
 
   /** Acting elements that are shown now, in the order of reading: from the back to the front, as they are painted. */
@@ -101,13 +246,13 @@ export class Play {
     });
   }
 
-  /** Sends the action of an element, and does what the document says is done on it. A toggle changes over. @param at where it was pressed, as shares of the picture. */
-  use(id: string, at: readonly [number, number] | null = null): void {
+  /** Sends the action of an element, and does what the document says is done on it. A toggle changes over. @param at the pixel at which it was pressed. */
+  use(id: string, at: { x: number; y: number } | null = null): void {
     const solver = this.host.solver();
     const row = solver?.c.ids.indexOf(id) ?? -1;
     const element = solver?.c.elements[row];
     if (!solver || !element || isOff(solver, row) || isArriving(solver, row)) return;
-    const set = element.kind === 'slider' && !at ? null : valueSet(solver, row, ...pixels(solver, at));
+    const set = element.kind === 'slider' && !at ? null : valueSet(solver, row, at?.x ?? 0, at?.y ?? 0);
     const action = element.pointer?.action ?? null;
     if (set) this.host.set(set.feed, set.value);
     // What only sets a feed has nothing to send.
@@ -133,8 +278,10 @@ export class Play {
     host.invalidate();
   }
 
-  /** Time goes on: feeds that run, keys that are held. True while any of these goes on. */
+  /** Time goes on: feeds that run, keys that are held, the head that stays. True while any of these goes on. */
   advance(dtS: number): boolean {
+    const stays = this.stay(dtS);
+    this.stages();
     for (const [feed, run] of this.runs) {
       run.goneS += dtS;
       const share = Math.min(1, run.goneS / run.overS);
@@ -146,7 +293,19 @@ export class Play {
       const before = this.pressing;
       this.follow(solver, before.row, pressOn(solver, before, this.host.nowS() + dtS));
     }
-    return this.runs.size > 0 || this.pressing !== null;
+    return stays || this.runs.size > 0 || this.pressing !== null;
+  }
+
+  /** Motions that have begun to move send their actions, each once. */
+  private stages(): void {
+    const solver = this.host.solver();
+    if (!solver) return;
+    forBegun(solver, ({ row, beganS, sends }) => {
+      const id = solver.c.ids[row] as string;
+      if (this.begun.get(id) === beganS) return;
+      this.begun.set(id, beganS);
+      this.send(sends, id, targetOf(solver, row));
+    });
   }
 
   /** Playing is over: what runs is there, what is held is let go. */
@@ -154,6 +313,8 @@ export class Play {
     for (const [feed, { to }] of this.runs) this.host.set(feed, to);
     this.runs.clear();
     this.pressing = null;
+    this.begun.clear();
+    this.drop();
   }
 
   /** How much of a press is done, of the prompt it is on. */
@@ -224,7 +385,25 @@ export class Play {
       else if (down) host.set(id, host.values()[id] !== true);
     }
     if (host.device() !== 'keyboard') host.setDevice('keyboard');
-    return this.press('keyboard', (keys) => keys.keyboard === code, down) || any;
+    const used = this.rayButton((keys) => keys.keyboard === code, down);
+    return used || this.press('keyboard', (keys) => keys.keyboard === code, down) || any;
+  }
+
+  /** A key or button with which a source presses. True where an element got it: what gets none may be a prompt's. */
+  rayButton(isKey: (keys: Keys) => boolean, down: boolean): boolean {
+    const document = this.host.document();
+    for (const source of sourcesOf(document)) {
+      const keys = source === 'mouse' || source === 'head' ? undefined : (document.ray?.buttons?.[source] ?? RAY_BUTTONS[source]);
+      if (!keys || !isKey(keys)) continue;
+      if (!down) {
+        if (this.up(source)) return true;
+        continue;
+      }
+      if (this.down(source) === 'element') return true;
+      // The world's: a source that holds nothing holds nothing back.
+      if (this.held?.source === source && this.held.row === null) this.held = null;
+    }
+    return false;
   }
 
   private isShown(element: string): boolean {
@@ -246,10 +425,13 @@ export class Play {
     return solver?.c.elements[solver.c.ids.indexOf(id)]?.kind === 'slider';
   }
 
-  /** Sets what a slider sets, from where the pointer is, as shares of the picture. */
-  slide(id: string, at: readonly [number, number]): void {
+  /** Sets what a slider sets, from where it is pointed at. */
+  private slide(id: string, pointing: Pointing): void {
     const solver = this.host.solver();
-    const set = solver && valueSet(solver, solver.c.ids.indexOf(id), ...pixels(solver, at));
+    const row = solver?.c.ids.indexOf(id) ?? -1;
+    if (!solver || row < 0) return;
+    const [x, y] = pixelOnPlane(solver, row, pointing);
+    const set = Number.isNaN(x) ? null : valueSet(solver, row, x, y);
     if (set && set.value !== this.host.values()[set.feed]) this.host.set(set.feed, set.value);
   }
 
@@ -265,7 +447,18 @@ export class Play {
   scrollAt(u: number, v: number, byPx: number): boolean {
     const solver = this.host.solver();
     if (!solver) return false;
-    const row = rowUnder(solver, ...pixels(solver, [u, v]));
+    const { x, y } = share(solver, [u, v]);
+    return this.scrollMet(solver, metBy(solver, { x, y }), byPx);
+  }
+
+  /** Scrolls what a source points at. */
+  scrollBy(source: RaySource, byPx: number): boolean {
+    const solver = this.host.solver();
+    const { met } = this.meets(source);
+    return Boolean(solver && met && this.scrollMet(solver, met, byPx));
+  }
+
+  private scrollMet(solver: Solver, { row }: Met, byPx: number): boolean {
     if (row < 0) return false;
     const group = scrollingRow(solver, row);
     if (group >= 0) this.scroll(solver, group, (solver.f.scrolled[group] as number) + byPx / pixelOf(solver, group));
@@ -305,13 +498,13 @@ export class Play {
 function pixelOf(solver: Solver, row: number): number {
   const panel = solver.c.panelOf[row] as number;
   if (panel < 0) return solver.a.fits[row] as number;
-  const [x, y, w, h] = placeOf(solver.f, row, solver.f.viewCount).rect;
-  return localScale(solver.f.maps, mapAt(solver.f, panel, solver.f.viewCount), x + w / 2, y + h / 2).best || 1;
+  const [x, y, w, h] = placeOf(solver.f, row).rect;
+  return localScale(solver.f.maps, mapAt(solver.f, panel), x + w / 2, y + h / 2).best || 1;
 }
 
-function pixels(solver: Solver, at: readonly [number, number] | null): [number, number] {
+function share(solver: Solver, [u, v]: readonly [number, number]): { x: number; y: number } {
   const { widthPx, heightPx } = solver.a.projection;
-  return at ? [at[0] * widthPx, at[1] * heightPx] : [0, 0];
+  return { x: u * widthPx, y: v * heightPx };
 }
 
 /** Why neither a row nor a group around it acts. */

@@ -28,7 +28,7 @@ const pointer = (edit: Partial<Pointer>): Pointer => ({ takes: 'acts', action: n
 const documentOf = (elements: Record<string, Element>): Document => ({ ...makeDocument('Low Water'), elements });
 function solved(document: Document, inputs: { pointed?: string; pressed?: string } = {}): Solver {
   const solver = makeSolver(arrange(compile(document, null), document.viewers.desk as never, text));
-  solve(solver, { timeS: 0, head: { position: [0, 0, 0], rotation: [0, 0, 0, 1] }, views: [], depthOrder: true, ...inputs });
+  solve(solver, { timeS: 0, head: { position: [0, 0, 0], rotation: [0, 0, 0, 1] }, depthOrder: true, ...inputs });
   return solver;
 }
 const idUnder = (solver: Solver, x: number, y: number) => solver.c.ids[rowUnder(solver, x, y)] ?? null;

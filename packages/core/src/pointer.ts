@@ -2,6 +2,7 @@
 import { KINDS } from '@foreshore/document/kinds';
 import type { Element, FeedValue, Pointer, Slider } from '@foreshore/document/types';
 import { At, mapAt } from './frame.ts';
+import { showsThrough } from './screen-box.ts';
 import type { SolveContext } from './solve-context.ts';
 import { depthOn, PanelAt, panelPoint, worldPoint } from './spaces/panel.ts';
 import { Verdict } from './steps/names.ts';
@@ -36,7 +37,8 @@ export function isOff(ctx: Pick<SolveContext, 'c' | 'f'>, row: number): boolean 
  * element that does not pass it on. A group without a plate draws nothing and passes by itself, unless it acts.
  *
  * The HUD lies in front of all that stands in the world. There, the nearest by depth has it: a panel where the ray meets it, what
- * floats at its anchor. The level's own surfaces stand before panels, and leave to what floats what they let be seen of it.
+ * floats at its anchor. The level's own surfaces stand before panels, but for those that are seen through them, and leave to
+ * what floats what they let be seen of it.
  */
 export function rowUnder(ctx: SolveContext, x: number, y: number): number {
   const { c, f } = ctx;
@@ -48,10 +50,10 @@ export function rowUnder(ctx: SolveContext, x: number, y: number): number {
   for (let k = f.orderCount - 1; k >= 0; k--) {
     const top = f.order[k] as number;
     const panel = c.panelOf[top] as number;
-    const depthM = panel < 0 ? (f.places[(ctx.head + top) * At.Stride + At.DepthM] as number) : depthAt(ctx, panel, x, y);
+    const depthM = panel < 0 ? (f.places[top * At.Stride + At.DepthM] as number) : depthAt(ctx, panel, x, y);
     if (!(depthM < nearestM)) continue;
     const row = takingRow(ctx, top, x, y);
-    if (row < 0 || (panel >= 0 && isBehindLevel(ctx, panel, x, y))) continue;
+    if (row < 0 || (panel >= 0 && !showsThrough(c.elements[top] as Element) && isBehindLevel(ctx, panel, x, y))) continue;
     nearest = row;
     nearestM = depthM;
   }
@@ -59,7 +61,7 @@ export function rowUnder(ctx: SolveContext, x: number, y: number): number {
 }
 
 /** The front-most row of one root that has the pointer, or −1. */
-function takingRow(ctx: SolveContext, top: number, x: number, y: number): number {
+export function takingRow(ctx: SolveContext, top: number, x: number, y: number): number {
   const { c } = ctx;
   for (let i = c.count - 1; i >= c.anchoredCount; i--) if (i !== top && c.root[i] === top && takes(ctx, i, x, y)) return i;
   return takes(ctx, top, x, y) ? top : -1;
@@ -67,7 +69,7 @@ function takingRow(ctx: SolveContext, top: number, x: number, y: number): number
 
 /** How deep a panel is met at a pixel, metres; NaN where it is not. */
 function depthAt(ctx: SolveContext, panel: number, x: number, y: number): number {
-  const map = mapAt(ctx.f, panel, ctx.f.viewCount);
+  const map = mapAt(ctx.f, panel);
   const [px, py] = panelPoint(ctx.f.maps, map, x, y, ctx.a.projection.nearM);
   return depthOn(ctx.f.maps, map, px, py);
 }
@@ -80,7 +82,7 @@ export function metOn(
   y: number,
 ): { at: [number, number, number]; distanceM: number } | null {
   const { f, a } = ctx;
-  const [px, py] = panelPoint(f.maps, mapAt(f, panel, f.viewCount), x, y, a.projection.nearM);
+  const [px, py] = panelPoint(f.maps, mapAt(f, panel), x, y, a.projection.nearM);
   if (Number.isNaN(px)) return null;
   const at = worldPoint(f.panels, panel * PanelAt.Stride, px, py);
   return { at, distanceM: Math.hypot(...at.map((v, k) => v - (f.eye[k] as number))) };
@@ -112,20 +114,16 @@ export const turnDegOf = ({ c }: Pick<SolveContext, 'c'>, row: number): number =
  * A point of the frame as it would be if neither an element nor the groups around it were turned; of what lies on a panel, in the
  * panel's design pixels: NaN where the ray through the point does not meet it.
  */
-export function turnedBack(ctx: Pick<SolveContext, 'c' | 'f' | 'a' | 'head'>, row: number, x: number, y: number): [number, number] {
-  const { c, f, head } = ctx;
+export function turnedBack(ctx: Pick<SolveContext, 'c' | 'f' | 'a'>, row: number, x: number, y: number): [number, number] {
+  const { c, f } = ctx;
   const up = c.parent[row] as number;
   const panel = c.panelOf[row] as number;
   const [px, py] =
-    up >= 0
-      ? turnedBack(ctx, up, x, y)
-      : panel >= 0
-        ? panelPoint(f.maps, mapAt(f, panel, f.viewCount), x, y, ctx.a.projection.nearM)
-        : [x, y];
+    up >= 0 ? turnedBack(ctx, up, x, y) : panel >= 0 ? panelPoint(f.maps, mapAt(f, panel), x, y, ctx.a.projection.nearM) : [x, y];
   const element = c.elements[row];
   const turn = (turnDegOf(ctx, row) * Math.PI) / 180;
   if (!element || turn === 0) return [px, py];
-  const [cx, cy] = turningPoint(element, f.places, (head + row) * At.Stride);
+  const [cx, cy] = turningPoint(element, f.places, row * At.Stride);
   const [dx, dy] = [px - cx, py - cy];
   return [cx + dx * Math.cos(turn) + dy * Math.sin(turn), cy - dx * Math.sin(turn) + dy * Math.cos(turn)];
 }
@@ -139,10 +137,10 @@ export function turningPoint({ place }: Element, places: Float64Array, at: numbe
 }
 
 /** Whether a point lies in the box of a row, and in what clips it. */
-export function within(ctx: Pick<SolveContext, 'c' | 'f' | 'a' | 'head'>, row: number, x: number, y: number, pad = 0): boolean {
-  const { c, f, head } = ctx;
+export function within(ctx: Pick<SolveContext, 'c' | 'f' | 'a'>, row: number, x: number, y: number, pad = 0): boolean {
+  const { c, f } = ctx;
   const [px, py] = turnedBack(ctx, row, x, y);
-  const at = (head + row) * At.Stride;
+  const at = row * At.Stride;
   const left = (f.places[at + At.RectX] as number) - pad;
   const top = (f.places[at + At.RectY] as number) - pad;
   const [w, h] = [(f.places[at + At.RectW] as number) + 2 * pad, (f.places[at + At.RectH] as number) + 2 * pad];
@@ -188,13 +186,13 @@ export function scrollingRow(ctx: Pick<SolveContext, 'c' | 'a'>, row: number): n
 
 /** How far a group must be scrolled so that an element inside of it lies in its box, design pixels. */
 export function scrollTo(ctx: SolveContext, group: number, row: number): number {
-  const { c, f, head } = ctx;
+  const { c, f } = ctx;
   const element = c.elements[group];
   if (element?.kind !== 'group') return 0;
   const along = element.layout.direction === 'row' ? At.RectX : At.RectY;
   const length = element.layout.direction === 'row' ? At.RectW : At.RectH;
   const unit = ctx.a.fits[group] as number;
-  const of = (which: number, column: number) => f.places[(head + which) * At.Stride + column] as number;
+  const of = (which: number, column: number) => f.places[which * At.Stride + column] as number;
   const before = of(group, along) - of(row, along);
   const after = of(row, along) + of(row, length) - of(group, along) - of(group, length);
   const now = f.scrolled[group] as number;
@@ -203,11 +201,11 @@ export function scrollTo(ctx: SolveContext, group: number, row: number): number 
 
 /** What a press does to a toggle's feed, or to a slider's at a point of the frame; null where there is nothing to set. */
 export function valueSet(ctx: SolveContext, row: number, x: number, y: number): { feed: string; value: FeedValue } | null {
-  const { c, f, head } = ctx;
+  const { c, f } = ctx;
   const element = c.elements[row];
   if ((element?.kind !== 'toggle' && element?.kind !== 'slider') || element.source === null || isOff(ctx, row)) return null;
   if (element.kind === 'toggle') return { feed: element.source, value: f.values[c.feedIds.indexOf(element.source)] !== true };
-  const at = (head + row) * At.Stride;
+  const at = row * At.Stride;
   const [px, py] = turnedBack(ctx, row, x, y);
   const [left, top, w, h] = [At.RectX, At.RectY, At.RectW, At.RectH].map((column) => f.places[at + column] as number) as [
     number,

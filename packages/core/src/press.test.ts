@@ -24,7 +24,7 @@ function scene(press: Partial<Press> = {}): Document {
 function solved(d: Document, head = NEAR): Solver {
   const level = levelOf([{ name: 'Wheel', least: [-0.1, 1.5, -5.1], greatest: [0.1, 1.7, -4.9] }]);
   const solver = makeSolver(arrange(compile(d, level), d.viewers.desk as never, text));
-  solve(solver, { timeS: 0, head, views: [], depthOrder: false });
+  solve(solver, { timeS: 0, head, depthOrder: false });
   return solver;
 }
 const any = () => true;

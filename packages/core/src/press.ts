@@ -65,7 +65,8 @@ export const pressShare = ({ press, sinceS, count }: Pressing, timeS: number): n
 
 /** What an action is sent at: the node that the prompt's anchor is on, or the anchor's own id. */
 export function targetOf({ c }: Pick<SolveContext, 'c'>, row: number): string | null {
-  const gate = c.gateOfRow[c.root[row] as number] as number;
+  let gate = -1;
+  for (let at = row; at >= 0 && gate < 0; at = c.parent[at] as number) gate = c.gateOfRow[at] as number;
   const anchor = gate < 0 ? -1 : (c.gateAnchor[gate] as number);
   if (anchor < 0) return null;
   const node = c.anchorKind[anchor] === 0 ? (c.anchorFirst[anchor] as number) : -1;

@@ -42,7 +42,7 @@ function scene(elements: Record<string, Element>, edit: (d: Document) => void = 
 }
 function solved(d: Document, level: Level | null = null, head = HEAD, viewer = 'desk', timeS = 0): Solver {
   const solver = makeSolver(arrange(compile(d, level), d.viewers[viewer] as never, text));
-  solve(solver, { timeS, head, views: [], depthOrder: true });
+  solve(solver, { timeS, head, depthOrder: true });
   return solver;
 }
 const label = (edit: Partial<Label> = {}, paint: Partial<Label['paint']> = {}): Label => {
@@ -120,7 +120,7 @@ describe('cover, cut and speed', () => {
     expect(measureReadable(solved(scene({ a: out })), 0).faults[0]).toMatchObject({ kind: 'cut', at: 'screen', value: 56 });
     const solver = solved(scene({ a: label() }));
     // A turn of 1 degree in a thirtieth of a second: 30 degrees a second of the world; the screen shows 60 degrees in 32 at the eye.
-    solve(solver, { timeS: 1 / 30, head: lookingPose([0, 1.65, 0], 1, 0), views: [], depthOrder: true });
+    solve(solver, { timeS: 1 / 30, head: lookingPose([0, 1.65, 0], 1, 0), depthOrder: true });
     const found = measureReadable(solver, 0);
     const px = (960 / (Math.tan(Math.PI / 6) * (16 / 9))) * Math.tan(Math.PI / 180);
     // From the screen's middle, as far as the tangent says: the eye is 0.6 m before 3212.16 px a metre.

@@ -1,22 +1,30 @@
 /**
  * Readability of what is shown: how large its letters are at the player's eye and in pixels, how well they stand out from what
- * is really behind them, how much of it others cover, whether it is cut off, how fast it moves while it should be read.
+ * is really behind them, how much of it others cover, whether it is cut off, how fast it moves while it should be read. In a
+ * headset by the eye that sees it worse, and how far away it is for both.
  *
  * Thresholds: character height ISO 9241-303; contrast WCAG 2.2, 1.4.3; cut off and safe area by title-safe practice; speed,
- * because pursuit fails as it quickens; pixels and cover are the project's own choice.
+ * because pursuit fails as it quickens; distance and vergence in a headset Shibata et al. 2011; that what a ray points at counts by
+ * its angle, Kopper et al. 2010 (International Journal of Human-Computer Studies 68), the bound of 1.5 degrees as well as pixels and
+ * cover the project's own choice.
  */
-import { isOnHud, KINDS } from '@foreshore/document/kinds';
+import { isOnHud, isOnPanel, KINDS } from '@foreshore/document/kinds';
 import type { Document, Element, Label } from '@foreshore/document/types';
 import { channels, contrastRatio, type Ink, leastContrastOf, luminance, over, type Rgb } from './contrast.ts';
 import { isSeen, opacityOf, paintedRows } from './draw-list.ts';
+import { eyesOf } from './eyes.ts';
 import { At, mapAt, placeOf } from './frame.ts';
 import { wanted } from './layout/tree.ts';
+import { makeHit } from './level.ts';
 import type { Shortfall } from './outcome.ts';
 import { pointerOf, styleOf, within } from './pointer.ts';
+import { isHand, LEAST_TARGET_DEG, reachOf } from './reach.ts';
 import { panelDistanceM, screenBox, showsThrough } from './screen-box.ts';
 import type { SolveContext } from './solve-context.ts';
 import { localScale, PanelAt, screenPoint, seenCorners, worldPoint } from './spaces/panel.ts';
+import type { Vec3 } from './spaces/pose.ts';
 import { degreesBetween, uprightArcmin } from './spaces/screen.ts';
+import { Verdict } from './steps/names.ts';
 
 export interface Limits {
   leastArcmin: number;
@@ -26,8 +34,24 @@ export interface Limits {
   contrastLarge: number;
   mostCovered: number;
   mostDegPerS: number;
+  leastTargetDeg: number;
+  /** In a headset, metres; and how much the angle between the eyes' directions may differ from that to what is looked at. */
+  nearestM: number;
+  farthestM: number;
+  mostVergenceDeg: number;
 }
-export const LIMITS: Limits = { leastArcmin: 16, leastPx: 9, contrast: 4.5, contrastLarge: 3, mostCovered: 0.1, mostDegPerS: 15 };
+export const LIMITS: Limits = {
+  leastArcmin: 16,
+  leastPx: 9,
+  contrast: 4.5,
+  contrastLarge: 3,
+  mostCovered: 0.1,
+  mostDegPerS: 15,
+  leastTargetDeg: LEAST_TARGET_DEG,
+  nearestM: 0.5,
+  farthestM: 20,
+  mostVergenceDeg: 1,
+};
 export const limitsOf = ({ readability }: Pick<Document, 'readability'>): Limits => ({ ...LIMITS, ...readability });
 
 /** From which em on letters are large, WCAG 2.2, 1.4.3 (18 pt, or 14 pt bold, at 96 px an inch). */
@@ -51,6 +75,8 @@ export interface Readability {
   /** How far it is cut off by the screen, the safe area, a group that clips, or a text box: the most of these, pixels. */
   cutPx: number;
   degPerS: number;
+  /** In a headset: which eye sees it worse, 0 the left, 1 the right; −1 for all else. */
+  eye: -1 | 0 | 1;
   /** What falls short, in the order above; empty where it can be read. */
   faults: Shortfall[];
 }
@@ -82,7 +108,7 @@ const corner = (v: number, from: number, to: number): number => Math.max(from, M
 export function capArcminAt(ctx: SolveContext, row: number, capPx: number): number {
   const { a, c, f } = ctx;
   if ((c.panelOf[row] as number) >= 0) return onPanelAt(ctx, row, capPx).arcmin;
-  const [x, y, w, h] = placeOf(f, row, f.viewCount).rect;
+  const [x, y, w, h] = placeOf(f, row).rect;
   const { widthPx, heightPx } = a.projection;
   let least = Number.POSITIVE_INFINITY;
   for (const at of [x, x + w])
@@ -98,8 +124,8 @@ export function capArcminAt(ctx: SolveContext, row: number, capPx: number): numb
  * derivatives there (see `localScale`): in pixels, as an angle at the eye, and how wide letters are for their height, 1 seen square on.
  */
 export function onPanelAt({ a, c, f }: SolveContext, row: number, height: number): { px: number; arcmin: number; widthShare: number } {
-  const map = mapAt(f, c.panelOf[row] as number, f.viewCount);
-  const [x, y, w, h] = placeOf(f, row, f.viewCount).rect;
+  const map = mapAt(f, c.panelOf[row] as number);
+  const [x, y, w, h] = placeOf(f, row).rect;
   const corners = seenCorners(f.maps, map, x, y, w, h, a.projection);
   const worst = { px: Number.POSITIVE_INFINITY, arcmin: Number.POSITIVE_INFINITY, widthShare: 1 };
   for (let k = 0; k < corners.length; k += 2) {
@@ -121,7 +147,7 @@ const LINES_DOWN = 3;
 function levelBefore({ c, f }: SolveContext, row: number): { share: number; node: string } {
   const { level } = c;
   if (!level) return { share: 0, node: '' };
-  const [x, y, w, h] = placeOf(f, row, f.viewCount).rect;
+  const [x, y, w, h] = placeOf(f, row).rect;
   const counts = new Map<number, number>();
   let blocked = 0;
   for (let j = 0; j < LINES_DOWN; j++)
@@ -169,11 +195,11 @@ function inksOf(ctx: SolveContext, row: number): { letters: Ink; plates: Ink[]; 
 export function contrastBehind(ctx: SolveContext, row: number): number {
   const { c, f, a } = ctx;
   const { letters, plates, outline } = inksOf(ctx, row);
-  const [x, y, w, h] = placeOf(f, row, f.viewCount).rect;
+  const [x, y, w, h] = placeOf(f, row).rect;
   const { centreX, centreY, focalX, focalY, orthographic } = a.projection;
   const { rotation, eye } = f;
   const panel = c.panelOf[row] as number;
-  const map = panel < 0 ? -1 : mapAt(f, panel, f.viewCount);
+  const map = panel < 0 ? -1 : mapAt(f, panel);
   const ratios: number[] = [];
   for (let j = 0; j < ROWS; j++)
     for (let k = 0; k < COLUMNS; k++) {
@@ -200,16 +226,26 @@ export function contrastBehind(ctx: SolveContext, row: number): number {
   return ratios.sort((p, q) => p - q)[Math.floor(ratios.length / 10)] ?? Number.POSITIVE_INFINITY;
 }
 
-/** How fast an element moves at the player's eye because the head does, degrees a second: from where its anchor was before. */
+/** The angle between the directions to a place from two others, degrees. */
+function turnOf(places: Float64Array, at: number, from: ArrayLike<number>, to: ArrayLike<number>): number {
+  const way = (eye: ArrayLike<number>) => [0, 1, 2].map((k) => (places[at + k] as number) - (eye[k] as number)) as [number, number, number];
+  const [p, q] = [way(from), way(to)];
+  const cross = Math.hypot(p[1] * q[2] - p[2] * q[1], p[2] * q[0] - p[0] * q[2], p[0] * q[1] - p[1] * q[0]);
+  return (Math.atan2(cross, p[0] * q[0] + p[1] * q[1] + p[2] * q[2]) * 180) / Math.PI;
+}
+
+/** How fast an element moves at the player's eye because the head does, degrees a second: from where its anchor was before. The eyes of a headset follow what stands in the world
+ * while the head turns: there it is by how far it moves in the world's own directions. */
 export function sweepOf({ c, f, a, m }: SolveContext, row: number): number {
   const top = c.root[row] as number;
   if (top >= c.anchoredCount || !(m.wasS > 0)) return 0;
   const anchor = (c.elementAnchor[top] as number) * 3;
+  if (a.eyes.length > 0) return turnOf(c.anchorWorld, anchor, m.wasEye, f.eye) / m.wasS;
   const [x, y, z] = [0, 1, 2].map((k) => (c.anchorWorld[anchor + k] as number) - (m.wasEye[k] as number)) as [number, number, number];
   const along = (k: number) =>
     (m.wasRotation[k] as number) * x + (m.wasRotation[k + 1] as number) * y + (m.wasRotation[k + 2] as number) * z;
   const depth = -along(6);
-  const { point } = placeOf(f, top, f.viewCount);
+  const { point } = placeOf(f, top);
   if (!(depth > a.projection.nearM) || Number.isNaN(point[0])) return 0;
   const scale = a.projection.orthographic ? 1 : 1 / depth;
   const wasX = a.projection.centreX + a.projection.focalX * along(0) * scale;
@@ -274,7 +310,7 @@ const LEAST_CUT_PX = 0.5;
 export function placeShortfalls(ctx: SolveContext, row: number): Shortfall[] {
   const { c, f, a } = ctx;
   const out: Shortfall[] = [];
-  const { rect } = placeOf(f, row, f.viewCount);
+  const { rect } = placeOf(f, row);
   const { mount } = c.elements[row] as Element;
   const panel = c.panelOf[row] as number;
   const onHud = (c.root[row] as number) >= c.anchoredCount && panel < 0;
@@ -285,7 +321,7 @@ export function placeShortfalls(ctx: SolveContext, row: number): Shortfall[] {
   if (!stretched && screen > LEAST_CUT_PX) out.push({ kind: 'cut', at: 'screen', value: screen });
   else if (!stretched && safe > LEAST_CUT_PX) out.push({ kind: 'cut', at: 'safeArea', value: safe });
   for (let by = c.clipper[row] as number; by >= 0; by = c.clipper[by] as number) {
-    const [x, y, w, h] = placeOf(f, by, f.viewCount).rect;
+    const [x, y, w, h] = placeOf(f, by).rect;
     const value = beyond(rect, { left: x, top: y, right: x + w, bottom: y + h });
     if (value > LEAST_CUT_PX) out.push({ kind: 'cut', at: 'group', value, by: c.ids[by] as string });
   }
@@ -299,10 +335,6 @@ export function placeShortfalls(ctx: SolveContext, row: number): Shortfall[] {
   return out;
 }
 
-/** How far away something on a panel can be used, metres, where the project does not say. */
-const REACH_M = 10;
-export const reachOf = ({ ray }: Pick<Document, 'ray'>): number => ray?.reachM ?? REACH_M;
-
 /** Whether something on a panel that acts on the pointer lies beyond its reach. */
 function reachShort(ctx: SolveContext, row: number): Shortfall | null {
   const { c } = ctx;
@@ -313,11 +345,121 @@ function reachShort(ctx: SolveContext, row: number): Shortfall | null {
   return value > bound ? { kind: 'reach', value, bound } : null;
 }
 
+/** How far a ray is followed to what is looked at, metres: beyond it, the eyes' directions are as good as parallel. */
+const FAR_M = 1000;
+const hit = makeHit();
+
+/** How far from the head a row is, metres: the panel it lies on, or its anchor; NaN where it is at no distance. */
+function distanceOf(ctx: SolveContext, row: number): number {
+  const { c, f } = ctx;
+  if ((c.panelOf[row] as number) >= 0) return panelDistanceM(ctx, row);
+  const top = c.root[row] as number;
+  if (top >= c.anchoredCount) return Number.NaN;
+  const at = (c.elementAnchor[top] as number) * 3;
+  return Math.hypot(...[0, 1, 2].map((k) => (c.anchorWorld[at + k] as number) - (f.eye[k] as number)));
+}
+
 /**
- * Measures one row of the frame just solved.
+ * How far away that is which the player looks at while reading a row: what trails the head is glanced at while the eyes are on
+ * what lies straight ahead; all else is itself looked at, unless the level stands before it.
+ */
+function lookedAtM(ctx: SolveContext, row: number, distanceM: number): number {
+  const { c, f } = ctx;
+  if (!c.level) return distanceM;
+  const origin: Vec3 = [f.eye[0] as number, f.eye[1] as number, f.eye[2] as number];
+  const top = c.root[row] as number;
+  if (top >= c.anchoredCount) {
+    const [x, y, z] = f.forward as unknown as Vec3;
+    return c.level.castRay(origin, [x, y, z], FAR_M, hit) ? hit.distanceM : FAR_M;
+  }
+  const at = (c.elementAnchor[top] as number) * 3;
+  const way = origin.map((v, k) => ((c.anchorWorld[at + k] as number) - v) / distanceM) as Vec3;
+  return c.level.castRay(origin, way, distanceM, hit) ? hit.distanceM : distanceM;
+}
+
+/** The angle between the directions of two eyes to something straight ahead, degrees: 2·atan(e/2d). */
+const vergenceDeg = (eyesM: number, distanceM: number): number => (2 * Math.atan(eyesM / (2 * distanceM)) * 180) / Math.PI;
+
+/** What of a row's distance is hard on two eyes. */
+function depthShortfalls(ctx: SolveContext, row: number): Shortfall[] {
+  const [left, right] = ctx.a.eyes;
+  const distanceM = distanceOf(ctx, row);
+  if (!left || !right || Number.isNaN(distanceM)) return [];
+  const { nearestM, farthestM, mostVergenceDeg } = limitsOf(ctx.c.document);
+  if (distanceM < nearestM) return [{ kind: 'tooNear', value: distanceM, bound: nearestM }];
+  if (distanceM > farthestM) return [{ kind: 'tooFar', value: distanceM, bound: farthestM }];
+  const eyesM = right.rightM - left.rightM;
+  const lookedAt = lookedAtM(ctx, row, distanceM);
+  const value = Math.abs(vergenceDeg(eyesM, distanceM) - vergenceDeg(eyesM, lookedAt));
+  return value > mostVergenceDeg ? [{ kind: 'vergence', value, bound: mostVergenceDeg, distanceM, lookedAtM: lookedAt }] : [];
+}
+
+/** Whether something is read worse than something else: more falls short, or its letters are smaller for what is asked. */
+function isWorse(one: Readability, other: Readability, { leastArcmin, leastPx }: Limits): boolean {
+  if (one.faults.length !== other.faults.length) return one.faults.length > other.faults.length;
+  const share = ({ capArcmin, capPx }: Readability) => Math.min(capArcmin / leastArcmin, capPx / leastPx);
+  const [a, b] = [share(one), share(other)];
+  return a === b ? one.contrast < other.contrast : a < b;
+}
+
+/** The angle between two places seen from the head, degrees. */
+function degreesAcross({ f }: SolveContext, p: Readonly<Vec3>, q: Readonly<Vec3>): number {
+  const way = (to: Readonly<Vec3>) => to.map((v, k) => v - (f.eye[k] as number)) as Vec3;
+  const [a, b] = [way(p), way(q)];
+  const cross = Math.hypot(a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]);
+  return (Math.atan2(cross, a[0] * b[0] + a[1] * b[1] + a[2] * b[2]) * 180) / Math.PI;
+}
+
+/** The smaller side of a row on a panel with what is added to it for the pointer, as an angle in the world, degrees. */
+export function targetDeg(ctx: SolveContext, row: number): number {
+  const { c, f } = ctx;
+  const at = (c.panelOf[row] as number) * PanelAt.Stride;
+  const [x, y, w, h] = placeOf(f, row).rect;
+  const { padPx } = pointerOf(ctx, row);
+  const point = (u: number, v: number) => worldPoint(f.panels, at, x + w / 2 + u * (w / 2 + padPx), y + h / 2 + v * (h / 2 + padPx));
+  return Math.min(degreesAcross(ctx, point(-1, 0), point(1, 0)), degreesAcross(ctx, point(0, -1), point(0, 1)));
+}
+
+/** What is on a panel is used from as far as it is read, and a little more: of a wide panel not every part is as near as its middle. */
+const USED_WITHIN = 1.1;
+
+/** The smallest of what acts in a row on a panel, where it is too small for a hand's ray. */
+function targetShort(ctx: SolveContext, row: number): Shortfall | null {
+  const { c, f } = ctx;
+  if (!c.document.ray?.sources?.some(isHand)) return null;
+  const { leastTargetDeg: bound } = limitsOf(c.document);
+  // Farther away than it is read from, it is not meant to be used either.
+  const mount = c.elements[c.root[row] as number]?.mount;
+  if (isOnPanel(mount) && panelDistanceM(ctx, row) > mount.readM * USED_WITHIN) return null;
+  let short: Shortfall | null = null;
+  const below = (at: number): void => {
+    if (f.failed[at] !== Verdict.Shown) return;
+    const value = pointerOf(ctx, at).takes === 'acts' ? targetDeg(ctx, at) : Number.POSITIVE_INFINITY;
+    if (value < bound && !(short && 'value' in short && short.value <= value))
+      short = { kind: 'target', value, bound, row: c.ids[at] as string };
+    for (const member of c.members[at] ?? []) below(member);
+  };
+  below(row);
+  return short;
+}
+
+/**
+ * Measures one row of the frame just solved; in a headset as the eye does that sees it worse.
  * @param contrast false leaves out the contrast with the level, which costs a ray a point.
  */
-export function measureReadable(ctx: SolveContext, row: number, { contrast: asksLevel = true } = {}): Readability {
+export function measureReadable(ctx: SolveContext, row: number, asks: { contrast?: boolean } = {}): Readability {
+  if (ctx.a.eyes.length === 0) return measureIn(ctx, row, asks);
+  const [left, right] = eyesOf(ctx).map((eye, k) => ({ ...measureIn(eye, row, asks), eye: k as 0 | 1 })) as [Readability, Readability];
+  const worse = isWorse(right, left, limitsOf(ctx.c.document)) ? right : left;
+  const degPerS = sweepOf(ctx, row);
+  const { mostDegPerS } = limitsOf(ctx.c.document);
+  const faults = [...worse.faults.filter(({ kind }) => kind !== 'speed'), ...depthShortfalls(ctx, row)];
+  if (degPerS > mostDegPerS) faults.push({ kind: 'speed', value: degPerS, bound: mostDegPerS });
+  return { ...worse, degPerS, faults };
+}
+
+/** The same in one picture. */
+function measureIn(ctx: SolveContext, row: number, { contrast: asksLevel = true }: { contrast?: boolean }): Readability {
   const { c, f, a } = ctx;
   const limits = limitsOf(c.document);
   let [capArcmin, capPx, contrast, contrastNeeded] = [
@@ -332,7 +474,7 @@ export function measureReadable(ctx: SolveContext, row: number, { contrast: asks
   const said = texts.filter((text) => !isEmptyText(ctx, text));
   for (const text of said) {
     const label = c.elements[text] as Label;
-    const em = f.places[(ctx.head + text) * At.Stride + At.UnitPx] as number;
+    const em = f.places[text * At.Stride + At.UnitPx] as number;
     const onPanel = (c.panelOf[text] as number) >= 0;
     const height = em * (a.blocks[text]?.capHeightEm ?? 0.7);
     const seenAt = onPanel ? onPanelAt(ctx, text, height) : null;
@@ -364,8 +506,7 @@ export function measureReadable(ctx: SolveContext, row: number, { contrast: asks
     const before = showsThrough(c.elements[c.root[row] as number] as Element) ? { share: 0, node: '' } : levelBefore(ctx, row);
     if (before.share > limits.mostCovered)
       faults.push({ kind: 'behindLevel', value: before.share, bound: limits.mostCovered, node: before.node });
-    const short = reachShort(ctx, row);
-    if (short) faults.push(short);
+    for (const short of [reachShort(ctx, row), targetShort(ctx, row)]) if (short) faults.push(short);
   }
   const places = placeShortfalls(ctx, row);
   // Of a group: what of its texts is cut off. What a list scrolls can be come to.
@@ -374,5 +515,19 @@ export function measureReadable(ctx: SolveContext, row: number, { contrast: asks
   faults.push(...places);
   if (degPerS > limits.mostDegPerS) faults.push({ kind: 'speed', value: degPerS, bound: limits.mostDegPerS });
   const cutPx = places.reduce((most, one) => (one.kind === 'cut' ? Math.max(most, one.value) : most), 0);
-  return { widthShare, capArcmin, capPx, smallest, faintest, contrast, contrastNeeded, covered, coveredBy, cutPx, degPerS, faults };
+  return {
+    widthShare,
+    capArcmin,
+    capPx,
+    smallest,
+    faintest,
+    contrast,
+    contrastNeeded,
+    covered,
+    coveredBy,
+    cutPx,
+    degPerS,
+    eye: -1,
+    faults,
+  };
 }

@@ -4,10 +4,10 @@ import { At, mapAt, placeOf } from './frame.ts';
 import type { SolveContext } from './solve-context.ts';
 import { outlineOf, PanelAt, screenPoint, worldPoint } from './spaces/panel.ts';
 
-type Context = Pick<SolveContext, 'c' | 'f' | 'a' | 'head'>;
+type Context = Pick<SolveContext, 'c' | 'f' | 'a'>;
 
 /** The outline of a row's box in one view, x and y in turn, pixels; cut at the near plane, and empty where nothing of it is in front. */
-export function screenOutline({ c, f, a }: Context, row: number, view = f.viewCount): number[] {
+export function screenOutline({ c, f, a }: Context, row: number, view = 0): number[] {
   const [x, y, w, h] = placeOf(f, row, view).rect;
   const panel = c.panelOf[row] as number;
   if (panel >= 0) return outlineOf(f.maps, mapAt(f, panel, view), x, y, w, h, a.projection.nearM);
@@ -15,7 +15,7 @@ export function screenOutline({ c, f, a }: Context, row: number, view = f.viewCo
 }
 
 /** The upright box about a row as it is seen in one view: left, top, width and height, pixels; NaN where nothing of it is in front. */
-export function screenBox(ctx: Context, row: number, view = ctx.f.viewCount): [number, number, number, number] {
+export function screenBox(ctx: Context, row: number, view = 0): [number, number, number, number] {
   if ((ctx.c.panelOf[row] as number) < 0) return placeOf(ctx.f, row, view).rect;
   const outline = screenOutline(ctx, row, view);
   if (outline.length === 0) return [Number.NaN, Number.NaN, Number.NaN, Number.NaN];
@@ -29,18 +29,18 @@ export const showsThrough = ({ mount, sightline }: Pick<Element, 'mount' | 'sigh
   (mount.kind === 'trailing' && mount.blocked === 'show') || sightline?.answer === 'through';
 
 /** The middle of a row's box as it is seen from the head, pixels; NaN where it is not in front. */
-export function screenMiddle({ c, f, a, head }: Context, row: number): [number, number] {
-  const at = (head + row) * At.Stride;
+export function screenMiddle({ c, f, a }: Context, row: number): [number, number] {
+  const at = row * At.Stride;
   const of = (column: number) => f.places[at + column] as number;
   const [x, y] = [of(At.RectX) + of(At.RectW) / 2, of(At.RectY) + of(At.RectH) / 2];
   const panel = c.panelOf[row] as number;
-  return panel < 0 ? [x, y] : screenPoint(f.maps, mapAt(f, panel, f.viewCount), x, y, a.projection.nearM);
+  return panel < 0 ? [x, y] : screenPoint(f.maps, mapAt(f, panel), x, y, a.projection.nearM);
 }
 
 /** How far a panel's plane is from the eye, metres: to the middle of a row that lies on it. */
-export function panelDistanceM({ c, f, head }: Pick<SolveContext, 'c' | 'f' | 'head'>, row: number): number {
+export function panelDistanceM({ c, f }: Pick<SolveContext, 'c' | 'f'>, row: number): number {
   const from = (c.panelOf[row] as number) * PanelAt.Stride;
-  const at = (head + row) * At.Stride;
+  const at = row * At.Stride;
   const of = (column: number) => f.places[at + column] as number;
   const k = f.panels[from + PanelAt.PxPerM] as number;
   const [x, y] = [(of(At.RectX) + of(At.RectW) / 2) / k, (of(At.RectY) + of(At.RectH) / 2) / k];
@@ -59,7 +59,7 @@ const CELLS = 48;
  * What of a panel the level leaves free, as it is seen: polygons of x and y in turn, pixels, each a run of cells of a 48th of the
  * panel's width. Null where all of it is free.
  */
-export function freeOfLevel(ctx: Context, row: number, view = ctx.f.viewCount): number[][] | null {
+export function freeOfLevel(ctx: Context, row: number, view = 0): number[][] | null {
   const { c, f, a } = ctx;
   const { level } = c;
   if (!level) return null;

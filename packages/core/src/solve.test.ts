@@ -9,7 +9,6 @@ import { placeOf } from './frame.ts';
 import type { Level } from './level.ts';
 import { fixedText as text } from './sample.ts';
 import { makeSolver, type Solver, solve } from './solve.ts';
-import { projectionOf } from './spaces/lens.ts';
 import type { Pose, Vec3 } from './spaces/pose.ts';
 import { projectPoint } from './spaces/project.ts';
 import { STEPS, Verdict } from './steps/names.ts';
@@ -28,7 +27,7 @@ function scene(position: Vec3, edit?: (label: Label) => Label): Document {
 }
 function solved(document: Document, head = HEAD, viewer = 'desk', level: Level | null = null): Solver {
   const solver = makeSolver(arrange(compile(document, level), document.viewers[viewer] as never, text));
-  solve(solver, { timeS: 0, head, views: [], depthOrder: true });
+  solve(solver, { timeS: 0, head, depthOrder: true });
   return solver;
 }
 
@@ -113,7 +112,7 @@ describe('a floating label', () => {
     const projection = solver.a.projection;
     for (const timeS of [0, 0.3, 0.7]) {
       level.poses([timeS]);
-      solve(solver, { timeS, head: HEAD, views: [], depthOrder: false });
+      solve(solver, { timeS, head: HEAD, depthOrder: false });
       const boat = projectPoint(projection, HEAD, [10 * timeS, 1, -20]);
       const half = projectPoint(projection, HEAD, [5 * timeS, 0.5, -15]);
       expect(placeOf(solver.f, 1).point).toEqual([expect.closeTo(boat.x, 9), expect.closeTo(boat.y, 9)]);
@@ -197,7 +196,7 @@ describe('memory', () => {
     const at = (px: number) => {
       // The head goes left, so the anchor goes right: px beyond the right edge.
       const head: Pose = { position: [-(960 + px) / perMetre, 0, 0], rotation: [0, 0, 0, 1] };
-      solve(solver, { timeS: 0, head, views: [], depthOrder: false });
+      solve(solver, { timeS: 0, head, depthOrder: false });
       return solver.m.viewIn[0] === 1;
     };
     expect([at(5), at(-5), at(5), at(23), at(25), at(5), at(-1)]).toEqual([false, true, true, true, false, false, true]);
@@ -209,30 +208,11 @@ describe('memory', () => {
     }));
     const solver = makeSolver(arrange(compile(document, null), document.viewers.desk as never, text));
     const step = (z: number, yaw = false) => {
-      solve(solver, { timeS: 0, head: { position: [0, 0, z], rotation: yaw ? [0, 1, 0, 0] : [0, 0, 0, 1] }, views: [], depthOrder: false });
+      solve(solver, { timeS: 0, head: { position: [0, 0, z], rotation: yaw ? [0, 1, 0, 0] : [0, 0, 0, 1] }, depthOrder: false });
       return solver.f.failed[0];
     };
     // 374 px/m·m: 37 px at 10 m, 23 px at 16 m, held by the leave value; looking away forgets it.
     expect([step(0), step(6), step(6, true), step(6)]).toEqual([Verdict.Shown, Verdict.Shown, Verdict.View, Verdict.Size]);
-  });
-});
-
-describe('views', () => {
-  it('share one decision from the head and differ in place only', () => {
-    const document = scene([0, 0, -2]);
-    const arranged = arrange(compile(document, null), document.viewers.desk as never, text);
-    const solver = makeSolver(arranged, 2);
-    const eye = (x: number) => ({
-      pose: { position: [x, 0, 0], rotation: [0, 0, 0, 1] } as Pose,
-      projection: projectionOf((document.viewers.desk as never as { lens: never }).lens, 1920, 1080),
-    });
-    solve(solver, { timeS: 0, head: HEAD, views: [eye(-0.032), eye(0.032)], depthOrder: true });
-    const perMetre = 540 / Math.tan(Math.PI / 6) / 2;
-    expect(solver.f.failed[0]).toBe(Verdict.Shown);
-    expect(placeOf(solver.f, 0, 0).point[0]).toBeCloseTo(960 + 0.032 * perMetre, 9);
-    expect(placeOf(solver.f, 0, 1).point[0]).toBeCloseTo(960 - 0.032 * perMetre, 9);
-    expect(placeOf(solver.f, 0, 2).point[0]).toBeCloseTo(960, 9);
-    expect(drawList(solver, 1).items.find((i) => i.kind === 'text')).toBeTruthy();
   });
 });
 

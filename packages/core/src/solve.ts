@@ -2,7 +2,7 @@
 import { type Arranged, refresh } from './arrange.ts';
 import { placeAnchors, placeEvents } from './compile.ts';
 import { type DepthSorter, makeDepthSorter, sortFarthestFirst } from './depth-order.ts';
-import { type Frame, headRow, makeFrame } from './frame.ts';
+import { type Frame, makeFrame } from './frame.ts';
 import { moveGauges } from './gauges.ts';
 import { countsOf, Memory } from './memory.ts';
 import { moveMotions, placeLeaving } from './motions.ts';
@@ -10,14 +10,15 @@ import { orderPanels } from './panel-order.ts';
 import { movePointerStates } from './pointer.ts';
 import { TICK_S } from './route.ts';
 import type { SolveContext } from './solve-context.ts';
-import type { Projection } from './spaces/lens.ts';
 import type { Pose } from './spaces/pose.ts';
+import type { EyeView } from './spaces/sight.ts';
+import { keepApart } from './steps/apart.ts';
 import { aimCamera, type Camera, makeCamera, projectAnchors, runAttach } from './steps/attach.ts';
 import { isTickDue } from './steps/gate.ts';
 import { decideRangeAndGaze, decideSightAndClaim } from './steps/gates.ts';
 import { placeMembers } from './steps/members.ts';
 import { Verdict } from './steps/names.ts';
-import { placePanels, placeStanding, runPanels } from './steps/panel.ts';
+import { keepUnits, placePanels, placeStanding, runPanels } from './steps/panel.ts';
 import { decidePhases } from './steps/phase.ts';
 import { runPlace } from './steps/place.ts';
 import { runRange } from './steps/range.ts';
@@ -25,19 +26,11 @@ import { runSize } from './steps/size.ts';
 import { runView } from './steps/view.ts';
 import { initialValues, type Values } from './values.ts';
 
-/** One picture of the frame: an eye of a headset, a part of a split screen, or the whole screen. */
-export interface ViewInput {
-  pose: Pose;
-  projection: Projection;
-}
-
 export interface Inputs {
   /** Since the start of the route or of the session; the step is `timeS − memory.timeS`. */
   timeS: number;
   /** The viewer's head. Decisions are taken from here. */
   head: Pose;
-  /** One for each view of the solver where there are several; with one view, that is the head's through the viewer's lens. */
-  views: readonly ViewInput[];
   /** Fill `frame.order`. */
   depthOrder: boolean;
   /** In the order of `Compiled.feedIds`; without them, feeds have their initial values. */
@@ -64,16 +57,17 @@ const NOTHING: Readonly<Record<string, never>> = {};
 /** What one viewer needs from frame to frame. */
 export interface Solver extends SolveContext {
   readonly sorter: DepthSorter;
-  /** One a view, and one for the head where there are several. */
+  /** The head's, and one for each eye of a headset. */
   readonly cameras: readonly Camera[];
 }
 
 /** A solver with empty memory, or with what is remembered elsewhere. */
-export function makeSolver(arranged: Arranged, viewCount = 1, memory: Memory = new Memory(countsOf(arranged.compiled))): Solver {
+export function makeSolver(arranged: Arranged, memory: Memory = new Memory(countsOf(arranged.compiled))): Solver {
+  const viewCount = 1 + arranged.eyes.length;
   const f = makeFrame(countsOf(arranged.compiled), viewCount);
   f.values = initialValues(arranged.compiled);
-  const cameras = Array.from({ length: viewCount > 1 ? viewCount + 1 : 1 }, () => makeCamera(arranged.projection));
-  return { c: arranged.compiled, a: arranged, f, m: memory, head: headRow(f), sorter: makeDepthSorter(f.count), cameras };
+  const cameras = Array.from({ length: viewCount }, () => makeCamera(arranged.projection));
+  return { c: arranged.compiled, a: arranged, f, m: memory, sorter: makeDepthSorter(f.count), cameras };
 }
 
 /** Elements go through all steps in blocks of this many, so that a block's rows are still in the cache at the next step. */
@@ -110,6 +104,7 @@ export function solve(solver: Solver, inputs: Inputs): Frame {
   }
   if (c.anchoredCount > c.floatingCount) {
     for (let v = 0; v < cameras.length; v++) projectAnchors(solver, cameras[v] as Camera, v * f.count, c.floatingCount, c.anchoredCount);
+    keepUnits(solver);
     runAttach(solver, c.floatingCount, c.anchoredCount);
     if (gated) runRange(solver, c.floatingCount, c.anchoredCount);
     runPanels(solver);
@@ -120,7 +115,10 @@ export function solve(solver: Solver, inputs: Inputs): Frame {
   }
   placeStanding(solver);
   placeLeaving(solver);
-  placeMembers(solver);
+  // What floats makes room for the HUD, and takes its members along.
+  placeMembers(solver, c.aloneFrom, c.count);
+  keepApart(solver, atOnce);
+  placeMembers(solver, c.anchoredCount, c.aloneFrom);
   moveMotions(solver, atOnce);
   f.orderCount = 0;
   if (inputs.depthOrder) putInOrder(solver);
@@ -174,23 +172,28 @@ function takeValues({ a, c, f }: Solver, inputs: Inputs): void {
   }
 }
 
-/** The head's camera is the last; a single view without a pose of its own is the head's. */
+/** The first camera is the head's; eyes look where it does, from beside it. */
 function aimCameras({ a, f, cameras }: Solver, inputs: Inputs): void {
-  const last = cameras.length - 1;
-  for (let v = 0; v < last; v++) {
-    const one = inputs.views[v] as ViewInput;
-    aimCamera(cameras[v] as Camera, one.projection, one.pose);
-  }
-  const head = cameras[last] as Camera;
+  const head = cameras[0] as Camera;
   aimCamera(head, a.projection, inputs.head);
   f.eye.set(head.eye);
+  for (let v = 1; v < cameras.length; v++) {
+    const camera = cameras[v] as Camera;
+    const eye = a.eyes[v - 1] as EyeView;
+    camera.rotation.set(head.rotation);
+    camera.projection = eye.projection;
+    for (let k = 0; k < 3; k++) {
+      camera.eye[k] = (head.eye[k] as number) + eye.rightM * (head.rotation[k] as number);
+      f.eyes[v * 3 + k] = camera.eye[k] as number;
+    }
+  }
   f.rotation.set(head.rotation);
   for (let k = 0; k < 3; k++) f.forward[k] = -(head.rotation[6 + k] as number);
   f.rays = 0;
 }
 
 function putInOrder(solver: Solver): void {
-  const { c, f, head, sorter } = solver;
+  const { c, f, sorter } = solver;
   let shown = 0;
   for (let i = 0; i < c.anchoredCount; i++) if (f.failed[i] === Verdict.Shown || f.leaving[i]) f.order[shown++] = i;
   for (let p = 0; p < c.panels.length; p++) {
@@ -198,6 +201,6 @@ function putInOrder(solver: Solver): void {
     if (i >= c.anchoredCount && (f.failed[i] === Verdict.Shown || f.leaving[i])) f.order[shown++] = i;
   }
   f.orderCount = shown;
-  sortFarthestFirst(f.order, shown, f.places, head, sorter);
+  sortFarthestFirst(f.order, shown, f.places, sorter);
   orderPanels(solver);
 }

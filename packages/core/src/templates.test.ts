@@ -34,7 +34,7 @@ const HEAD = { position: [0, 1.6, 0] as [number, number, number], rotation: [0, 
 const feed = (order: string, kind: Feed['kind'], initial: Feed['initial']): Feed => ({ name: order, order, kind, unit: '', initial });
 function solved(document: Document, values?: (number | boolean | string)[], language?: string): Solver {
   const solver = makeSolver(arrange(compile(document, null), document.viewers.desk as never, text, undefined, language));
-  solve(solver, { timeS: 0, head: HEAD, views: [], depthOrder: true, ...(values && { values }) });
+  solve(solver, { timeS: 0, head: HEAD, depthOrder: true, ...(values && { values }) });
   return solver;
 }
 /** What is painted, whoever it belongs to. */

@@ -1,5 +1,5 @@
 /** Ids of feeds: names that messages can use, made from the feed's own name, and changed everywhere at once. */
-import type { Action, Condition, Document, Element, FeedSource, Group } from './schema.ts';
+import type { Action, Condition, Document, Element, FeedSource, Group, RaySettings } from './schema.ts';
 
 /** What a message can name in braces: a letter, then letters, digits and underscores. */
 const USABLE = /^[A-Za-z][A-Za-z0-9_]{0,47}$/;
@@ -115,9 +115,17 @@ const inAction = (action: Action, rename: Rename): Action => ({
   })) as Action['reactions'],
 });
 
+/** The ray with the feeds of its hands called otherwise, or none. */
+export function withHandFeeds(ray: RaySettings, edit: (feed: string) => string | null): RaySettings {
+  type Hand = NonNullable<NonNullable<RaySettings['hands']>['left']>;
+  const hand = (one: Hand): Hand => inRecord(one, (feed) => (feed === null ? null : edit(feed))) as Hand;
+  const { left, right } = ray.hands ?? {};
+  return { ...ray, hands: { ...(left && { left: hand(left) }), ...(right && { right: hand(right) }) } };
+}
+
 /**
  * The document with a feed called otherwise, wherever it is named: in texts, sources, conditions, parameters, reactions,
- * animations, routes and anchors.
+ * animations, routes, anchors and hands.
  * @throws RangeError where the new id cannot stand in a message, or is taken.
  */
 export function withFeedRenamed(document: Document, from: string, to: string): Document {
@@ -135,6 +143,7 @@ export function withFeedRenamed(document: Document, from: string, to: string): D
     elements: inRecord(document.elements, (e) => inElement(document, e, rename, text)),
     routes: inRecord(document.routes, (r) => ({ ...r, feeds: r.feeds.map((f) => ({ ...f, feed: rename(f.feed) })) })),
   };
+  if (document.ray?.hands) out.ray = withHandFeeds(document.ray, (feed) => rename(feed));
   if (document.actions) out.actions = inRecord(document.actions, (a) => inAction(a, rename));
   if (document.level?.clips)
     out.level = { ...document.level, clips: inRecord(document.level.clips, (clip) => ({ ...clip, feed: rename(clip.feed) })) };

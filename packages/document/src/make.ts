@@ -198,6 +198,7 @@ export function makePanel(elements: Ordered, spot: PanelSpot, title: string): { 
     turnDeg: 0,
     tiltDeg: 0,
     liftM: on === 'wall' ? 0.02 : 0,
+    ...(face && { faceM: [face.widthM, face.heightM] as [number, number] }),
   };
   // On the ground it stands on its foot, at the height of a desk; on a wall its middle is where one pointed.
   const offsetPx: [number, number] = on === 'wall' ? [0, 0] : [0, -Math.round(0.8 * pxPerM)];
@@ -425,6 +426,40 @@ export const defaultViewers = (): Record<string, Viewer> => ({
   ultrawide: viewer('a3', 'Ultrawide', 3440, 1440, 34, 0.7),
   phone: viewer('a4', 'Phone', 1170, 2532, 6.1, 0.3, 0.05),
 });
+
+/** A headset of about 20 pixels a degree, each eye's picture wider towards its temple. */
+export const makeHeadset = (name: string, order: string): Extract<Viewer, { kind: 'headset' }> => ({
+  kind: 'headset',
+  name,
+  order,
+  widthPx: 2064,
+  heightPx: 2208,
+  lens: { kind: 'offAxis', leftDeg: -54, rightDeg: 40, upDeg: 44, downDeg: -54, nearM: 0.1 },
+  safeArea: { left: 0.12, top: 0.12, right: 0.12, bottom: 0.12 },
+  eyeDistanceM: 0.063,
+});
+
+/** The same viewer as another kind; what the new kind does not have is given up, what it has besides is as usual. */
+export function viewerAs(viewer: Viewer, kind: Viewer['kind']): Viewer {
+  if (viewer.kind === kind) return viewer;
+  const { name, order } = viewer;
+  if (kind === 'headset') return makeHeadset(name, order);
+  const screen: Viewer =
+    viewer.kind === 'headset'
+      ? { ...(defaultViewers().desk as Extract<Viewer, { kind: 'screen' }>), name, order }
+      : {
+          kind: 'screen',
+          name,
+          order,
+          widthPx: viewer.widthPx,
+          heightPx: viewer.heightPx,
+          diagonalIn: viewer.diagonalIn,
+          distanceM: viewer.distanceM,
+          lens: viewer.lens,
+          safeArea: viewer.safeArea,
+        };
+  return kind === 'screen' ? screen : { ...screen, kind: 'split', arrangement: 'columns', players: [{ route: null }, { route: null }] };
+}
 
 export const makeDocument = (name: string): Document => ({
   format: 'foreshore',

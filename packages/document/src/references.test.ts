@@ -6,6 +6,7 @@ import {
   findFaults,
   openingWithout,
   readDocument,
+  withFeedRenamed,
   withoutFeed,
   withoutFont,
   withoutPicture,
@@ -32,6 +33,40 @@ describe('what is taken out of Low Water', () => {
     expect(openingWithout(d, { elements: ['prompt-wheel'] }).opening).toEqual({ route: 'out-to-the-lamp', timeS: 8 });
     const { opening: _, ...none } = demo;
     expect(openingWithout(none as Document, { route: 'out-to-the-lamp' })).not.toHaveProperty('opening');
+  });
+});
+
+describe('a hand and a player', () => {
+  const [numeric = ''] = Object.entries(demo.feeds).flatMap(([id, { kind }]) => (kind === 'number' ? [id] : []));
+  const [text = ''] = Object.entries(demo.feeds).flatMap(([id, { kind }]) => (kind === 'text' ? [id] : []));
+  const led = (feed: string): Document => ({
+    ...demo,
+    ray: { reachM: 10, hands: { right: { rightM: feed, upM: null, aheadM: feed, leftDeg: null, upDeg: null } } },
+  });
+  it('are led by number feeds and routes that are there, and are told where they are not', () => {
+    expect(findFaults(led(numeric))).toEqual([]);
+    expect(findFaults(led('gone')).map(({ pointer }) => pointer)).toEqual(['/ray/hands/right/rightM', '/ray/hands/right/aheadM']);
+    expect(findFaults(led(text))[0]).toMatchObject({
+      pointer: '/ray/hands/right/rightM',
+      message: expect.stringMatching(/is a text, not a number/),
+    });
+    const couch = demo.viewers.couch as Extract<Document['viewers'][string], { kind: 'split' }>;
+    const lost = { ...demo, viewers: { ...demo.viewers, couch: { ...couch, players: [{ route: null }, { route: 'gone' }] } } };
+    expect(findFaults(lost).map(({ pointer }) => pointer)).toEqual(['/viewers/couch/players/1/route']);
+    for (const count of [1, 5]) {
+      const wrong = { ...couch, players: Array.from({ length: count }, () => ({ route: null })) };
+      expect(findFaults({ ...demo, viewers: { couch: wrong } })).not.toEqual([]);
+    }
+  });
+  it('rest where their feed is taken out, and follow it where it is called otherwise; a player whose route goes is where the bench is', () => {
+    expect(withoutFeed(led(numeric), numeric).ray?.hands?.right).toMatchObject({ rightM: null, aheadM: null });
+    expect(withFeedRenamed(led(numeric), numeric, 'reached').ray?.hands?.right).toMatchObject({
+      rightM: 'reached',
+      upM: null,
+      aheadM: 'reached',
+    });
+    const after = withoutRoute(demo, 'down-the-slipway').viewers.couch;
+    expect(after).toMatchObject({ players: [{ route: null }, { route: null }] });
   });
 });
 

@@ -56,6 +56,16 @@ export const documentSchema = documentShape.superRefine((doc, ctx) => {
     const at = ['feeds', id, 'source', 'anchor'];
     if (t.needs(at, 'anchors', source.anchor)) t.fixedPlace(at, source.anchor);
   }
+  for (const side of ['left', 'right'] as const)
+    for (const [part, feed] of Object.entries(doc.ray?.hands?.[side] ?? {})) {
+      const at = ['ray', 'hands', side, part];
+      if (feed === null || !t.needs(at, 'feeds', feed)) continue;
+      const kind = doc.feeds[feed]?.kind;
+      if (kind !== 'number') t.fault(at, `"${feed}" is a ${kind}, not a number`);
+    }
+  for (const [id, viewer] of Object.entries(doc.viewers))
+    for (const [i, { route }] of (viewer.kind === 'split' ? viewer.players : []).entries())
+      if (route !== null) t.needs(['viewers', id, 'players', i, 'route'], 'routes', route);
   for (const [id, route] of Object.entries(doc.routes)) {
     for (const [i, { feed }] of route.feeds.entries()) t.needs(['routes', id, 'feeds', i, 'feed'], 'feeds', feed);
     for (const [i, { phase }] of route.phases.entries()) t.needs(['routes', id, 'phases', i, 'phase'], 'phases', phase);
@@ -96,6 +106,10 @@ function checkElement(t: Telling, id: string, element: Element): void {
   for (const [path, kind, value] of parameterReferences(t.doc.elements, element))
     t.needs([...at, ...path], kind === 'feed' ? 'feeds' : 'pictures', value);
   for (const [i, { feed }] of (element.pointer?.offWhen ?? []).entries()) t.needs([...at, 'pointer', 'offWhen', i, 'feed'], 'feeds', feed);
+  for (const when of ['enter', 'leave'] as const) {
+    const stage = element.motion?.[when]?.sends ?? null;
+    if (stage !== null) t.needs([...at, 'motion', when, 'sends'], 'actions', stage);
+  }
   const sends = element.pointer?.action ?? null;
   if (sends !== null) t.needs([...at, 'pointer', 'action'], 'actions', sends);
   for (const phase of Object.keys(element.show?.phases ?? {})) t.needs([...at, 'show', 'phases', phase], 'phases', phase);

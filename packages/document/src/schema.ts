@@ -40,6 +40,7 @@ import {
   feedSchema,
   phaseSchema,
   type poseSchema,
+  raySchema,
   type reactionSchema,
   routeSchema,
   type sourceSchema,
@@ -104,6 +105,12 @@ export const readabilitySchema = z.strictObject({
   /** The share of it that others may cover. */
   mostCovered: fraction.optional(),
   mostDegPerS: positive.max(1000).optional(),
+  /** What acts on a panel, for a hand's ray: its smaller side as an angle. */
+  leastTargetDeg: positive.max(90).optional(),
+  /** In a headset: how near and how far it may be, and by how much the eyes' angle to it may differ from that to what is looked at. */
+  nearestM: positive.max(1000).optional(),
+  farthestM: positive.max(100_000).optional(),
+  mostVergenceDeg: positive.max(90).optional(),
 });
 
 /** The shape alone; that references hold is `documentSchema`'s to say. */
@@ -126,6 +133,8 @@ export const documentShape = z.strictObject({
       'angle',
     ]),
     designPixelsPerDegree: positive.optional(),
+    /** In a headset the glass is a panel before the head: how far, how wide, and with which time constant it comes after (0: rigid). */
+    headset: z.strictObject({ distanceM: positive.max(1000), wideDeg: positive.max(150), followS: atLeastZero.max(10) }).optional(),
   }),
   /** The body that walks. */
   body: z.strictObject({ eyeHeightM: positive, radiusM: positive, stepM: atLeastZero, speedMps: positive }),
@@ -150,8 +159,10 @@ export const documentShape = z.strictObject({
   readability: readabilitySchema.optional(),
   /** How prompts contend for keys; without it, one for each key. */
   contest: contestSchema.optional(),
-  /** The ray with which panels are used: how far it reaches, metres; without it, 10. */
-  ray: z.strictObject({ reachM: positive.max(1000) }).optional(),
+  /** The ray with which panels are used; without it, the mouse's, of 10 m. */
+  ray: raySchema.optional(),
+  /** What floats keeps apart: nothing of it overlaps. */
+  labels: z.strictObject({ apart: z.literal(true) }).optional(),
   pictures: z.record(idSchema, pictureFileSchema).optional(),
   fonts: z.record(idSchema, fontFileSchema).optional(),
   /** A picture that stands for the pointer, in front of everything. */
@@ -189,6 +200,7 @@ export type Element = z.infer<typeof elementSchema>;
 export type Mount = z.infer<typeof mountSchema>;
 export type Show = z.infer<typeof showSchema>;
 export type Pointer = z.infer<typeof pointerSchema>;
+export type RaySettings = z.infer<typeof raySchema>;
 export type Action = z.infer<typeof actionSchema>;
 export type Reaction = z.infer<typeof reactionSchema>;
 export type Comparison = z.infer<typeof compared>;

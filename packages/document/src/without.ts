@@ -1,4 +1,5 @@
 /** Taking something out of a document that other parts refer to: what was bound to it is left unwired rather than in the way. */
+import { withHandFeeds } from './feed-ids.ts';
 import type { Condition, Document, Element } from './schema.ts';
 
 const conditionsWithout = (conditions: readonly Condition[], feed: string): Condition[] =>
@@ -59,6 +60,8 @@ export function withoutFeed(document: Document, feed: string): Document {
       r.feeds.some((f) => f.feed === feed) ? { ...r, feeds: r.feeds.filter((f) => f.feed !== feed) } : r,
     ),
   };
+  // The hand that it moved rests.
+  if (document.ray?.hands) out.ray = withHandFeeds(document.ray, (one) => (one === feed ? null : one));
   // What it moved runs by the clock again.
   if (document.level?.clips)
     out.level = {
@@ -94,7 +97,13 @@ export function openingWithout(document: Document, gone: { route?: string; eleme
 
 export function withoutRoute(document: Document, route: string): Document {
   const { [route]: _, ...routes } = document.routes;
-  return openingWithout({ ...document, routes }, { route });
+  // A player who followed it is where the bench's camera is.
+  const viewers = mapped(document.viewers, (one) =>
+    one.kind === 'split' && one.players.some((player) => player.route === route)
+      ? { ...one, players: one.players.map((player) => (player.route === route ? { route: null } : player)) }
+      : one,
+  );
+  return openingWithout({ ...document, routes, viewers }, { route });
 }
 
 /** Without a picture: what showed it shows a crossed frame, or what else it had. */

@@ -62,7 +62,7 @@ it('comes nearer before every wall, over ten thousand random steps', async () =>
     yaw += (random() - 0.5) * 24;
     pitch = Math.max(-50, Math.min(50, pitch + (random() - 0.5) * 10));
     const eye = at(x, 1.8, z);
-    solve(solver, { timeS: step / 30, head: lookingPose(eye, yaw, pitch), views: [], depthOrder: false });
+    solve(solver, { timeS: step / 30, head: lookingPose(eye, yaw, pitch), depthOrder: false });
     const [w, h] = [solver.f.panels[PanelAt.WidthPx] as number, solver.f.panels[PanelAt.HeightPx] as number];
     const corner = (u: number, v: number): Vec3 => worldPoint(solver.f.panels, 0, u * w, v * h);
     const [a, b, c, d] = [corner(0, 0), corner(1, 0), corner(1, 1), corner(0, 1)];

@@ -90,6 +90,24 @@ const SHORTFALLS: {
       `the ray reaches ${formatMetres(bound)} m, it is at ${formatMetres(value)} m: ${formatMetres(value - bound)} m short`,
   },
   glyphs: { short: () => 'no glyph', full: ({ missing }) => `no font has ${missing.map((letter) => `"${letter}"`).join(', ')}` },
+  target: {
+    short: ({ value }) => `${value.toFixed(1)} deg wide`,
+    full: ({ value, bound, row }, d) =>
+      `${rowTitle(d, row)} is ${value.toFixed(2)} deg wide for a hand's ray, needs ${formatNumber(bound)}`,
+  },
+  tooNear: {
+    short: ({ value }) => `${formatMetres(value)} m`,
+    full: ({ value, bound }) => `${formatMetres(value)} m before the eyes, nearer than ${formatNumber(bound)} m`,
+  },
+  tooFar: {
+    short: ({ value }) => `${formatMetres(value)} m`,
+    full: ({ value, bound }) => `${formatMetres(value)} m before the eyes, farther than ${formatNumber(bound)} m`,
+  },
+  vergence: {
+    short: ({ value }) => `vergence ${value.toFixed(1)} deg`,
+    full: ({ value, bound, distanceM, lookedAtM }) =>
+      `${formatMetres(distanceM)} m away, eyes on ${formatMetres(lookedAtM)} m: ${value.toFixed(1)} deg apart, at most ${formatNumber(bound)}`,
+  },
   speed: {
     short: ({ value }) => `${value.toFixed(0)} deg/s`,
     full: ({ value, bound }) => `moves ${value.toFixed(0)} deg/s, at most ${formatNumber(bound)}`,
@@ -98,6 +116,9 @@ const SHORTFALLS: {
 export const shortShortfall = (shortfall: Shortfall): string => SHORTFALLS[shortfall.kind].short(shortfall as never);
 export const sayShortfall = (shortfall: Shortfall, document: Document): string =>
   SHORTFALLS[shortfall.kind].full(shortfall as never, document);
+
+/** Which eye of a headset is spoken of. */
+const EYES = { [-1]: '', 0: 'left eye: ', 1: 'right eye: ' } as const;
 
 const ANSWERS = { hide: '', dim: ', dimmed', through: ', shown through' } as const;
 const DOES = { shows: 'shown', dims: 'dimmed', hides: 'hidden' } as const;
@@ -209,6 +230,8 @@ const FACTS: { [K in FactKind]: Words<K> } = {
     full: ({ widthPx, heightPx }) => `${formatPixels(widthPx)} x ${formatPixels(heightPx)} px`,
   },
   offFrame: { short: () => 'off screen', full: ({ byPx }) => `wholly outside the frame, by ${formatPixels(byPx)} px` },
+  noRoom: { short: () => 'no room', full: ({ by }, d) => `no free place: ${rowTitle(d, by)} has its own` },
+  madeRoom: { short: ({ px }) => `moved ${formatPixels(px)} px`, full: ({ px }) => `made room, ${formatPixels(px)} px from its own place` },
   clippedAway: { short: () => 'clipped', full: ({ group }, d) => `wholly clipped by ${rowTitle(d, group)}` },
   opaque: {
     short: ({ share }) => (share > 0.999 ? 'opaque' : `${formatPercent(share)} %`),
@@ -222,8 +245,8 @@ const FACTS: { [K in FactKind]: Words<K> } = {
   nothingToRead: { short: () => 'no text', full: () => 'nothing to read, nothing over it' },
   reads: {
     short: ({ arcmin }) => `${formatArcmin(arcmin)} arcmin`,
-    full: ({ arcmin, px, contrast, widthShare }) =>
-      `${formatArcmin(arcmin)} arcmin, ${formatPixels(px)} px${Number.isFinite(contrast) ? `, ${contrast.toFixed(1)}:1` : ''}${widthShare < 0.995 ? `, ${formatPercent(widthShare)} % wide` : ''}`,
+    full: ({ arcmin, px, contrast, widthShare, eye }) =>
+      `${EYES[eye]}${formatArcmin(arcmin)} arcmin, ${formatPixels(px)} px${Number.isFinite(contrast) ? `, ${contrast.toFixed(1)}:1` : ''}${widthShare < 0.995 ? `, ${formatPercent(widthShare)} % wide` : ''}`,
   },
   short: { short: ({ of }) => shortShortfall(of), full: ({ of }, d) => sayShortfall(of, d) },
 };
@@ -231,7 +254,8 @@ const FACTS: { [K in FactKind]: Words<K> } = {
 export const sayFact = (fact: Fact, document: Document): string => FACTS[fact.kind].full(fact as never, document);
 
 /** Facts that only say that nothing is wrong give way to those that say what is. */
-const isFault = (fact: Fact): boolean => fact.kind === 'short' || fact.kind === 'offFrame' || fact.kind === 'clippedAway';
+const isFault = (fact: Fact): boolean =>
+  fact.kind === 'short' || fact.kind === 'offFrame' || fact.kind === 'clippedAway' || fact.kind === 'noRoom';
 
 /** A link's outcome in full: its facts, behind the name of the group whose outcome it is. */
 export function sayLink({ facts, from, state }: Pick<Link, 'facts' | 'from' | 'state'>, document: Document): string {
@@ -257,6 +281,10 @@ const TILE_WORDS: Record<Shortfall['kind'], string> = {
   speed: '',
   behindLevel: '',
   reach: '',
+  target: '',
+  tooNear: ' near',
+  tooFar: ' far',
+  vergence: '',
 };
 /** What falls short, in the room of a tile: the first of it, and how much more there is. */
 export const sayShort = ([first, ...others]: readonly Shortfall[]): string =>

@@ -4,4 +4,5 @@ export * from './facts.ts';
 export * from './keys.ts';
 export * from './names.ts';
 export * from './offers.ts';
+export * from './panel-places.ts';
 export * from './quantities.ts';

@@ -41,13 +41,13 @@ function unitNow({ solver, row }: Seen): number {
   const { c, a, f } = solver;
   const top = c.root[row] as number;
   const [, , w] = screenBox(solver, row);
-  const { rect } = placeOf(f, row, f.viewCount);
+  const { rect } = placeOf(f, row);
   if ((c.panelOf[row] as number) >= 0) return w / Math.max(rect[2], 1e-9);
   return top >= c.anchoredCount
     ? (a.fits[top] as number)
     : KINDS[(c.elements[top] as Element).kind].size === 'em'
       ? (a.fits[top] as number)
-      : placeOf(f, top, f.viewCount).emPx;
+      : placeOf(f, top).emPx;
 }
 
 /** The size of a text, or of a design pixel, in design pixels of which one takes so many pixels of the viewer. */
@@ -55,7 +55,7 @@ function sizeAs({ solver, row }: Seen, element: Element, unit: number): Element[
   const { c, f } = solver;
   const { hideBelowPx, leavePx } = element.size;
   const scale = (c.panelOf[row] as number) >= 0 ? unitNow({ solver, row } as Seen) : 1;
-  const px = placeOf(f, row, f.viewCount).emPx * scale;
+  const px = placeOf(f, row).emPx * scale;
   // A group is laid out in design pixels; only over an anchor do these have a size of their own.
   const emPx = Number((px / unit).toFixed(3));
   return { rule: 'screen', emPx: Math.max(0.05, emPx), hideBelowPx, leavePx };
@@ -101,7 +101,7 @@ function distanceNow({ solver, row }: Seen): number | null {
   const { c, f } = solver;
   const top = c.root[row] as number;
   if (top >= c.anchoredCount && (c.panelOf[top] as number) < 0) return null;
-  const { depthM } = placeOf(f, top, f.viewCount);
+  const { depthM } = placeOf(f, top);
   return depthM > 0 ? depthM : null;
 }
 
@@ -178,7 +178,7 @@ const fitOf = ({ solver }: Seen): number => solver.a.fit;
 export function hugging(element: Element, { solver, row }: Pick<Seen, 'solver' | 'row'>): Element {
   const top = solver.c.elements[row];
   if (element.kind !== 'group' || !isOnPanel(top?.mount)) return element;
-  const [, , w, h] = placeOf(solver.f, row, solver.f.viewCount).rect;
+  const [, , w, h] = placeOf(solver.f, row).rect;
   return { ...element, layout: { ...element.layout, widthPx: Math.round(w), heightPx: Math.round(h) } };
 }
 

@@ -8,6 +8,7 @@ import {
   type DrawItem,
   type DrawList,
   drawList,
+  eyesOf,
   isSeen,
   isUnsettled,
   makeHit,
@@ -17,10 +18,14 @@ import {
   paintedRows,
   projector,
   routeDurationS,
+  type SolveContext,
   type Solver,
+  screenOutline,
   screenRay,
+  seesSeveral,
   type TextShaper,
   type Vec3,
+  wholeSize,
   within,
 } from '@foreshore/core';
 import { type Document, type Element, type FeedValue, KINDS } from '@foreshore/document';
@@ -37,15 +42,18 @@ import { type Hover, useBench } from '../state/bench.ts';
 import { useLive } from '../state/live.ts';
 import { sayFailed } from '../state/notices.ts';
 import { Camera } from './camera.ts';
-import { Frames } from './frames.ts';
+import { Frames, type Seen } from './frames.ts';
+import { Immersion } from './immersion.ts';
 import { drawOutside, outsideProjection } from './outside.ts';
 import { Places } from './places.ts';
 import { Recording } from './recording.ts';
 import { report } from './report.ts';
 import { rowFor } from './rows.ts';
-import { Trying } from './trying.ts';
+import { recordedRays, Trying } from './trying.ts';
 
 const REACH_M = 4000;
+/** What of a split screen is nobody's, and between its parts and two eyes. */
+const BETWEEN = '#15233B';
 /** Pictures farther apart than this are slow. */
 const SLOW_MS = 45;
 /** So long without a change, and the picture is drawn in full quality. */
@@ -61,6 +69,7 @@ const DRAWN = [
   'selection',
   'mode',
   'outside',
+  'whole',
   'playing',
   'recording',
   'flying',
@@ -71,6 +80,7 @@ const DRAWN = [
   'pressed',
   'ghosts',
   'cursor',
+  'pointWith',
   'scrolled',
   'language',
   'device',
@@ -86,10 +96,14 @@ export class Engine {
   private readonly renderer: LevelRenderer;
   private readonly pictures: Pictures;
   private readonly recording = new Recording();
+  /** The headset that is being tried in, or null. */
+  immersion: Immersion | null = null;
   /** While trying, time goes on for what softens, lingers and moves, though the route stands still: seconds. */
   tryS = 0;
   private main: HTMLCanvasElement | null = null;
   private readonly tiles = new Map<string, HTMLCanvasElement>();
+  /** What of a canvas shows one of several pictures is drawn apart, so that each keeps what was drawn of it. */
+  private readonly parts = new WeakMap<HTMLCanvasElement, OffscreenCanvas[]>();
   private request = 0;
   private lastMs = 0;
   /** Between the last two pictures while moving. */
@@ -168,6 +182,7 @@ export class Engine {
   dispose(): void {
     cancelAnimationFrame(this.request);
     clearTimeout(this.calm);
+    this.immersion?.leave();
     for (const stop of this.unsubscribe) stop();
     this.trying.dispose();
     this.scene.dispose();
@@ -213,7 +228,11 @@ export class Engine {
   }
 
   frameOf(viewer: string): Solver | null {
-    return this.frames.frameOf(viewer);
+    return this.immersion?.solver ?? this.frames.frameOf(viewer);
+  }
+  /** Both eyes, all players, or the one picture of a viewer. */
+  allSeen(viewer: string): Seen[] {
+    return this.frames.allSeen(viewer);
   }
   phase(): string | null {
     return this.frames.phase();
@@ -224,8 +243,8 @@ export class Engine {
   valuesNow(): Record<string, FeedValue | undefined> {
     return this.frames.valuesNow();
   }
-  solveAt(viewer: string, pose: Pose, timeS: number): ReturnType<Frames['solveAt']> {
-    return this.frames.solveAt(viewer, pose, timeS);
+  solveAt(viewer: string, pose: Pose, timeS: number, eye?: 0 | 1): ReturnType<Frames['solveAt']> {
+    return this.frames.solveAt(viewer, pose, timeS, eye);
   }
   pose(): Pose {
     return this.camera.pose();
@@ -250,6 +269,8 @@ export class Engine {
 
   private readonly tick = (nowMs: number): void => {
     this.request = 0;
+    // A headset asks for its own pictures; the page's stands until it is left.
+    if (this.immersion) return;
     this.intervalMs = this.lastMs ? nowMs - this.lastMs : 0;
     const dtS = Math.min(0.1, this.intervalMs / 1000);
     let unsettled = this.lastMs > 0 && this.isUnsettled();
@@ -284,6 +305,53 @@ export class Engine {
       this.invalidate();
     }
   };
+
+  /** Trying goes on in the headset that the browser offers. @throws DOMException where the browser or the player refuses. */
+  async enterHeadset(): Promise<void> {
+    const engine = this;
+    useBench.setState({ mode: 'try', outside: false, whole: false, hover: null });
+    this.immersion = await Immersion.enter({
+      get compiled() {
+        return engine.compiled;
+      },
+      get language() {
+        return useBench.getState().language ?? engine.document.language;
+      },
+      shaper: this.shaper,
+      model: this.model,
+      scene: this.scene,
+      renderer: this.renderer,
+      pictures: this.pictures.get,
+      trying: this.trying,
+      pose: () => this.pose(),
+      eyeHeightM: () => this.document.body.eyeHeightM,
+      advance: (dtS) => this.advance(dtS),
+      tryFrom: (solver, head) => this.frames.tryFrom(solver, head),
+      steer: (right, forward) => {
+        this.camera.intent = { right, up: 0, forward, fast: false };
+      },
+      turn: (yawDeg) => this.turn(yawDeg, 0),
+      ended: () => {
+        this.immersion = null;
+        this.trying.drop();
+        useBench.setState({ immersed: false });
+        this.invalidate();
+      },
+    });
+    useBench.setState({ immersed: true });
+  }
+
+  /** Both eyes as drawn last, for tests; and where an element is seen in one of them. */
+  headsetPicture(): HTMLCanvasElement {
+    return this.renderer.picture();
+  }
+  eyes(): readonly SolveContext[] {
+    return this.immersion?.solver ? eyesOf(this.immersion.solver) : [];
+  }
+  outlineIn(eye: SolveContext, row: number): { outline: number[]; widthPx: number; heightPx: number } {
+    const { widthPx, heightPx } = eye.a.projection;
+    return { outline: screenOutline(eye, row), widthPx, heightPx };
+  }
 
   /** Walking, playing and recording; true while anything goes on. */
   private advance(dtS: number): boolean {
@@ -362,8 +430,10 @@ export class Engine {
     const host = {
       viewers: () => Object.keys(this.document.viewers),
       frameOf: (viewer: string) => this.frameOf(viewer),
+      allSeen: (viewer: string) => this.allSeen(viewer),
       pose: () => this.pose(),
     };
+    if (state.mode === 'try') this.trying.aim(solver);
     const info = report(host, solver, moving, quick);
     const pose = this.pose();
     const context = this.main?.getContext('2d', { alpha: false });
@@ -373,16 +443,16 @@ export class Engine {
         this.placeLevel(state.timeS);
         this.renderer.draw(this.scene, projection, this.camera.outside(), context, quality);
         drawOutside(context, projection, this.camera.outside(), solver, pose, state.selection);
-      } else this.drawViewer(solver, pose, context, quality);
+      } else if (state.whole && this.seesSeveral(state.viewer)) this.drawWhole(state.viewer, context, quality);
+      else this.drawViewer(solver, pose, context, quality);
     }
     const others = [...this.tiles.keys()];
     // While moving, one tile with a picture, and fewer where pictures are slow: the main picture stays quick.
     const due = moving ? this.tileDue(others) : quick && SOFTWARE ? [] : others;
     for (const viewer of due) {
       const canvas = this.tiles.get(viewer);
-      const one = this.frameOf(viewer);
       const target = canvas?.getContext('2d', { alpha: false });
-      if (one && target) this.drawViewer(one, pose, target, quality);
+      if (target) this.drawWhole(viewer, target, quality);
     }
     useBench.setState({ info });
   }
@@ -395,11 +465,58 @@ export class Engine {
   }
 
   /** One viewer's picture, reduced to the canvas's size; everything in it was solved at the viewer's own pixels. */
-  private drawViewer(solver: Solver, pose: Pose, target: Target, quality: Quality): void {
-    const { cursor, mode } = useBench.getState();
+  private drawViewer(solver: SolveContext, pose: Pose, target: Target, quality: Quality): void {
+    const { cursor, mode, pointWith } = useBench.getState();
     const { widthPx, heightPx } = solver.a.projection;
-    const pointer: [number, number] | null = cursor && mode === 'try' ? [cursor[0] * widthPx, cursor[1] * heightPx] : null;
-    this.paint(solver, drawList(solver, 0, pointer), pose, target, quality);
+    const pointer: [number, number] | null =
+      cursor && mode === 'try' && pointWith === 'mouse' ? [cursor[0] * widthPx, cursor[1] * heightPx] : null;
+    const rays = mode === 'try' ? this.trying.drawn(solver) : recordedRays(solver);
+    this.paint(solver, drawList(solver, 0, pointer, rays), pose, target, quality);
+  }
+
+  private seesSeveral(viewer: string): boolean {
+    const described = this.document.viewers[viewer];
+    return described !== undefined && seesSeveral(described);
+  }
+
+  /** All that a viewer sees: both eyes, all players, or its one picture. */
+  private drawWhole(viewer: string, target: CanvasRenderingContext2D, quality: Quality): void {
+    const described = this.document.viewers[viewer];
+    if (!described) return;
+    const { width, height } = target.canvas;
+    const whole = wholeSize(described);
+    if (!seesSeveral(described)) {
+      const one = this.frameOf(viewer);
+      if (one) this.drawViewer(one, this.pose(), target, quality);
+      return;
+    }
+    let parts = this.parts.get(target.canvas);
+    if (!parts) this.parts.set(target.canvas, (parts = []));
+    target.fillStyle = BETWEEN;
+    target.fillRect(0, 0, width, height);
+    for (const [k, { frame, pose, x, y }] of this.allSeen(viewer).entries()) {
+      const { widthPx, heightPx } = frame.a.projection;
+      const [left, top] = [Math.round((x / whole.widthPx) * width), Math.round((y / whole.heightPx) * height)];
+      const [w, h] = [
+        Math.max(1, Math.round(((x + widthPx) / whole.widthPx) * width) - left),
+        Math.max(1, Math.round(((y + heightPx) / whole.heightPx) * height) - top),
+      ];
+      let part = parts[k];
+      if (!part) parts.push((part = new OffscreenCanvas(w, h)));
+      if (part.width !== w) part.width = w;
+      if (part.height !== h) part.height = h;
+      const context = part.getContext('2d', { alpha: false });
+      if (!context) continue;
+      // Every player's own pose moves nothing of the level, but each picture draws it as its own frame placed it.
+      this.paint(frame, drawList(frame, 0, null, recordedRays(frame)), pose, context, quality);
+      target.setTransform(1, 0, 0, 1, 0, 0);
+      target.globalAlpha = 1;
+      target.drawImage(part, left, top);
+      // Where one picture ends and the next begins.
+      target.fillStyle = BETWEEN;
+      if (left > 0) target.fillRect(left - 1, top, 2, h);
+      if (top > 0) target.fillRect(left, top - 1, w, 2);
+    }
   }
 
   /** The picture as it stands on the page, made small; null where it is not a player's, or not there yet. */
@@ -410,24 +527,29 @@ export class Engine {
     return canvas;
   }
 
-  /** A viewer's picture at a size of its own, from any pose. */
-  snapshot(viewer: string, pose: Pose, width: number, height: number, overlay = true): OffscreenCanvas | null {
+  /** A viewer's picture at a size of its own, from any pose of the head. @param eye of a headset. */
+  snapshot(viewer: string, pose: Pose, width: number, height: number, overlay = true, eye?: 0 | 1): OffscreenCanvas | null {
     const canvas = new OffscreenCanvas(width, height);
     const target = canvas.getContext('2d', { alpha: false });
     const solver = this.frames.solvedFrom(viewer, pose, useBench.getState().timeS);
     if (!solver || !target) return null;
-    const { projection } = solver.a;
+    const frame = eye === undefined ? solver : (eyesOf(solver)[eye] ?? solver);
+    const { projection } = frame.a;
+    const from: Pose = { ...pose, position: [...frame.f.eye.subarray(0, 3)] as Vec3 };
     // At a viewer's own size every pixel is one of the viewer's; only small pictures are worth smoothing.
     const quality = width >= 1000 ? 'plain' : 'fine';
-    if (overlay) this.paint(solver, drawList(solver), pose, target, quality);
-    else this.renderer.draw(this.scene, projection, pose, target, quality);
+    if (overlay) this.paint(frame, drawList(frame), from, target, quality);
+    else this.renderer.draw(this.scene, projection, from, target, quality);
     return canvas;
   }
 
   /** The level, and over it what was solved for it. */
-  private paint(solver: Solver, list: DrawList, pose: Pose, target: Target, quality: Quality): void {
-    const panels = list.items.filter((item): item is PanelItem => item.kind === 'panel' && !item.through);
+  private paint(solver: SolveContext, list: DrawList, pose: Pose, target: Target, quality: Quality): void {
     const { projection } = solver.a;
+    // What nothing of the level stands before is painted as it is: only the others are masked, which costs a reading back of depth.
+    const panels = list.items.filter(
+      (item): item is PanelItem => item.kind === 'panel' && !item.through && this.model.nearestShare(...pose.position, item.corners) < 1,
+    );
     const masks = this.renderer.draw(this.scene, projection, pose, target, quality, panels);
     if (this.renderer.lost) return;
     const context = target as CanvasRenderingContext2D;
@@ -440,6 +562,12 @@ export class Engine {
     return solver ? drawList(solver).items.filter(({ element }) => element === row) : [];
   }
 
+  /** Whether several pictures are shown, in which nothing can be pointed at. */
+  showsWhole(): boolean {
+    const { whole, viewer, outside } = useBench.getState();
+    return whole && !outside && this.seesSeveral(viewer);
+  }
+
   private arrangedNow(): Arranged | null {
     return this.frames.arrangedFor(useBench.getState().viewer);
   }
@@ -448,7 +576,7 @@ export class Engine {
   pick(u: number, v: number): Hover | null {
     const { outside } = useBench.getState();
     const arranged = this.arrangedNow();
-    if (!arranged || !this.main) return null;
+    if (!arranged || !this.main || this.showsWhole()) return null;
     const projection = outside ? outsideProjection(this.main.width, this.main.height) : arranged.projection;
     const from = outside ? this.camera.outside() : this.pose();
     const ray = screenRay(projection, from, u * projection.widthPx, v * projection.heightPx);
@@ -469,7 +597,7 @@ export class Engine {
   /** The front-most element under a point of the picture that is of a wanted sort. */
   elementAt(u: number, v: number, wanted: (element: Element) => boolean = () => true): string | null {
     const solver = this.frameOf(useBench.getState().viewer);
-    if (!solver || useBench.getState().outside) return null;
+    if (!solver || useBench.getState().outside || this.showsWhole()) return null;
     const { c, a } = solver;
     const [x, y] = [u * a.projection.widthPx, v * a.projection.heightPx];
     let found: string | null = null;

@@ -7,14 +7,19 @@ import {
   type Compiled,
   compile,
   countsOf,
+  eyesOf,
   type Inputs,
   type Memory,
   makeSolver,
+  ownPart,
   type Pose,
+  partBox,
   phaseAt,
   placeLevel,
   placeOf,
   readValues,
+  routePose,
+  type SolveContext,
   type Solver,
   screenOutline,
   solve,
@@ -34,6 +39,14 @@ export interface FramesHost {
   readonly tryS: number;
   /** How much of a press is done, of the prompt it is on. */
   pressing(): Inputs['pressing'];
+}
+
+/** One of the pictures that a viewer sees, and where it lies on all of it, pixels. */
+export interface Seen {
+  frame: SolveContext;
+  pose: Pose;
+  x: number;
+  y: number;
 }
 
 export class Frames {
@@ -61,11 +74,11 @@ export class Frames {
     this.compiled = compile(document, this.model);
     this.arranged.clear();
     this.replays.clear();
-    for (const [viewer, solver] of this.live) {
-      const same = hasSameRows(solver.c, this.compiled);
-      const arranged = this.arrangedFor(viewer);
-      if (same && arranged) this.live.set(viewer, makeSolver(arranged, 1, solver.m));
-      else this.live.delete(viewer);
+    for (const [key, solver] of this.live) {
+      const [viewer = '', part] = key.split(' ');
+      const arranged = this.arrangedFor(viewer, part === undefined ? undefined : Number(part));
+      if (arranged && hasSameRows(solver.c, arranged.compiled)) this.live.set(key, makeSolver(arranged, solver.m));
+      else this.live.delete(key);
     }
   }
 
@@ -84,15 +97,56 @@ export class Frames {
     this.live.clear();
   }
 
-  arrangedFor(viewer: string): Arranged | null {
-    const known = this.arranged.get(viewer);
+  /** @param part of a split screen; without it, one's own. */
+  arrangedFor(viewer: string, part?: number): Arranged | null {
+    const key = part === undefined ? viewer : `${viewer} ${part}`;
+    const known = this.arranged.get(key);
     if (known) return known;
     const described = this.document.viewers[viewer];
     if (!described) return null;
     const { language, device } = useBench.getState();
-    const made = arrange(this.compiled, described, this.text, undefined, language ?? this.document.language, device);
-    this.arranged.set(viewer, made);
+    const made = arrange(this.compiled, described, this.text, undefined, language ?? this.document.language, device, part);
+    this.arranged.set(key, made);
     return made;
+  }
+
+  /**
+   * Everything that a viewer sees now: both eyes of a headset, each player of a split screen, or its one picture. The level is
+   * where it is for all of them.
+   */
+  allSeen(viewer: string): Seen[] {
+    const described = this.document.viewers[viewer];
+    const own = this.frameOf(viewer);
+    if (!described || !own) return [];
+    const pose = this.host.camera.pose();
+    if (described.kind === 'headset')
+      return eyesOf(own).map((frame, k) => ({
+        frame,
+        pose: { ...pose, position: [...frame.f.eye.subarray(0, 3)] as Pose['position'] },
+        x: k * described.widthPx,
+        y: 0,
+      }));
+    if (described.kind !== 'split') return [{ frame: own, pose, x: 0, y: 0 }];
+    return described.players.map(({ route }, part) => {
+      const { x, y } = partBox(described, part);
+      if (part === ownPart(described)) return { frame: own, pose, x, y };
+      const one = this.playerOf(viewer, part, route === null ? pose : this.poseOn(route, pose));
+      return { ...one, x, y };
+    });
+  }
+
+  private poseOn(route: string, otherwise: Pose): Pose {
+    const way = this.document.routes[route];
+    return way ? routePose(way, useBench.getState().timeS) : otherwise;
+  }
+
+  /** The frame of another player: the same moment of the same game, from elsewhere. */
+  private playerOf(viewer: string, part: number, pose: Pose): Pick<Seen, 'frame' | 'pose'> {
+    const key = `${viewer} ${part}`;
+    let solver = this.live.get(key);
+    if (!solver) this.live.set(key, (solver = makeSolver(this.arrangedFor(viewer, part) as Arranged)));
+    solve(solver, this.inputsAt(solver, pose, useBench.getState().timeS));
+    return { frame: solver, pose };
   }
 
   /** The present frame of a viewer; the solver's own, until the next call. */
@@ -128,6 +182,11 @@ export class Frames {
     return useBench.getState().mode === 'try' ? this.live.get(viewer) : undefined;
   }
 
+  /** While trying, in a headset: a solver of its own, from where its head is. */
+  tryFrom(solver: Solver, head: Pose): void {
+    this.goOn(solver, head, useBench.getState().timeS);
+  }
+
   /** While trying: by way of all ticks since the last picture, so that a slow machine decides as a quick one does. */
   private goOn(solver: Solver, head: Pose, timeS: number): void {
     const last = this.lastHead.get(solver.m);
@@ -150,7 +209,6 @@ export class Frames {
       timeS: clockS,
       head,
       stands: mode !== 'try' && !playing,
-      views: [],
       depthOrder: true,
       values: readValues(solver.c, way, timeS, head, held, undefined, pose ? this.host.camera.going() : null),
       pressing: mode === 'try' ? this.host.pressing() : null,
@@ -189,17 +247,19 @@ export class Frames {
     return solver;
   }
 
-  /** The places of all elements for a viewer and a pose, solved here in the browser. */
+  /** The places of all elements for a viewer and a pose of the head, solved here in the browser. @param eye of a headset. */
   solveAt(
     viewer: string,
     pose: Pose,
     timeS: number,
+    eye?: 0 | 1,
   ): { id: string; failed: number; point: [number, number]; rect: number[]; depthM: number; outline: number[] }[] {
     const solver = this.solvedFrom(viewer, pose, timeS);
     if (!solver) return [];
-    return solver.c.ids.map((id, i) => {
-      const { point, rect, depthM } = placeOf(solver.f, i);
-      return { id, failed: solver.f.failed[i] as number, point, rect, depthM, outline: screenOutline(solver, i) };
+    const frame = eye === undefined ? solver : (eyesOf(solver)[eye] ?? solver);
+    return frame.c.ids.map((id, i) => {
+      const { point, rect, depthM } = placeOf(frame.f, i);
+      return { id, failed: frame.f.failed[i] as number, point, rect, depthM, outline: screenOutline(frame, i) };
     });
   }
 }

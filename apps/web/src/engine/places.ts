@@ -1,11 +1,14 @@
 /** Where things are: boxes in the present frame, anchors on surfaces, places from which to look at them. */
+import { type PanelPlaceFault, panelPlaceFaults } from '@foreshore/checks';
 import {
   approachTo,
   arcminM,
   type Compiled,
   explain,
   Verdict as Failed,
-  headRow,
+  HEADSET_HUD,
+  HUD_PANEL,
+  hudWidthM,
   localScale,
   makeHit,
   mapAt,
@@ -32,6 +35,7 @@ import {
 import { type Anchor, type Document, type Element, isOnHud, isPinned, orderAfter } from '@foreshore/document';
 import { type Face, invertAffine, type LevelModel } from '@foreshore/level';
 import type { Pinned, Spot } from '../edits/edits.ts';
+import { nearestPin } from '../edits/snap.ts';
 import { type Hover, useBench } from '../state/bench.ts';
 import { type Carried, carriedAs } from './carry.ts';
 import { rowFor } from './rows.ts';
@@ -85,14 +89,17 @@ export class Places {
     const solver = this.engine.frameOf(useBench.getState().viewer);
     const box = this.boxOf(id);
     if (!solver || !box) return null;
-    const into = group === null ? -1 : rowFor(solver, group);
+    // In a headset the HUD is a group on a panel.
+    const into = group === null ? solver.c.ids.indexOf(HUD_PANEL) : rowFor(solver, group);
     const target = solver.c.elements[into];
     if (group !== null && (target?.kind !== 'group' || target.layout.direction !== 'free')) return null;
-    const room = group === null ? solver.a.safe : roomIn(solver, into);
+    const room = into < 0 ? solver.a.safe : roomIn(solver, into);
     const own = rowFor(solver, id);
     const fromPanel = (solver.c.panelOf[own] as number) >= 0;
-    const intoPanel = group !== null && (solver.c.panelOf[into] as number) >= 0;
-    const unit = intoPanel ? this.unitOf(group) : (solver.a.fits[group === null ? (fromPanel ? into : own) : into] ?? solver.a.fit);
+    const intoPanel = into >= 0 && (solver.c.panelOf[into] as number) >= 0;
+    const unit = intoPanel
+      ? this.unitOf(group ?? HUD_PANEL)
+      : (solver.a.fits[group === null ? (fromPanel ? into : own) : into] ?? solver.a.fit);
     if (!room || !(unit > 0)) return null;
     // Off a panel, or onto one, a design pixel is another: what has a size of its own keeps the one it is seen at.
     const scale = fromPanel !== intoPanel ? this.unitOf(id) / unit : 1;
@@ -122,6 +129,40 @@ export class Places {
     return Number.isNaN(left) ? null : { left, top, right: left + width, bottom: top + height };
   }
 
+  /** From the nearest pin of the HUD's safe area to a point of the picture, design pixels. */
+  hudSpot(u: number, v: number): { pin: [number, number]; offsetPx: [number, number] } {
+    const pin = nearestPin(u, v);
+    const { document } = this.engine;
+    const a = this.engine.frameOf(useBench.getState().viewer)?.a;
+    if (!a) return { pin, offsetPx: [0, 0] };
+    const { widthPx, heightPx, focalX, focalY, centreX, centreY } = a.projection;
+    const [x, y] = [u * widthPx, v * heightPx];
+    const offset = (at: number, from: number, to: number, share: number, unit: number) =>
+      Math.round((at - from - (to - from) * share) / unit);
+    if (a.eyes.length === 0) {
+      const { left, top, right, bottom } = a.safe;
+      return { pin, offsetPx: [offset(x, left, right, pin[0], a.fit), offset(y, top, bottom, pin[1], a.fit)] };
+    }
+    // Before the head the HUD is as wide as its angle: a tangent is so many of its design pixels.
+    const { glass } = document;
+    const hud = glass.headset ?? HEADSET_HUD;
+    const perTangent = (glass.widthPx * hud.distanceM) / hudWidthM(hud);
+    const half = [glass.widthPx / 2, glass.heightPx / 2] as const;
+    return {
+      pin,
+      offsetPx: [
+        offset(((x - centreX) / focalX) * perTangent, -half[0], half[0], pin[0], 1),
+        offset(((y - centreY) / focalY) * perTangent, -half[1], half[1], pin[1], 1),
+      ],
+    };
+  }
+
+  /** What is wrong with where a panel stands, for the level and the routes as they are. */
+  panelPlaceFaults(id: string): PanelPlaceFault[] {
+    const solver = this.engine.frameOf(useBench.getState().viewer);
+    return solver ? panelPlaceFaults(solver.a, id) : [];
+  }
+
   /** The nearest pin of a free group to a point of the picture, and the offset from it, design pixels; nothing where the group places its members itself. */
   offsetIn(group: string, u: number, v: number): { pin?: [number, number]; offsetPx?: [number, number] } {
     const solver = this.engine.frameOf(useBench.getState().viewer);
@@ -136,7 +177,7 @@ export class Places {
     const [px, py] =
       panel < 0
         ? [u * widthPx, v * heightPx]
-        : panelPoint(solver.f.maps, mapAt(solver.f, panel, solver.f.viewCount), u * widthPx, v * heightPx, solver.a.projection.nearM);
+        : panelPoint(solver.f.maps, mapAt(solver.f, panel), u * widthPx, v * heightPx, solver.a.projection.nearM);
     if (Number.isNaN(px)) return {};
     const [l, t, r, b] = element.layout.padPx.map((pad) => pad * unit) as [number, number, number, number];
     const inner = { left: x + l, top: y + t, width: Math.max(1, w - l - r), height: Math.max(1, h - t - b) };
@@ -156,7 +197,7 @@ export class Places {
     const panel = solver?.c.panelOf[row] ?? -1;
     if (!solver || panel < 0) return null;
     // The panel may move while it is dragged: this is where it was.
-    const map = solver.f.maps.slice(mapAt(solver.f, panel, solver.f.viewCount));
+    const map = solver.f.maps.slice(mapAt(solver.f, panel));
     return (x, y) => panelPoint(map, 0, x, y, solver.a.projection.nearM);
   }
 
@@ -165,7 +206,7 @@ export class Places {
     const solver = this.engine.frameOf(useBench.getState().viewer);
     const row = solver ? rowFor(solver, id) : -1;
     if (!solver || (solver.c.panelOf[row] ?? -1) < 0) return null;
-    const [, , w, h] = placeOf(solver.f, row, solver.f.viewCount).rect;
+    const [, , w, h] = placeOf(solver.f, row).rect;
     return [w, h];
   }
 
@@ -176,12 +217,12 @@ export class Places {
     if (!solver || row < 0) return null;
     const outline = screenOutline(solver, row);
     if (outline.length === 0) return null;
-    const [x, y, w, h] = placeOf(solver.f, row, solver.f.viewCount).rect;
+    const [x, y, w, h] = placeOf(solver.f, row).rect;
     const panel = solver.c.panelOf[row] as number;
     const point = (u: number, v: number): [number, number] =>
       panel < 0
         ? [x + u * w, y + v * h]
-        : screenPoint(solver.f.maps, mapAt(solver.f, panel, solver.f.viewCount), x + u * w, y + v * h, solver.a.projection.nearM);
+        : screenPoint(solver.f.maps, mapAt(solver.f, panel), x + u * w, y + v * h, solver.a.projection.nearM);
     return { outline, point };
   }
 
@@ -249,8 +290,8 @@ export class Places {
     const row = solver ? rowFor(solver, id) : -1;
     const panel = solver?.c.panelOf[row] ?? -1;
     if (solver && panel >= 0) {
-      const [x, y, w, h] = placeOf(solver.f, row, solver.f.viewCount).rect;
-      const { best } = localScale(solver.f.maps, mapAt(solver.f, panel, solver.f.viewCount), x + w / 2, y + h / 2);
+      const [x, y, w, h] = placeOf(solver.f, row).rect;
+      const { best } = localScale(solver.f.maps, mapAt(solver.f, panel), x + w / 2, y + h / 2);
       return best > 0 ? best : 1;
     }
     return (row >= 0 ? solver?.a.fits[row] : undefined) ?? 1;
@@ -422,7 +463,7 @@ export class Places {
     const { c, f, a } = solver;
     return Array.from({ length: c.anchoredCount }, (_, row) => row).flatMap((row) => {
       const verdict = f.failed[row] as Failed;
-      const { point } = placeOf(f, row, headRow(f));
+      const { point } = placeOf(f, row);
       const isHidden = verdict !== Failed.Shown && verdict !== Failed.Attach && verdict !== Failed.View && verdict !== Failed.Place;
       const inFrame = point[0] >= 0 && point[0] < a.projection.widthPx && point[1] >= 0 && point[1] < a.projection.heightPx;
       if (!isHidden || !inFrame) return [];

@@ -1,12 +1,14 @@
 /** What the present frame comes to for whoever shows it: the selection's chain, and every viewer's verdict on it. */
-import { explain, headRow, measureReadable, type Pose, placeOf, type Solver, Verdict as Step, screenBox } from '@foreshore/core';
+import { explain, measureReadable, type Pose, placeOf, type SolveContext, type Solver, Verdict as Step, screenBox } from '@foreshore/core';
 import { type FrameInfo, useBench, type Verdict } from '../state/bench.ts';
+import type { Seen } from './frames.ts';
 import { nodeAmong, rowFor } from './rows.ts';
 
 /** What a report needs of the frames. */
 export interface ReportHost {
   viewers(): string[];
   frameOf(viewer: string): Solver | null;
+  allSeen(viewer: string): Seen[];
   pose(): Pose;
 }
 
@@ -24,13 +26,17 @@ export function report(host: ReportHost, solver: Solver, moving: boolean, quick:
   const nothing = { row: null, node: null, links: [], verdicts: [], point: null, rect: null, selectionShown: false };
   if (row < 0) return { ...nothing, others, shownCount, pose };
   const links = explain(solver, row);
-  const { point } = placeOf(solver.f, row, headRow(solver.f));
+  const { point } = placeOf(solver.f, row);
   const rect = screenBox(solver, row);
   const inFront = !Number.isNaN(point[0]);
   const verdicts = host.viewers().flatMap((viewer): Verdict[] => {
     if (moving && viewer !== chosen) return last?.verdicts.filter((verdict) => verdict.viewer === viewer) ?? [];
-    const one = host.frameOf(viewer);
-    return one ? [verdictOf(one, row, viewer, viewer === chosen ? links : null)] : [];
+    const own = host.frameOf(viewer);
+    if (!own) return [];
+    const id = solver.c.ids[row] as string;
+    // The eyes of a headset are judged together; of a split screen, the player who reads it worst.
+    const frames = own.a.eyes.length > 0 ? [own] : host.allSeen(viewer).map(({ frame }) => frame);
+    return [worst(frames.map((one) => verdictOf(one, id, viewer, one === solver ? links : null)))];
   });
   // The other viewers moved the shared level to the same time, so the places above still hold.
   return {
@@ -47,7 +53,21 @@ export function report(host: ReportHost, solver: Solver, moving: boolean, quick:
   };
 }
 
-function verdictOf(solver: Solver, row: number, viewer: string, known: FrameInfo['links'] | null): Verdict {
+/** Of several players, the one who is shown it and reads it worst; where none is, oneself. */
+function worst(verdicts: readonly Verdict[]): Verdict {
+  const [first] = verdicts as [Verdict];
+  const shown = verdicts.filter((one) => one.shown);
+  return shown.reduce(
+    (least, one) =>
+      one.faults.length > least.faults.length || (one.faults.length === least.faults.length && one.capArcmin < least.capArcmin)
+        ? one
+        : least,
+    shown[0] ?? first,
+  );
+}
+
+function verdictOf(solver: SolveContext, id: string, viewer: string, known: FrameInfo['links'] | null): Verdict {
+  const row = solver.c.ids.indexOf(id);
   const shown = solver.f.failed[row] === Step.Shown;
   const read = shown ? measureReadable(solver, row) : null;
   const no = shown ? undefined : (known ?? explain(solver, row)).find(({ state }) => state === 'no');

@@ -1,5 +1,20 @@
 /** Trying: the machine of play on the bench's frame and stores, and the gamepad that the browser reads. */
-import { Play, type PlayHost, type Solver } from '@foreshore/core';
+import {
+  type DrawnRay,
+  handRay,
+  isHand,
+  metBy,
+  middleOf,
+  Play,
+  type PlayHost,
+  type Pose,
+  type RaySource,
+  type SolveContext,
+  type Solver,
+  screenRay,
+  sourcesOf,
+  type Vec3,
+} from '@foreshore/core';
 import type { Document, FeedValue } from '@foreshore/document';
 import { useBench } from '../state/bench.ts';
 import { hold, logPlayed, takeChanges } from '../state/live.ts';
@@ -15,6 +30,7 @@ export interface TryHost {
   frameOf(viewer: string): Solver | null;
   phase(): string | null;
   valuesNow(): Record<string, FeedValue | undefined>;
+  pose(): Pose;
   turn(yawDeg: number, pitchDeg: number): void;
   steer(right: number, forward: number): void;
   invalidate(): void;
@@ -30,10 +46,36 @@ const hostOf = (engine: TryHost): PlayHost => ({
   setDevice: (device) => useBench.setState({ device }),
   set: hold,
   change: takeChanges,
+  point: (pointed, pressed) => {
+    const before = useBench.getState();
+    if (before.pointed !== pointed || before.pressed !== pressed) useBench.setState({ pointed, pressed });
+  },
   scroll: (group, toPx) => useBench.setState(({ scrolled }) => ({ scrolled: { ...scrolled, [group]: toPx } })),
   played: (what) => logPlayed(what, useBench.getState().timeS),
   invalidate: () => engine.invalidate(),
 });
+
+/** A hand that meets nothing points so far ahead, metres. */
+const FAR_M = 20;
+
+/** The rays of hands that feeds move, as a route has them. */
+export function recordedRays(frame: SolveContext): DrawnRay[] {
+  const { document } = frame.c;
+  return sourcesOf(document).flatMap((source) =>
+    isHand(source) && document.ray?.hands?.[source] ? [drawnRay(frame, source, handRay(frame, source), true, 0)] : [],
+  );
+}
+
+function drawnRay(
+  frame: SolveContext,
+  source: RaySource,
+  pointing: ReturnType<typeof handRay> | { x: number; y: number },
+  uses: boolean,
+  dwelt: number,
+): DrawnRay {
+  const ray = 'origin' in pointing ? pointing : null;
+  return { source, from: ray?.origin ?? null, direction: ray?.direction ?? null, met: metBy(frame, pointing), uses, dwelt };
+}
 
 export class Trying extends Play {
   private readonly engine: TryHost;
@@ -47,6 +89,41 @@ export class Trying extends Play {
     window.addEventListener('gamepadconnected', this.plugged);
   }
 
+  /** Every source points where it does in the frame just solved: the middle of the view, hands as feeds or the mouse lead them. */
+  aim(solver: Solver): void {
+    const { pointWith, cursor } = useBench.getState();
+    if (this.uses !== pointWith && !useBench.getState().pressed) this.take(pointWith);
+    for (const source of new Set([...sourcesOf(this.engine.document), pointWith])) {
+      if (source === 'mouse') continue;
+      if (!isHand(source)) this.point(source, middleOf(solver));
+      else this.point(source, handRay(solver, source, source === pointWith && cursor ? this.under3d(solver, cursor) : null));
+    }
+  }
+
+  /** The place in the world that the mouse is at. */
+  private under3d(solver: Solver, [u, v]: readonly [number, number]): Vec3 {
+    const { projection } = solver.a;
+    const [x, y] = [u * projection.widthPx, v * projection.heightPx];
+    const met = metBy(solver, { x, y });
+    if (met.at) return met.at;
+    const { origin, direction } = screenRay(projection, this.engine.pose(), x, y);
+    const far = metBy(solver, { origin, direction });
+    const distance = far.row < 0 && Number.isFinite(far.distanceM) ? far.distanceM : FAR_M;
+    return origin.map((o, k) => o + distance * (direction[k] as number)) as Vec3;
+  }
+
+  /** The rays that are seen while trying. */
+  drawn(frame: SolveContext): DrawnRay[] {
+    const sources = new Set<RaySource>([...sourcesOf(this.engine.document), this.uses]);
+    return [...sources].flatMap((source) => {
+      const pointing = source === 'mouse' ? null : this.pointingOf(source);
+      // Before a screen nobody holds a hand up, unless it is the one in use, or a route has it; aiming and the head point at the same place.
+      const isHeld = isHand(source) && (frame.a.eyes.length > 0 || this.engine.document.ray?.hands?.[source] !== undefined);
+      if (!pointing || (!isHeld && source !== this.uses)) return [];
+      return [drawnRay(frame, source, pointing, source === this.uses, source === 'head' ? this.dwelt : 0)];
+    });
+  }
+
   override advance(dtS: number): boolean {
     const plugged = this.readGamepad(dtS);
     return super.advance(dtS) || plugged;
@@ -58,7 +135,8 @@ export class Trying extends Play {
     if (!pad) return false;
     const now = pad.buttons.map(({ pressed }) => pressed);
     now.forEach((down, button) => {
-      if (down !== (this.buttons[button] ?? false)) this.press('gamepad', (keys) => keys.gamepad === button, down);
+      if (down === (this.buttons[button] ?? false)) return;
+      if (!this.rayButton((keys) => keys.gamepad === button, down)) this.press('gamepad', (keys) => keys.gamepad === button, down);
     });
     if (now.some(Boolean) && useBench.getState().device !== 'gamepad') useBench.setState({ device: 'gamepad' });
     this.buttons = now;

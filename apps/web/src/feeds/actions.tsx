@@ -1,15 +1,16 @@
 /** Actions: what elements send when they are used, and what the bench does on each. */
+import { DEFAULT_KEYS } from '@foreshore/core';
 import { type Action, type Document, freeId, inOrder, orderAfter, type Reaction } from '@foreshore/document';
 import { ActionIcon, Select, TextInput, UnstyledButton } from '@mantine/core';
 import { IconPlus, IconTrash, IconX } from '@tabler/icons-react';
 import { useRef } from 'react';
 import { Comparisons } from '../fields/conditions.tsx';
+import { KeysFields } from '../fields/keys-fields.tsx';
 import { NumberField } from '../fields/number-field.tsx';
 import { Choice } from '../fields/rows.tsx';
 import { useNear } from '../shell/near.ts';
 import { say } from '../state/notices.ts';
 import { change } from '../state/project.ts';
-import { KeysFields } from './keys-fields.tsx';
 
 const KINDS = [
   { value: 'set', label: 'Set a feed' },
@@ -54,7 +55,12 @@ function ActionBody({
   if (!useNear(body)) return <div ref={body} style={{ height: BODY_PX }} />;
   return (
     <>
-      <KeysFields action={action} onChange={(keys) => put(id, 'Change keys', { ...action, keys })} />
+      <KeysFields
+        pictured
+        keys={action.keys ?? DEFAULT_KEYS}
+        usual={DEFAULT_KEYS}
+        onChange={(keys) => put(id, 'Change keys', { ...action, keys })}
+      />
       {action.reactions.map((reaction, k) => (
         <ReactionFields
           key={`${k} ${reaction.kind}`}
@@ -85,7 +91,14 @@ export function Actions({ document }: { document: Document }) {
   const put = (id: string, what: string, next: Action) => change(what, (d) => ({ ...d, actions: { ...d.actions, [id]: next } }));
   const senders = (id: string) =>
     Object.values(document.elements)
-      .filter((e) => e.pointer?.action === id || e.press?.action === id || (e.kind === 'key' && e.action === id))
+      .filter(
+        (e) =>
+          e.pointer?.action === id ||
+          e.press?.action === id ||
+          (e.kind === 'key' && e.action === id) ||
+          e.motion?.enter?.sends === id ||
+          e.motion?.leave?.sends === id,
+      )
       .map((e) => e.name);
   const sentBy = (id: string) =>
     actions.some(([other, a]) => other !== id && a.reactions.some((r) => r.kind === 'send' && r.action === id));

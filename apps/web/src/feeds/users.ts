@@ -2,8 +2,8 @@
 import { type Document, textsOf, usesFeed } from '@foreshore/document';
 import { argumentsOf } from '@foreshore/text';
 
-/** For each feed the names of elements and routes that refer to it. */
-export function feedUsers({ feeds, elements, routes }: Document): Record<string, string[]> {
+/** For each feed the names of elements, routes and hands that refer to it. */
+export function feedUsers({ feeds, elements, routes, ray }: Document): Record<string, string[]> {
   const named = Object.values(elements).map((element) => ({
     element,
     names: new Set(textsOf(element).flatMap((text) => [...argumentsOf(text)])),
@@ -14,6 +14,9 @@ export function feedUsers({ feeds, elements, routes }: Document): Record<string,
       [
         ...named.flatMap(({ element, names }) => (names.has(id) || usesFeed(element, id) ? [element.name] : [])),
         ...Object.values(routes).flatMap((r) => (r.feeds.some((f) => f.feed === id) ? [r.name] : [])),
+        ...(['left', 'right'] as const).flatMap((side) =>
+          Object.values(ray?.hands?.[side] ?? {}).includes(id) ? [`the ${side} hand`] : [],
+        ),
       ],
     ]),
   );

@@ -1,6 +1,18 @@
 /** One WebGL context draws the level for every picture on the page; each picture is copied to its own canvas. */
 import type { Pose, Projection } from '@foreshore/core';
-import { type Matrix4, PerspectiveCamera, Quaternion, Vector3, WebGLRenderer } from 'three';
+import {
+  CanvasTexture,
+  type Matrix4,
+  Mesh,
+  NoColorSpace,
+  Object3D,
+  PerspectiveCamera,
+  PlaneGeometry,
+  Quaternion,
+  ShaderMaterial,
+  Vector3,
+  WebGLRenderer,
+} from 'three';
 import { type PanelMask, PanelMasks, type PanelQuad } from './panel-masks.ts';
 import type { LevelScene } from './scene.ts';
 
@@ -50,6 +62,28 @@ function glProjection({ widthPx, heightPx, focalX, focalY, centreX, centreY, nea
   const depth = 1 / (nearM - FAR_M);
   if (orthographic) return out.set(sx, 0, 0, ox, 0, sy, 0, oy, 0, 0, 2 * depth, (FAR_M + nearM) * depth, 0, 0, 0, 1);
   return out.set(sx, 0, -ox, 0, 0, sy, -oy, 0, 0, 0, (FAR_M + nearM) * depth, 2 * FAR_M * nearM * depth, 0, 0, -1, 0);
+}
+
+/** What was painted for one eye, over all that is drawn for it. Eyes draw what is on their own layer: 1 the left one, 2 the right one. */
+function overFor(canvas: OffscreenCanvas, eye: number) {
+  const texture = new CanvasTexture(canvas as unknown as HTMLCanvasElement);
+  texture.colorSpace = NoColorSpace;
+  texture.generateMipmaps = false;
+  const material = new ShaderMaterial({
+    uniforms: { over: { value: texture } },
+    vertexShader: 'varying vec2 at; void main() { at = uv; gl_Position = vec4(position.xy * 2.0, 0.0, 1.0); }',
+    fragmentShader: 'varying vec2 at; uniform sampler2D over; void main() { gl_FragColor = texture2D(over, at); }',
+    transparent: true,
+    depthTest: false,
+    depthWrite: false,
+  });
+  const mesh = new Mesh(new PlaneGeometry(1, 1), material);
+  mesh.frustumCulled = false;
+  mesh.renderOrder = 1e6;
+  mesh.layers.set(eye + 1);
+  mesh.userData.width = canvas.width;
+  mesh.userData.height = canvas.height;
+  return { mesh, texture };
 }
 
 /** A picture that takes longer is drawn with fewer pixels the next time. */
@@ -161,6 +195,67 @@ export class LevelRenderer {
   private learn(density: number, ms: number): void {
     if (ms > SLOW_MS) this.most = Math.max(LEAST_DENSITY, density * Math.sqrt(WANTED_MS / ms));
     else if (ms < WANTED_MS / 4 && density >= this.most) this.most = Math.min(2, this.most * 1.5);
+  }
+
+  /**
+   * Draws for a headset until its session ends: the level once for each eye, and over it, in each, what was painted for that eye.
+   * @param each called for every picture: where the floor of the headset's space is in the level, and what lies over the level for
+   * the left and the right eye; null leaves the picture out.
+   */
+  async present(
+    session: XRSession,
+    scene: LevelScene,
+    each: (frame: XRFrame, space: XRReferenceSpace) => { floor: Pose; head: Pose; over: readonly OffscreenCanvas[] } | null,
+  ): Promise<void> {
+    const { renderer } = this;
+    const floor = new Object3D();
+    floor.matrixAutoUpdate = false;
+    const camera = new PerspectiveCamera(60, 1, 0.05, FAR_M);
+    floor.add(camera);
+    const overs: { mesh: Mesh<PlaneGeometry, ShaderMaterial>; texture: CanvasTexture }[] = [];
+    renderer.xr.enabled = true;
+    renderer.xr.setReferenceSpaceType('local-floor');
+    session.addEventListener('end', () => {
+      renderer.setAnimationLoop(null);
+      renderer.xr.enabled = false;
+      for (const { mesh, texture } of overs) {
+        scene.scene.remove(mesh);
+        mesh.geometry.dispose();
+        mesh.material.dispose();
+        texture.dispose();
+      }
+    });
+    renderer.setAnimationLoop((_time, frame) => {
+      const space = renderer.xr.getReferenceSpace();
+      const made = frame && space ? each(frame, space) : null;
+      if (!made) return;
+      floor.matrix.compose(new Vector3(...made.floor.position), new Quaternion(...made.floor.rotation), this.one);
+      floor.matrixWorld.copy(floor.matrix);
+      scene.update();
+      scene.sky.matrixWorld.setPosition(...made.head.position);
+      made.over.forEach((canvas, eye) => {
+        const known = overs[eye];
+        // A texture has the size it began with.
+        const { width, height } = known?.mesh.userData ?? {};
+        if (known && width === canvas.width && height === canvas.height) {
+          known.texture.needsUpdate = true;
+          return;
+        }
+        if (known) {
+          scene.scene.remove(known.mesh);
+          known.texture.dispose();
+        }
+        overs[eye] = overFor(canvas, eye);
+        scene.scene.add((overs[eye] as (typeof overs)[number]).mesh);
+      });
+      renderer.render(scene.scene, camera);
+    });
+    await renderer.xr.setSession(session);
+  }
+
+  /** What was drawn last, for tests: of a headset both eyes, side by side. */
+  picture(): HTMLCanvasElement {
+    return this.renderer.domElement;
   }
 
   dispose(): void {

@@ -1,5 +1,5 @@
 /** What is drawn on the plan over the level: zones and ranges, routes, the viewer, elements, the readable area. */
-import { lensExtents, type Pose, rangeRing, type Solver, type Vec3, Verdict, zoneLines } from '@foreshore/core';
+import { type Pose, rangeRing, type Solver, sightOf, type Vec3, Verdict, zoneLines } from '@foreshore/core';
 import { inOrder, type Route } from '@foreshore/document';
 import { useArea } from '../questions/use-area.ts';
 import { Contour, numeralSpots } from '../shell/contours.tsx';
@@ -155,7 +155,9 @@ export function Wedge({ eye, on }: { eye: Pose; on: OnSheet }) {
   const viewer = useBench((s) => s.viewer);
   const one = document?.viewers[viewer];
   if (!one) return null;
-  const { left, right } = lensExtents(one.lens, one.widthPx / one.heightPx);
+  // Both eyes of a headset, one's own part of a split screen.
+  const { centreX, focalX, widthPx } = sightOf(one).projection;
+  const [left, right] = [-centreX / focalX, (widthPx - centreX) / focalX];
   const tip = ahead(eye, WEDGE_M);
   const [dx, dz] = [tip[0] - eye.position[0], tip[2] - eye.position[2]];
   const side = (t: number): [number, number] => on.at([tip[0] - dz * t, 0, tip[2] + dx * t]);

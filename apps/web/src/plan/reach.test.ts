@@ -23,7 +23,7 @@ function scene(zone: Zone | undefined): Document {
 const HEAD: Pose = { position: [3, 1.65, 0], rotation: [0, 0, 0, 1] };
 function handlesOf(d: Document, perMetre: number) {
   const solver = makeSolver(arrange(compile(d, null), d.viewers.desk as never, fixedText));
-  solve(solver, { timeS: 0, head: HEAD, views: [], depthOrder: false });
+  solve(solver, { timeS: 0, head: HEAD, depthOrder: false });
   return reachHandles(solver, 'turn', perMetre);
 }
 const reached = (d: Document, what: string): number | undefined => handlesOf(d, 1000).find((h) => h.what === what)?.reachM;

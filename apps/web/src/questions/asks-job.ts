@@ -78,7 +78,7 @@ async function cures({ job, document, viewer, route, id }: AskCures): Promise<An
   const [level, text] = await Promise.all([levelOf(document), projectShaper(document)]);
   const compiled = compile(document, level);
   const arranged = arrange(compiled, one, text);
-  const band = bands(arranged, way)[bandIds(compiled).indexOf(id)] ?? [];
+  const band = bands(arranged, way)[bandIds(arranged.compiled).indexOf(id)] ?? [];
   const again = (part: Partial<Element>) =>
     arrange(
       compile({ ...document, elements: { ...document.elements, [id]: { ...document.elements[id], ...part } as Element } }, level),
@@ -103,7 +103,7 @@ async function frameAsked(ask: Omit<AskOffers, 'kind' | 'viewer' | 'forced'> & P
     const all = { ...held, ...more };
     placeLevel(compiled, way, timeS, pose, all);
     const values = readValues(compiled, way, timeS, pose, all);
-    return { timeS, head: pose, views: [], depthOrder: false, values, phase, ...(forced && { forced }) };
+    return { timeS, head: pose, depthOrder: false, values, phase, ...(forced && { forced }) };
   };
   const arrangedFor = (ids: readonly string[]): Record<string, Arranged> =>
     Object.fromEntries(
@@ -113,7 +113,7 @@ async function frameAsked(ask: Omit<AskOffers, 'kind' | 'viewer' | 'forced'> & P
       }),
     );
   const replayed = ask.riding && way ? { route: way, held, phase: ask.chosenPhase } : null;
-  return { arrangedFor, holding, inputs: holding({}), row: ask.row, text, ...(replayed && { replayed }) };
+  return { arrangedFor, holding, inputs: holding({}), row: ask.row, ...(replayed && { replayed }) };
 }
 
 async function offers(ask: AskOffers): Promise<Answer> {
@@ -128,7 +128,7 @@ async function mendsAsked(ask: AskMends): Promise<Answer> {
 }
 
 async function area(ask: AskArea): Promise<Answer> {
-  const { arrangedFor, inputs, row, text } = await frameAsked(ask);
+  const { arrangedFor, inputs, row } = await frameAsked(ask);
   const { job, count, viewers } = ask;
-  return { job, count, area: readableArea({ arranged: Object.values(arrangedFor(viewers)), inputs, row, text, count }) };
+  return { job, count, area: readableArea({ arranged: Object.values(arrangedFor(viewers)), inputs, row, count }) };
 }

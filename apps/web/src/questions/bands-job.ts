@@ -37,12 +37,12 @@ export async function answer({ job, document, viewer, route }: BandsRequest, rep
     if (!one || !way) throw new Error('The viewer or the route is gone.');
     const [level, text] = await Promise.all([levelOf(document), projectShaper(document)]);
     if (newest !== job) return;
-    const compiled = compile(document, level);
-    const work = bandsInParts(arrange(compiled, one, text), way);
+    const arranged = arrange(compile(document, level), one, text);
+    const work = bandsInParts(arranged, way);
     let told = 0;
     for (;;) {
       const part = work.next();
-      if (part.done) return reply({ job, ids: bandIds(compiled), bands: part.value, viewer, route });
+      if (part.done) return reply({ job, ids: bandIds(arranged.compiled), bands: part.value, viewer, route });
       if (Math.floor(part.value * 10) > told) {
         told = Math.floor(part.value * 10);
         reply({ job, share: part.value });

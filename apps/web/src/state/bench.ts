@@ -1,5 +1,5 @@
 /** What the bench is looking at and doing. The address carries what a link should restore. */
-import type { Link, Pose, Shortfall, StepName } from '@foreshore/core';
+import type { Link, Pose, RaySource, Shortfall, StepName } from '@foreshore/core';
 import type { Device } from '@foreshore/document';
 import { useEffect } from 'react';
 import { create } from 'zustand';
@@ -56,6 +56,8 @@ interface BenchStore {
   also: readonly string[];
   mode: Mode;
   outside: boolean;
+  /** All that the viewer sees is shown at once: both eyes, or every player. */
+  whole: boolean;
   playing: boolean;
   recording: boolean;
   flying: boolean;
@@ -86,6 +88,10 @@ interface BenchStore {
   areaOf: string | null;
   /** What the player uses; while trying, the one used last. */
   device: Device;
+  /** While trying: in a headset that the browser offers. */
+  immersed: boolean;
+  /** While trying: what the mouse stands for: itself, the middle of the view, a hand that it leads, or the head. */
+  pointWith: RaySource;
   /** Whether there are graphics to draw the level with. */
   graphics: 'there' | 'lost';
   /** While trying: where the pointer is, as shares of the picture; how far groups are scrolled, design pixels, by row. */
@@ -104,6 +110,7 @@ export const useBench = create<BenchStore>(() => ({
   also: [],
   mode: 'look',
   outside: false,
+  whole: false,
   playing: false,
   recording: false,
   flying: false,
@@ -123,6 +130,8 @@ export const useBench = create<BenchStore>(() => ({
   area: 'off',
   areaOf: null,
   device: 'keyboard',
+  pointWith: 'mouse',
+  immersed: false,
   cursor: null,
   scrolled: {},
   typing: null,
@@ -163,6 +172,7 @@ export function toQuery(s: BenchStore): string {
   query.set('t', round(s.timeS, 2));
   if (s.selection) query.set('sel', s.selection);
   if (s.language) query.set('lang', s.language);
+  if (s.whole) query.set('see', 'all');
   if (s.pose) query.set('pose', [...s.pose.position.map((v) => round(v, 3)), ...s.pose.rotation.map((v) => round(v, 5))].join(','));
   return query.toString();
 }
@@ -173,6 +183,7 @@ export function fromQuery(text: string): Partial<BenchStore> {
   const out: Partial<BenchStore> = {};
   const [viewer, route, selection, t, pose, language] = ['viewer', 'route', 'sel', 't', 'pose', 'lang'].map((key) => query.get(key));
   if (language) out.language = language;
+  if (query.get('see') === 'all') out.whole = true;
   if (viewer) out.viewer = viewer;
   if (route) out.route = route;
   if (selection) out.selection = selection;

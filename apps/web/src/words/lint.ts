@@ -114,7 +114,9 @@ export interface Unfinished {
 function actionsSent(document: Document): Set<string> {
   const sent = new Set<string>();
   for (const element of Object.values(document.elements)) {
-    for (const action of [element.pointer?.action, element.press?.action, element.kind === 'key' ? element.action : null])
+    const { motion } = element;
+    const moves = [motion?.enter?.sends, motion?.leave?.sends];
+    for (const action of [element.pointer?.action, element.press?.action, element.kind === 'key' ? element.action : null, ...moves])
       if (action) sent.add(action);
     if (element.kind === 'instance') for (const value of Object.values(element.values)) if (typeof value === 'string') sent.add(value);
   }

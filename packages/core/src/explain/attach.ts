@@ -1,6 +1,6 @@
 /** Attach: what an element stands on. */
 import { isMember, isOnHud } from '@foreshore/document/kinds';
-import { EVENT } from '../compiled.ts';
+import { EVENT, HUD_PANEL } from '../compiled.ts';
 import type { Outcome } from '../outcome.ts';
 import type { SolveContext } from '../solve-context.ts';
 import type { Vec3 } from '../spaces/pose.ts';
@@ -9,6 +9,8 @@ export function explainAttach(ctx: SolveContext, i: number): Outcome {
   const { c, m } = ctx;
   const mount = c.elements[i]?.mount;
   if (isOnHud(mount)) return { passes: true, facts: [{ kind: 'onHud', pin: mount.pin }] };
+  // In a headset the HUD is a panel, and still the HUD.
+  if (isMember(mount) && mount.group === HUD_PANEL) return { passes: true, facts: [{ kind: 'onHud', pin: mount.pin }] };
   if (isMember(mount)) return { passes: true, facts: [{ kind: 'inGroup', group: c.ids[c.parent[i] as number] as string }] };
   if (mount?.kind === 'trailing') {
     const share = m.trailShare[c.panelOf[i] as number] as number;

@@ -18,8 +18,12 @@ export function explainPlace(ctx: SolveContext, i: number): Outcome {
   const decides = (c.parent[i] as number) < 0 || c.members[i]?.length === 0;
   if (decides && !isRowOnFrame(ctx, i))
     return { passes: false, facts: [box, { kind: 'offFrame', byPx: Math.max(x - widthPx, y - heightPx, -(x + w), -(y + h)) }] };
+  const taken = i < c.floatingCount ? (ctx.f.apartBy[i] as number) : -1;
+  if (taken >= 0) return { passes: false, facts: [box, { kind: 'noRoom', by: c.ids[taken] as string }] };
   const by = clippingRow(ctx, i);
   if (by >= 0) return { passes: false, facts: [box, { kind: 'clippedAway', group: c.ids[by] as string }] };
   const short = placeShortfalls(ctx, i);
-  return { passes: true, short: short.length > 0, facts: [box, ...short.map((of): Fact => ({ kind: 'short', of }))] };
+  const px = Math.hypot(ctx.f.apartX[i] as number, ctx.f.apartY[i] as number);
+  const made: Fact[] = px > 0 ? [{ kind: 'madeRoom', px }] : [];
+  return { passes: true, short: short.length > 0, facts: [box, ...made, ...short.map((of): Fact => ({ kind: 'short', of }))] };
 }

@@ -10,7 +10,7 @@ import { placeRow } from '../steps/place.ts';
 import { naturalEm, sizeIn } from '../steps/size.ts';
 
 export function explainSize(ctx: SolveContext, i: number): Outcome {
-  const { a, c, f, m, head } = ctx;
+  const { a, c, f, m } = ctx;
   const panel = c.panelOf[i] as number;
   if (panel >= 0) return explainOnPanel(ctx, i, panel);
   const fact = (em: number): Fact => {
@@ -18,14 +18,14 @@ export function explainSize(ctx: SolveContext, i: number): Outcome {
     if (capEm === undefined) return { kind: 'designPixel', px: em };
     return { kind: 'capitals', px: em * capEm, arcmin: capArcminAt(ctx, i, em * capEm) };
   };
-  const at = (head + i) * At.Stride;
+  const at = i * At.Stride;
   if (i >= c.anchoredCount) return { passes: true, facts: [fact(f.places[at + At.UnitPx] as number)] };
-  sizeIn(ctx, i, head);
+  sizeIn(ctx, i);
   placeRow(ctx, i);
   const row = a.settingsOf[i] as number;
   const depthM = f.places[at + At.DepthM] as number;
   if (!(depthM > a.projection.nearM)) return { passes: true, facts: [{ kind: 'noSizeBehind' }] };
-  const natural = naturalEm(ctx, i, head);
+  const natural = naturalEm(ctx, i);
   const floorPx = a.settings[row + (m.sizeIn[i] ? Setting.FloorHeldPx : Setting.FloorPx)] as number;
   if (natural < floorPx) return { passes: false, facts: [{ kind: 'belowFloor', px: natural, floorPx }] };
   return { passes: true, facts: [fact(f.places[at + At.UnitPx] as number)] };
@@ -33,7 +33,7 @@ export function explainSize(ctx: SolveContext, i: number): Outcome {
 
 /** On a panel: of the panel its metres, of a text its letters where they are seen worst. */
 function explainOnPanel(ctx: SolveContext, i: number, panel: number): Outcome {
-  const { a, c, f, m, head } = ctx;
+  const { a, c, f, m } = ctx;
   const facts: Fact[] = [];
   const isPanel = (c.parent[i] as number) < 0;
   if (isPanel) {
@@ -47,7 +47,7 @@ function explainOnPanel(ctx: SolveContext, i: number, panel: number): Outcome {
     });
   }
   const capEm = a.blocks[i]?.capHeightEm;
-  const em = f.places[(head + i) * At.Stride + At.UnitPx] as number;
+  const em = f.places[i * At.Stride + At.UnitPx] as number;
   if (capEm !== undefined) {
     const { px, arcmin } = onPanelAt(ctx, i, em * capEm);
     if (Number.isFinite(px)) facts.push({ kind: 'capitals', px, arcmin });

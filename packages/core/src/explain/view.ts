@@ -48,7 +48,7 @@ function gazeFact(ctx: SolveContext, gate: number, look: Look, held: boolean): F
 }
 
 function explainFrame({ a, f, m }: SolveContext, i: number): Outcome {
-  const { point, depthM } = placeOf(f, i, f.viewCount);
+  const { point, depthM } = placeOf(f, i);
   const [x, y] = point;
   const { widthPx, heightPx, nearM } = a.projection;
   if (!(depthM > nearM))

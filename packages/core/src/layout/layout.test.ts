@@ -27,7 +27,7 @@ const of = (elements: Elements, edit: (d: Document) => void = () => {}): Documen
 };
 function solved(document: Document, viewer = 'desk'): Solver {
   const solver = makeSolver(arrange(compile(document, null), document.viewers[viewer] as never, text));
-  solve(solver, { timeS: 0, head: { position: [0, 0, 0], rotation: [0, 0, 0, 1] }, views: [], depthOrder: true });
+  solve(solver, { timeS: 0, head: { position: [0, 0, 0], rotation: [0, 0, 0, 1] }, depthOrder: true });
   return solver;
 }
 const rectOf = (solver: Solver, id: string) => placeOf(solver.f, solver.c.ids.indexOf(id)).rect;

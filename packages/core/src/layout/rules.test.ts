@@ -21,7 +21,7 @@ import { makeSolver, type Solver, solve } from '../solve.ts';
 function solved(elements: Record<string, Element>): Solver {
   const document: Document = { ...makeDocument('Low Water'), elements };
   const solver = makeSolver(arrange(compile(document, null), document.viewers.desk as never, text));
-  solve(solver, { timeS: 0, head: { position: [0, 0, 0], rotation: [0, 0, 0, 1] }, views: [], depthOrder: true });
+  solve(solver, { timeS: 0, head: { position: [0, 0, 0], rotation: [0, 0, 0, 1] }, depthOrder: true });
   return solver;
 }
 const rectOf = (solver: Solver, id: string) => placeOf(solver.f, solver.c.ids.indexOf(id)).rect.map((v) => Math.round(v * 1e6) / 1e6);

@@ -34,6 +34,14 @@ export function rotate(q: Quat, v: Vec3): Vec3 {
   return [v[0] + w * tx + y * tz - z * ty, v[1] + w * ty + z * tx - x * tz, v[2] + w * tz + x * ty - y * tx];
 }
 
+/** The rotation that turns by `b` and then by `a` (Hamilton's product). */
+export const quaternionProduct = ([ax, ay, az, aw]: Quat, [bx, by, bz, bw]: Quat): Quat => [
+  aw * bx + ax * bw + ay * bz - az * by,
+  aw * by - ax * bz + ay * bw + az * bx,
+  aw * bz + ax * by - ay * bx + az * bw,
+  aw * bw - ax * bx - ay * by - az * bz,
+];
+
 /** On the straight line between two poses, turned along the shortest arc. @param t 0 at the first, 1 at the second. */
 export function between(a: Pose, b: Pose, t: number): Pose {
   const mix = (k: 0 | 1 | 2) => a.position[k] + (b.position[k] - a.position[k]) * t;

@@ -226,7 +226,7 @@ describe('angles at the eye before a flat screen', () => {
           [u0 * screen.widthPx, v0 * screen.heightPx],
           [u1 * screen.widthPx, v1 * screen.heightPx],
         ];
-        const eye = eyePoint(viewer);
+        const eye = eyePoint(viewer as never);
         const expected = between(screen, a as [number, number], b as [number, number]);
         expect(degreesBetween(eye, ...(a as [number, number]), ...(b as [number, number]))).toBeCloseTo(expected, 4);
         const top: [number, number] = [(a as [number, number])[0], v0 * screen.heightPx];
@@ -248,7 +248,7 @@ describe('angles at the eye before a flat screen', () => {
     fc.assert(
       fc.property(fc.constantFrom(...Object.values(viewers)), share, share, (viewer, u, v) => {
         const screen = viewer as unknown as Screen;
-        const eye = eyePoint(viewer);
+        const eye = eyePoint(viewer as never);
         const [x, y] = [u * screen.widthPx, v * screen.heightPx];
         const half = (4 * scaleForAngle(eye, x, y)) / 2;
         const middle = uprightArcmin(eye, screen.widthPx / 2, screen.heightPx / 2 - 2, screen.heightPx / 2 + 2);

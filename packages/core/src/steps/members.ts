@@ -6,15 +6,15 @@ import { verdictOfGate } from './gate.ts';
 import { Verdict } from './names.ts';
 import { isAboutFrame, isSeenFrom } from './panel.ts';
 
-/** Runs for the rows that do not float over an anchor of their own, after all that do. A group comes before its members. */
-export function placeMembers(ctx: SolveContext): void {
+/** Runs for rows that do not float over an anchor of their own, after all that do. A group comes before its members. */
+export function placeMembers(ctx: SolveContext, first: number, end: number): void {
   const { c, a, f, m } = ctx;
   const { parent, root, anchoredCount, panelOf, scrollAxis, clipper, members, unpainted } = c;
   const { failed, hidden, places, viewCount, count } = f;
   const { boxes, ems, fits } = a;
   const { shift, scrolled } = f;
   // What floats by itself is never scrolled; roots of the glass neither.
-  for (let i = anchoredCount; i < count; i++) {
+  for (let i = first; i < end; i++) {
     const up = parent[i] as number;
     const top = root[i] as number;
     const panel = panelOf[i] as number;
@@ -26,7 +26,7 @@ export function placeMembers(ctx: SolveContext): void {
       shift[i * 2] = (shift[up * 2] as number) - (along === 0 ? (scrolled[up] as number) : 0);
       shift[i * 2 + 1] = (shift[up * 2 + 1] as number) - (along === 1 ? (scrolled[up] as number) : 0);
     }
-    for (let v = 0; v < (viewCount > 1 ? viewCount + 1 : 1); v++) {
+    for (let v = 0; v < viewCount; v++) {
       const at = (v * count + i) * At.Stride;
       const from = (v * count + top) * At.Stride;
       const unit = onGlass ? fit : panel >= 0 ? 1 : (places[from + At.UnitPx] as number);
@@ -52,7 +52,7 @@ export function placeMembers(ctx: SolveContext): void {
     }
     if (up >= 0 && failed[up] !== Verdict.Shown) failed[i] = failed[up] as number;
     else if (hidden[i]) failed[i] = Verdict.Phase;
-    else if (up < 0 && (c.gateOfRow[i] as number) >= 0 && verdictOfGate(ctx, c.gateOfRow[i] as number) !== Verdict.Shown)
+    else if ((c.gateOfRow[i] as number) >= 0 && verdictOfGate(ctx, c.gateOfRow[i] as number) !== Verdict.Shown)
       failed[i] = verdictOfGate(ctx, c.gateOfRow[i] as number);
     else if (panel >= 0 && up < 0 && !isTrailing(ctx, panel)) failed[i] = Verdict.View;
     else if (panel >= 0 && up < 0 && isBlocked(ctx, i, panel)) failed[i] = Verdict.Sightline;
@@ -75,31 +75,31 @@ function isBlocked({ c, f, m }: SolveContext, i: number, panel: number): boolean
 
 /** Whether any of a row's box lies on the frame, by its place in it. */
 export function isRowOnFrame(ctx: SolveContext, row: number): boolean {
-  const { c, f, a, head } = ctx;
-  const at = (head + row) * At.Stride;
+  const { c, f, a } = ctx;
+  const at = row * At.Stride;
   const panel = c.panelOf[row] as number;
   if (panel < 0) return isOnFrame(f.places, at, a.projection.widthPx, a.projection.heightPx);
   if ((f.panelShare[panel] as number) === 1) return true;
-  return shareInFrame(f.maps, mapAt(f, panel, f.viewCount), f.places, at + At.RectX, a.projection) > 0;
+  return shareInFrame(f.maps, mapAt(f, panel), f.places, at + At.RectX, a.projection) > 0;
 }
 
 /**
  * The row of the group that cuts all of a row away: of those around it that clip, the innermost whose box leaves nothing of what
  * the ones further in have left; −1 where something is left.
  */
-export function clippingRow({ c, f, head }: Pick<SolveContext, 'c' | 'f' | 'head'>, row: number): number {
+export function clippingRow({ c, f }: Pick<SolveContext, 'c' | 'f'>, row: number): number {
   const { places } = f;
   const { clipper } = c;
   let by = clipper[row] as number;
   if (by < 0) return -1;
-  const at = (head + row) * At.Stride;
+  const at = row * At.Stride;
   let left = places[at + At.RectX] as number;
   let top = places[at + At.RectY] as number;
   let right = left + (places[at + At.RectW] as number);
   let bottom = top + (places[at + At.RectH] as number);
   const isEmpty = right <= left || bottom <= top;
   for (; by >= 0; by = clipper[by] as number) {
-    const box = (head + by) * At.Stride;
+    const box = by * At.Stride;
     const x = places[box + At.RectX] as number;
     const y = places[box + At.RectY] as number;
     left = Math.max(left, x);

@@ -158,13 +158,17 @@ export function placePanels(ctx: SolveContext, cameras: readonly Seen[], atOnce:
       places[place + At.RectY] = 0;
       places[place + At.RectW] = panels[at + PanelAt.WidthPx] as number;
       places[place + At.RectH] = panels[at + PanelAt.HeightPx] as number;
-      places[place + At.UnitPx] = a.ems[i] as number;
     }
     if (i >= c.anchoredCount) markOwnPoint(ctx, p, i);
     const { projection } = a;
-    const head = mapAt(f, p, f.viewCount);
-    f.panelShare[p] = shareInFrame(maps, head, places, (ctx.head + i) * At.Stride + At.RectX, projection);
+    f.panelShare[p] = shareInFrame(maps, mapAt(f, p), places, i * At.Stride + At.RectX, projection);
   }
+}
+
+/** Panels that stand count in their own design pixels: where their anchors are seen says nothing of their size. */
+export function keepUnits({ c, a, f }: SolveContext): void {
+  for (let v = 0; v < f.viewCount; v++)
+    for (let i = c.floatingCount; i < c.anchoredCount; i++) f.places[(v * f.count + i) * At.Stride + At.UnitPx] = a.ems[i] as number;
 }
 
 /** Writes where the own point of a panel that trails is seen, in all views, as anchors are. */
@@ -173,12 +177,13 @@ function markOwnPoint({ c, f, a }: SolveContext, panel: number, i: number): void
   const { ownPoint } = (c.elements[i] as Element).place;
   const x = ownPoint[0] * (f.panels[at + PanelAt.WidthPx] as number);
   const y = ownPoint[1] * (f.panels[at + PanelAt.HeightPx] as number);
-  for (let v = 0; v < (f.viewCount > 1 ? f.viewCount + 1 : 1); v++) {
+  for (let v = 0; v < f.viewCount; v++) {
     const place = (v * f.count + i) * At.Stride;
     const map = mapAt(f, panel, v);
     const of = (first: MapAt) =>
       (f.maps[map + first] as number) * x + (f.maps[map + first + 1] as number) * y + (f.maps[map + first + 2] as number);
     const depth = of(MapAt.DepthM);
+    f.places[place + At.UnitPx] = a.ems[i] as number;
     f.places[place + At.DepthM] = depth;
     f.places[place + At.PointX] = depth > a.projection.nearM ? of(MapAt.X) / of(MapAt.W) : Number.NaN;
     f.places[place + At.PointY] = depth > a.projection.nearM ? of(MapAt.Y) / of(MapAt.W) : Number.NaN;
@@ -192,20 +197,20 @@ export function isSeenFrom({ c, f }: Pick<SolveContext, 'c' | 'f'>, panel: numbe
 }
 
 /** Whether enough of a panel lies about the frame for the View step. */
-export function isAboutFrame({ a, f, m, c, head }: SolveContext, panel: number): boolean {
+export function isAboutFrame({ a, f, m, c }: SolveContext, panel: number): boolean {
   if ((f.panelShare[panel] as number) > 0) return true;
   const i = c.panels[panel] as number;
   if (i >= c.anchoredCount) return false;
   const margin = a.settings[(a.settingsOf[i] as number) + (m.viewIn[i] ? Setting.StayPx : Setting.EnterPx)] as number;
-  const box = (head + i) * At.Stride + At.RectX;
-  return margin > 0 && shareInFrame(f.maps, mapAt(f, panel, f.viewCount), f.places, box, a.projection, margin) > 0;
+  const box = i * At.Stride + At.RectX;
+  return margin > 0 && shareInFrame(f.maps, mapAt(f, panel), f.places, box, a.projection, margin) > 0;
 }
 
 /** The em of a panel in pixels of the view, in its middle and along the way that is seen worst; 0 where the middle is not seen. */
 export function naturalPx({ a, f, c }: SolveContext, panel: number): number {
   const at = panel * PanelAt.Stride;
   const [x, y] = [(f.panels[at + PanelAt.WidthPx] as number) / 2, (f.panels[at + PanelAt.HeightPx] as number) / 2];
-  const map = mapAt(f, panel, f.viewCount);
+  const map = mapAt(f, panel);
   const depth =
     (f.maps[map + MapAt.DepthM] as number) * x +
     (f.maps[map + MapAt.DepthM + 1] as number) * y +

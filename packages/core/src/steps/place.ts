@@ -1,8 +1,10 @@
-/** Place: where on the frame does its box lie, and is any of it on the frame? Computed for every view; decided from the head's. */
+/** Place: where on the frame does its box lie, and is any of it on the frame? Decided from what the head sees; the eyes of a headset see it at its depth. */
 import { type Arranged, Extent, Setting, SettingFlag } from '../arrange.ts';
 import { At } from '../frame.ts';
 import type { SolveContext } from '../solve-context.ts';
+import { pixelsPerMetre } from '../spaces/lens.ts';
 import { clampSpan } from '../spaces/screen.ts';
+import type { EyeView } from '../spaces/sight.ts';
 import { Verdict } from './names.ts';
 import { sizeIn } from './size.ts';
 
@@ -15,8 +17,13 @@ function pushOff(from: number, length: number, middle: number, clear: number): n
 }
 
 /** Writes the box of a floating row as the head sees it, from its size as it stands in the frame; true where any of it lies on the frame. */
-export function placeRow({ a, f, head }: SolveContext, i: number): boolean {
-  return placeBox(f.places, (head + i) * At.Stride, a, i);
+export function placeRow({ a, f }: SolveContext, i: number): boolean {
+  const at = i * At.Stride;
+  const isOn = placeBox(f.places, at, a, i);
+  // Where it went to keep apart from others.
+  f.places[at + At.RectX] = (f.places[at + At.RectX] as number) + (f.apartX[i] as number);
+  f.places[at + At.RectY] = (f.places[at + At.RectY] as number) + (f.apartY[i] as number);
+  return isOn;
 }
 
 /** Writes the box of one row; true where any of it lies on the frame. */
@@ -61,13 +68,39 @@ function moveBox(places: Float64Array, at: number, { settings, projection, safe 
   return x < projection.widthPx && y < projection.heightPx && x + w > 0 && y + h > 0;
 }
 
+/**
+ * Writes where the eyes of a headset see the box that the head has placed. It stands square to the head at its anchor's depth, so
+ * that both eyes meet there: each sees it moved as its anchor is, and larger as that is nearer.
+ */
+export function placeForEyes({ a, f }: SolveContext, i: number): void {
+  const { places, count, viewCount } = f;
+  const from = i * At.Stride;
+  for (let v = 1; v < viewCount; v++) {
+    const { projection } = a.eyes[v - 1] as EyeView;
+    const at = (v * count + i) * At.Stride;
+    const scale =
+      pixelsPerMetre(projection, places[at + At.DepthM] as number) / pixelsPerMetre(a.projection, places[from + At.DepthM] as number);
+    const x = (places[from + At.RectX] as number) - (places[from + At.PointX] as number);
+    const y = (places[from + At.RectY] as number) - (places[from + At.PointY] as number);
+    places[at + At.UnitPx] = (places[from + At.UnitPx] as number) * scale;
+    places[at + At.RectX] = (places[at + At.PointX] as number) + x * scale;
+    places[at + At.RectY] = (places[at + At.PointY] as number) + y * scale;
+    places[at + At.RectW] = (places[from + At.RectW] as number) * scale;
+    places[at + At.RectH] = (places[from + At.RectH] as number) * scale;
+  }
+}
+
 export function runPlace(ctx: SolveContext, from: number, to: number): void {
-  const { a, c, f, head } = ctx;
+  const { a, c, f } = ctx;
   const { unpainted } = c;
-  const { failed, viewCount, count, places } = f;
+  const { failed, places } = f;
+  if (a.anyApart) {
+    f.apartX.fill(0, from, to);
+    f.apartY.fill(0, from, to);
+  }
   for (let i = from; i < to; i++) {
     if (failed[i] !== Verdict.Shown) continue;
-    if (!placeBox(places, (head + i) * At.Stride, a, i)) {
+    if (!placeBox(places, i * At.Stride, a, i)) {
       failed[i] = Verdict.Place;
       continue;
     }
@@ -75,20 +108,16 @@ export function runPlace(ctx: SolveContext, from: number, to: number): void {
       failed[i] = Verdict.Paint;
       continue;
     }
-    for (let v = 0; viewCount > 1 && v < viewCount; v++) {
-      sizeIn(ctx, i, v * count);
-      placeBox(places, (v * count + i) * At.Stride, a, i);
-    }
+    placeForEyes(ctx, i);
   }
 }
 
 /** Places an element that an earlier step refused, in all views, for as long as it is still to be seen. */
 export function placeAnyway(ctx: SolveContext, i: number): void {
-  const { a, c, f } = ctx;
+  const { c } = ctx;
   // A panel has its place in every frame.
   if ((c.panelOf[i] as number) >= 0) return;
-  for (let v = 0; v < (f.viewCount > 1 ? f.viewCount + 1 : 1); v++) {
-    sizeIn(ctx, i, v * f.count);
-    placeBox(f.places, (v * f.count + i) * At.Stride, a, i);
-  }
+  sizeIn(ctx, i);
+  placeRow(ctx, i);
+  placeForEyes(ctx, i);
 }

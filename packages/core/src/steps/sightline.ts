@@ -45,14 +45,14 @@ function panelPoints(panels: Float64Array, at: number, count: number): void {
 
 /** Points of the element's own box, as if it stood at its anchor's distance: in a grid, row by row. */
 function boxPoints(ctx: SolveContext, row: number, count: number): void {
-  const { c, f, a, head } = ctx;
+  const { c, f, a } = ctx;
   const panel = c.panelOf[row] as number;
   if (panel >= 0) {
     panelPoints(f.panels, panel * PanelAt.Stride, count);
     return;
   }
   placeAnyway(ctx, row);
-  const at = (head + row) * At.Stride;
+  const at = row * At.Stride;
   const place = (column: number) => f.places[at + column] as number;
   const { rotation, eye } = f;
   const { centreX, centreY, focalX, focalY, orthographic } = a.projection;

@@ -15,31 +15,31 @@ function limit(rows: Float64Array, row: number, natural: number): number {
   return natural < least ? least : Math.min(natural, greatest);
 }
 
-/** The em of a row before its limits, pixels, at its place in one view. @param row the first row of the view. */
-export function naturalEm({ a, f }: Pick<SolveContext, 'a' | 'f'>, i: number, row: number): number {
+/** The em of a row before its limits, pixels, as the head sees it. */
+export function naturalEm({ a, f }: Pick<SolveContext, 'a' | 'f'>, i: number): number {
   const { settings: rows } = a;
   const from = a.settingsOf[i] as number;
-  const at = (row + i) * At.Stride;
+  const at = i * At.Stride;
   const perMetre = pixelsPerMetre(a.projection, f.places[at + At.DepthM] as number);
   const em = (rows[from + Setting.EmPx] as number) + (rows[from + Setting.EmM] as number) * perMetre;
   const byAngle = ((rows[from + Setting.Flags] as number) & SettingFlag.ByAngle) !== 0;
   return byAngle ? em * scaleForAngle(a.eye, f.places[at + At.PointX] as number, f.places[at + At.PointY] as number) : em;
 }
 
-/** Writes the em of an element for one view's row. */
-export function sizeIn(ctx: SolveContext, i: number, row: number): void {
-  ctx.f.places[(row + i) * At.Stride + At.UnitPx] = limit(ctx.a.settings, ctx.a.settingsOf[i] as number, naturalEm(ctx, i, row));
+/** Writes the em of an element as the head sees it. */
+export function sizeIn(ctx: SolveContext, i: number): void {
+  ctx.f.places[i * At.Stride + At.UnitPx] = limit(ctx.a.settings, ctx.a.settingsOf[i] as number, naturalEm(ctx, i));
 }
 
 /** Refuses what is smaller than its floor. Before it, `At.UnitPx` holds the pixels that a metre takes at the anchor; after it, the em. */
-export function runSize({ a, f, m, head }: SolveContext, from: number, to: number): void {
+export function runSize({ a, f, m }: SolveContext, from: number, to: number): void {
   const { failed, places, isTick } = f;
   const held = m.sizeIn;
   const { settings: rows, settingsOf, anyByAngle } = a;
   for (let i = from; i < to; i++) {
     if (failed[i] !== Verdict.Shown) continue;
     const row = settingsOf[i] as number;
-    const at = (head + i) * At.Stride;
+    const at = i * At.Stride;
     let natural = (rows[row + Setting.EmPx] as number) + (rows[row + Setting.EmM] as number) * (places[at + At.UnitPx] as number);
     if (anyByAngle && ((rows[row + Setting.Flags] as number) & SettingFlag.ByAngle) !== 0)
       natural *= scaleForAngle(a.eye, places[at + At.PointX] as number, places[at + At.PointY] as number);

@@ -8,7 +8,7 @@ import { Verdict } from './names.ts';
 export const isWithin = (x: number, y: number, width: number, height: number, margin: number): boolean =>
   x >= -margin && x < width + margin && y >= -margin && y < height + margin;
 
-export function runView({ c, a, f, m, head }: SolveContext, from: number, to: number): void {
+export function runView({ c, a, f, m }: SolveContext, from: number, to: number): void {
   const { failed, places, isTick } = f;
   const { viewIn, sizeIn, gates } = m;
   const anyGate = c.gated.length > 0;
@@ -17,7 +17,7 @@ export function runView({ c, a, f, m, head }: SolveContext, from: number, to: nu
   const { widthPx, heightPx } = projection;
   for (let i = from; i < to; i++) {
     if (failed[i] !== Verdict.Shown) continue;
-    const at = (head + i) * At.Stride;
+    const at = i * At.Stride;
     const margin = settings[(settingsOf[i] as number) + (viewIn[i] ? Setting.StayPx : Setting.EnterPx)] as number;
     const gate = anyGate ? (gateOfRow[i] as number) : -1;
     const isSeen = gate < 0 || !elements[i]?.look || gates.gazeIn[gate] === 1;

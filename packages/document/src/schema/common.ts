@@ -41,6 +41,8 @@ export const movementSchema = z.strictObject({
   timeS: positive.max(30),
   easing: z.enum(['smooth', 'springy', 'stepped']),
   delayS: atLeastZero.max(30),
+  /** Sent when it begins to move, after its delay: for the game's sounds. */
+  sends: idSchema.nullable().optional(),
 });
 /** How it comes and goes. */
 export const motionSchema = z.strictObject({
@@ -60,6 +62,10 @@ export const placeSchema = z.strictObject({
   /** Of what floats: its box keeps so far off the middle of the view, where a crosshair is, design pixels. */
   clearPx: atLeastZero.max(2000).optional(),
   leader: z.strictObject({ widthPx: positive, colour }).nullable(),
+  /** Of what floats, where labels keep apart: it makes room for others or is hidden, stays where it is, or may lie over them. */
+  apart: z.enum(['moves', 'stays', 'free']).optional(),
+  /** Of what floats: the higher, the earlier it has its place. */
+  rank: z.number().min(-1000).max(1000).optional(),
 });
 
 export const parameterName = z

@@ -1,21 +1,44 @@
 /** What the game is to the interface: viewers, routes, feeds, phases and actions. */
 import { z } from 'zod';
 import { keysSchema } from '../gates.ts';
-import { atLeastZero, compared, feedValue, fraction, idSchema, name, order, positive, unitQuat, vec3 } from '../primitives.ts';
+import { atLeastZero, colour, compared, feedValue, fraction, idSchema, name, order, positive, unitQuat, vec3 } from '../primitives.ts';
 import { lensSchema } from './world.ts';
 
-export const viewerSchema = z.strictObject({
-  kind: z.literal('screen'),
+export const RAY_SOURCES = ['aim', 'left', 'right', 'head'] as const;
+
+const sees = {
   name,
   order,
+  /** Of the whole screen; of a headset, of one eye. */
   widthPx: z.int().min(16).max(16384),
   heightPx: z.int().min(16).max(16384),
-  diagonalIn: positive,
-  distanceM: positive,
+  /** Of each part of a split screen; of a headset, of the left eye: the right eye's is its mirror image. */
   lens: lensSchema,
   /** Shares of the width and height at each side that may not be seen. */
   safeArea: z.strictObject({ left: fraction, top: fraction, right: fraction, bottom: fraction }),
-});
+};
+/** A flat screen, before whose middle the player's eye is. */
+const display = { ...sees, diagonalIn: positive, distanceM: positive };
+export const viewerSchema = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('screen'), ...display }),
+  /** One screen for two to four players. */
+  z.strictObject({
+    kind: z.literal('split'),
+    ...display,
+    arrangement: z.enum(['columns', 'rows', 'grid']),
+    /** Where each player's camera goes; null: where the bench's is. */
+    players: z
+      .array(z.strictObject({ route: idSchema.nullable() }))
+      .min(2)
+      .max(4),
+  }),
+  z.strictObject({
+    kind: z.literal('headset'),
+    ...sees,
+    /** Between the eyes, metres. */
+    eyeDistanceM: positive.max(1),
+  }),
+]);
 
 export const poseSchema = z.strictObject({ timeS: atLeastZero, position: vec3, rotation: unitQuat });
 export const routeSchema = z.strictObject({
@@ -90,6 +113,32 @@ export const phaseSchema = z.strictObject({
   order,
   /** The glass has the input: the walk stands still. */
   takesInput: z.boolean().optional(),
+});
+
+/** Where a hand is and points, each by a number feed; null: as it rests, or where the bench points it. From the eye, along the way one faces. */
+const handSchema = z.strictObject({
+  rightM: idSchema.nullable(),
+  upM: idSchema.nullable(),
+  aheadM: idSchema.nullable(),
+  /** From the way one faces, and from the horizon. */
+  leftDeg: idSchema.nullable(),
+  upDeg: idSchema.nullable(),
+});
+
+/** The ray with which panels are used, whatever points it. */
+export const raySchema = z.strictObject({
+  /** How far it reaches, metres. */
+  reachM: positive.max(1000),
+  /** What points besides the mouse and a finger: the middle of the view, hands, the head, which presses by staying. */
+  sources: z.array(z.enum(RAY_SOURCES)).max(RAY_SOURCES.length).optional(),
+  buttons: z.partialRecord(z.enum(['aim', 'left', 'right']), keysSchema).optional(),
+  /** How long the head stays on something to press it. */
+  dwellS: positive.max(10).optional(),
+  /** From a hand to what it points at. A colour of null is one that is missing. */
+  beam: z.strictObject({ when: z.enum(['always', 'onTarget', 'never']), widthMm: positive.max(100), colour: colour.nullable() }).optional(),
+  /** On what is pointed at, of the same size at the eye. */
+  tip: z.strictObject({ arcmin: positive.max(600), colour: colour.nullable() }).optional(),
+  hands: z.strictObject({ left: handSchema.optional(), right: handSchema.optional() }).optional(),
 });
 
 /** When a reaction is done: all of these hold, and the action was sent at this target. */

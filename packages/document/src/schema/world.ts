@@ -76,6 +76,8 @@ const panel = {
   readM: positive.max(1000),
   /** `front`: from behind it is not there. */
   sides: z.enum(['front', 'both']),
+  /** What is on it is laid out so large that the smallest of what acts is large enough for a hand's ray, from where it is read. */
+  raySized: z.boolean().optional(),
 };
 
 /** How an element is carried. Where its own point comes to lie is said by its pin and its offset, whatever the mount. */
@@ -108,6 +110,8 @@ export const mountSchema = z.discriminatedUnion('kind', [
     tiltDeg: z.number().min(-180).max(180),
     /** Off the surface, along its normal, metres. */
     liftM: z.number().min(-1000).max(1000),
+    /** The flat rectangle of the level that it was placed on, width and height, metres: what an inset is reckoned from. */
+    faceM: z.tuple([positive.max(1000), positive.max(1000)]).optional(),
   }),
   /** A panel that stays in a direction from the viewer's head. */
   z.strictObject({

@@ -1,13 +1,12 @@
 /** The change that makes the selection readable at the most viewers; the others one after the other. */
 
-import type { Element } from '@foreshore/document';
+import { withMend } from '@foreshore/checks';
 import { sayMend } from '@foreshore/words';
 import { UnstyledButton } from '@mantine/core';
 import { useEffect, useState } from 'react';
-import { editElement } from '../../edits/edits.ts';
 import { useMends } from '../../questions/use-asked.ts';
 import { useBench } from '../../state/bench.ts';
-import { useProject } from '../../state/project.ts';
+import { change, useProject } from '../../state/project.ts';
 import { Offered } from './offered.tsx';
 
 export function Mends({ id }: { id: string }) {
@@ -48,7 +47,7 @@ export function Mends({ id }: { id: string }) {
       words={words}
       note={`for ${mend.clears.length === 1 ? cleared : `${mend.clears.length} viewers`}`}
       take="Take it"
-      onTake={() => editElement(`Mend: ${words}`, mend.element, (e) => ({ ...e, ...mend.part }) as Element)}
+      onTake={() => change(`Mend: ${words}`, (d) => withMend(d, mend))}
       at={at % mends.length}
       of={mends.length}
       onNext={() => setAt(at + 1)}

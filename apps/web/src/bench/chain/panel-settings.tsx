@@ -1,7 +1,7 @@
 /** Settings of panels: how they stand or trail (Attach), and how large they and the letters on them are (Size). */
 import { arcminM, pixelsPerMetre, type Solver } from '@foreshore/core';
 import { type Element, isOnPanel, type PanelMount } from '@foreshore/document';
-import { Select } from '@mantine/core';
+import { Checkbox, Select } from '@mantine/core';
 import { editElement } from '../../edits/edits.ts';
 import type { ElementProps } from '../../fields/element-props.ts';
 import { NumberField } from '../../fields/number-field.tsx';
@@ -148,6 +148,13 @@ export function PanelMountSettings({ id, element }: ElementProps) {
         ]}
         onChange={(sides) => sides && edit({ sides })}
       />
+      <Checkbox
+        size="xs"
+        className="wide"
+        label="Laid out so large that a hand's ray hits what acts"
+        checked={mount.raySized === true}
+        onChange={(event) => edit({ raySized: event.currentTarget.checked })}
+      />
     </>
   );
 }
@@ -166,6 +173,30 @@ function smallestText({ c, a }: Solver, row: number): { capPx: number } | null {
 
 const metres = (v: number): number => Math.max(0.01, Number(v.toFixed(4)));
 const whole = (v: number): number => Number(v.toPrecision(4));
+
+/** How far inside of the face it was placed on its sides are; where those differ, the narrower way. */
+function Inset({
+  faceM,
+  sizeM,
+  onChange,
+}: {
+  faceM: readonly [number, number];
+  sizeM: readonly [number, number];
+  onChange: (sizeM: [number, number]) => void;
+}) {
+  const [across, down] = [(faceM[0] - sizeM[0]) / 2, (faceM[1] - sizeM[1]) / 2];
+  return (
+    <NumberField
+      label="Inset from its face"
+      unit="cm"
+      step={1}
+      value={whole(Math.min(across, down) * 100)}
+      least={-1000}
+      greatest={(Math.min(...faceM) / 2) * 100 - 1}
+      onChange={(cm) => onChange([metres(faceM[0] - cm / 50), metres(faceM[1] - cm / 50)])}
+    />
+  );
+}
 
 /** Metres, text density, and what they make of the smallest letters: any of them can be typed, the others follow. */
 export function PanelSizeSettings({ id, element, document }: ElementProps) {
@@ -203,6 +234,7 @@ export function PanelSizeSettings({ id, element, document }: ElementProps) {
         greatest={20_000 / pxPerM}
         onChange={(h) => edit({ sizeM: [sizeM[0], h] })}
       />
+      {mount.kind === 'standing' && mount.faceM && <Inset faceM={mount.faceM} sizeM={sizeM} onChange={(next) => edit({ sizeM: next })} />}
       <NumberField label="Text density" unit="px/m" step={10} value={pxPerM} least={1} greatest={100_000} onChange={setDensity} />
       <NumberField
         label="Read from"

@@ -15,6 +15,15 @@ const BOUNDS: { key: keyof Limits; label: string; unit: string; source: string; 
   { key: 'contrastLarge', label: 'of large letters', unit: ': 1', source: 'WCAG 2.2, 1.4.3' },
   { key: 'mostCovered', label: 'Covered at most', unit: '%', source: "the project's choice", scale: 100 },
   { key: 'mostDegPerS', label: 'Moves at most', unit: 'deg/s', source: 'reading fails as pursuit quickens' },
+  {
+    key: 'leastTargetDeg',
+    label: "For a hand's ray at least",
+    unit: 'deg',
+    source: "the project's choice; by the angle, Kopper et al. 2010",
+  },
+  { key: 'nearestM', label: 'In a headset, at least', unit: 'm away', source: 'Shibata et al. 2011' },
+  { key: 'farthestM', label: 'and at most', unit: 'm away', source: 'Shibata et al. 2011' },
+  { key: 'mostVergenceDeg', label: 'Vergence differs at most', unit: 'deg', source: 'Shibata et al. 2011' },
 ];
 
 export function ReadableSettings({ id, document, element }: ElementProps) {

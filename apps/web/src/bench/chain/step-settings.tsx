@@ -1,15 +1,16 @@
 /** The settings of one step for the selected element. */
 
 import type { StepName } from '@foreshore/core';
-import { type Element, isAnchored, isMember, isOnHud, isOnPanel, isPinned, KINDS, MOUNTS } from '@foreshore/document';
+import { type Document, type Element, isAnchored, isMember, isOnHud, isOnPanel, isPinned, KINDS, MOUNTS } from '@foreshore/document';
 import { STEP_TITLES, sayLink } from '@foreshore/words';
 import { ActionIcon, Select, Switch, UnstyledButton } from '@mantine/core';
 import { IconX } from '@tabler/icons-react';
 import { editElement } from '../../edits/edits.ts';
 import type { ElementProps } from '../../fields/element-props.ts';
 import { NumberField } from '../../fields/number-field.tsx';
+import { Choice } from '../../fields/rows.tsx';
 import { useBench } from '../../state/bench.ts';
-import { shownDocument, useProject } from '../../state/project.ts';
+import { change, shownDocument, useProject } from '../../state/project.ts';
 import { AttachSettings } from './attach-settings.tsx';
 import { ClaimSettings, LookSettings, RangeSettings, SightlineSettings } from './gate-settings.tsx';
 import { PanelSizeSettings } from './panel-settings.tsx';
@@ -290,6 +291,9 @@ function PlaceSettings({ id, element, document }: ElementProps) {
           onChange={(clearPx) => edit({ clearPx })}
         />
       )}
+      {element.mount.kind === 'floating' && (
+        <ApartSettings document={document} place={place} prompt={element.press !== undefined} edit={edit} />
+      )}
       {place.leader && (
         <NumberField
           label="Line width"
@@ -302,6 +306,55 @@ function PlaceSettings({ id, element, document }: ElementProps) {
         />
       )}
     </div>
+  );
+}
+
+const APART = { moves: 'makes room for others, or is hidden', stays: 'stays, and others make room', free: 'may lie over others' } as const;
+
+/** Whether what floats keeps apart in the project, and what this element does about it. */
+function ApartSettings({
+  document,
+  place,
+  prompt,
+  edit,
+}: {
+  document: Document;
+  place: Element['place'];
+  prompt: boolean;
+  edit: (part: Partial<Element['place']>) => void;
+}) {
+  const on = document.labels?.apart === true;
+  return (
+    <>
+      <Switch
+        className="wide"
+        size="xs"
+        label="Labels of the project keep apart"
+        checked={on}
+        onChange={(event) => {
+          const keep = event.currentTarget.checked;
+          change('Change whether labels keep apart', ({ labels: _, ...d }) => (keep ? { ...d, labels: { apart: true } } : d));
+        }}
+      />
+      {on && (
+        <Choice
+          label="Where others are, it"
+          value={place.apart ?? (prompt ? 'stays' : 'moves')}
+          choices={APART}
+          onChange={(apart) => edit({ apart })}
+        />
+      )}
+      {on && (place.apart ?? (prompt ? 'stays' : 'moves')) === 'moves' && (
+        <NumberField
+          label="Rank: the higher goes first"
+          unit=""
+          value={place.rank ?? 0}
+          least={-1000}
+          greatest={1000}
+          onChange={(rank) => edit({ rank })}
+        />
+      )}
+    </>
   );
 }
 

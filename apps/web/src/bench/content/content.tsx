@@ -12,8 +12,10 @@ import {
   isOnHud,
   KINDS,
 } from '@foreshore/document';
+import { sayPanelPlace } from '@foreshore/words';
 import { ActionIcon, UnstyledButton } from '@mantine/core';
 import { IconCopy, IconMapPin, IconTrash } from '@tabler/icons-react';
+import { useMemo } from 'react';
 import { editElement, removeElement } from '../../edits/edits.ts';
 import { DraftText } from '../../fields/draft-fields.tsx';
 import { useEngine } from '../../questions/engine-context.ts';
@@ -70,6 +72,11 @@ export function Content() {
   const { selection, also, info } = useBenchPart('selection', 'also', 'info');
   const band = useShownBands((s) => s.bands.get(selection ?? '')) ?? NO_BAND;
   const element = selection ? document?.elements[selection] : undefined;
+  const shown = engine.document;
+  const placed = useMemo(
+    () => (selection && shown.elements[selection] ? engine.places.panelPlaceFaults(selection).map(sayPanelPlace) : []),
+    [engine, shown, selection],
+  );
   if (!selection || !element || !document)
     return (
       <section className="section">
@@ -82,7 +89,7 @@ export function Content() {
     );
   if (also.length > 0) return <Several />;
   const around = inOrder(document.elements).find(([id]) => isMember(element.mount) && id === element.mount.group);
-  const loose = unfinishedOf(document, selection);
+  const loose = [...unfinishedOf(document, selection), ...placed];
   return (
     <section className="section" aria-label="Content">
       <h2>

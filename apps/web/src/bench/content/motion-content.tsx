@@ -1,8 +1,9 @@
 /** How an element comes and goes, how it is turned, and by what it fits. */
-import { type Element, isOnHud, type Motion, type Movement, makeMovement } from '@foreshore/document';
-import { Switch } from '@mantine/core';
+import { type Action, type Element, inOrder, isOnHud, type Motion, type Movement, makeMovement } from '@foreshore/document';
+import { Select, Switch } from '@mantine/core';
 import { editElement } from '../../edits/edits.ts';
 import { Choice, NumberRows } from '../../fields/rows.tsx';
+import { shownDocument, useProject } from '../../state/project.ts';
 
 const NONE: Motion = { enter: null, leave: null, betweenS: 0 };
 
@@ -14,6 +15,7 @@ const without = (element: Element, key: 'motion' | 'turnDeg' | 'fit', value: unk
 
 export function MotionContent({ id, element, group }: { id: string; element: Element; group: boolean }) {
   const motion = element.motion ?? NONE;
+  const actions = useProject(shownDocument)?.actions ?? {};
   const edit = (what: string, part: Partial<Motion>) =>
     editElement(what, id, (e) => {
       const next = { ...(e.motion ?? NONE), ...part };
@@ -49,7 +51,13 @@ export function MotionContent({ id, element, group }: { id: string; element: Ele
         />
       )}
       {(['enter', 'leave'] as const).map((when) => (
-        <MovementFields key={when} when={when} movement={motion[when]} onChange={(what, movement) => edit(what, { [when]: movement })} />
+        <MovementFields
+          key={when}
+          when={when}
+          movement={motion[when]}
+          actions={actions}
+          onChange={(what, movement) => edit(what, { [when]: movement })}
+        />
       ))}
       {group && (
         <NumberRows
@@ -73,10 +81,12 @@ export function MotionContent({ id, element, group }: { id: string; element: Ele
 function MovementFields({
   when,
   movement,
+  actions,
   onChange,
 }: {
   when: 'enter' | 'leave';
   movement: Movement | null;
+  actions: Record<string, Action>;
   onChange: (what: string, movement: Movement | null) => void;
 }) {
   const name = when === 'enter' ? 'Enter' : 'Leave';
@@ -133,6 +143,15 @@ function MovementFields({
                 onChange: (delayS) => set({ delayS }),
               },
             ]}
+          />
+          <Select
+            size="xs"
+            label={`${name} sends, as it begins to move`}
+            placeholder="nothing"
+            clearable
+            value={movement.sends ?? null}
+            data={inOrder(actions).map(([value, action]) => ({ value, label: action.name }))}
+            onChange={(sends) => set({ sends })}
           />
         </>
       )}

@@ -1,6 +1,6 @@
 /** The bar under the picture: what the pointer does, what is looked through, and how. */
 
-import { type Document, inOrder } from '@foreshore/document';
+import { type Document, inOrder, type Viewer } from '@foreshore/document';
 import { UnstyledButton } from '@mantine/core';
 import { IconHome, IconPlayerRecordFilled, IconPlayerStopFilled } from '@tabler/icons-react';
 import { addRoute } from '../../edits/edits.ts';
@@ -13,13 +13,31 @@ import { say } from '../../state/notices.ts';
 import { useProject } from '../../state/project.ts';
 import { languageName } from '../../words/languages.ts';
 
+interface Place {
+  name: string;
+  title: string;
+}
+/** From where one looks and places things, and what is seen at once where that is more than one picture. */
+const PLACES: Record<Viewer['kind'], { own: Place; several?: Place }> = {
+  screen: { own: { name: 'As player', title: 'As player (O)' } },
+  headset: {
+    own: { name: 'Head', title: 'From between the eyes, as wide as both see: here things are placed and moved (O)' },
+    several: { name: 'Eyes', title: 'What each eye sees, side by side' },
+  },
+  split: {
+    own: { name: 'As player', title: 'The part of the player whose camera this is: here things are placed and moved (O)' },
+    several: { name: 'All', title: 'The whole screen: every player at the same moment' },
+  },
+};
+
 /** @param onFocus gives the picture the keyboard. */
 export function PictureBar({ document, onFocus }: { document: Document; onFocus: () => void }) {
   const engine = useEngine();
-  const { viewer, mode, outside, ghosts, extreme, recording, flying, language } = useBenchPart(
+  const { viewer, mode, outside, whole, ghosts, extreme, recording, flying, language } = useBenchPart(
     'viewer',
     'mode',
     'outside',
+    'whole',
     'ghosts',
     'extreme',
     'recording',
@@ -41,6 +59,7 @@ export function PictureBar({ document, onFocus }: { document: Document; onFocus:
     useBench.setState({ route: id, pose: null, timeS: 0 });
     say(`The walk was kept as ${useProject.getState().document?.routes[id]?.name}.`);
   };
+  const { own, several } = PLACES[document.viewers[viewer]?.kind ?? 'screen'];
   const languages = [document.language, ...(document.languages ?? [])];
   return (
     <div className="picture-bar">
@@ -50,7 +69,7 @@ export function PictureBar({ document, onFocus }: { document: Document; onFocus:
         </UnstyledButton>
         <UnstyledButton
           aria-pressed={mode === 'place'}
-          onClick={() => useBench.setState({ mode: 'place', outside: false, playing: false })}
+          onClick={() => useBench.setState({ mode: 'place', outside: false, whole: false, playing: false })}
           title="Place something on a surface or on the HUD (P)"
         >
           Place
@@ -58,7 +77,7 @@ export function PictureBar({ document, onFocus }: { document: Document; onFocus:
         <UnstyledButton
           aria-pressed={mode === 'try'}
           onClick={() => {
-            useBench.setState({ mode: 'try', outside: false, hover: null });
+            useBench.setState({ mode: 'try', outside: false, whole: false, hover: null });
             onFocus();
           }}
           title="Try it: the pointer and the keys go to the game's elements (T)"
@@ -141,9 +160,22 @@ export function PictureBar({ document, onFocus }: { document: Document; onFocus:
         {recording ? 'Stop' : 'Record'}
       </UnstyledButton>
       <span className="switch" role="group" aria-label="Where from">
-        <UnstyledButton aria-pressed={!outside} onClick={() => useBench.setState({ outside: false })} title="As player (O)">
-          As player
+        <UnstyledButton
+          aria-pressed={!outside && !(whole && several)}
+          onClick={() => useBench.setState({ outside: false, whole: false })}
+          title={own.title}
+        >
+          {own.name}
         </UnstyledButton>
+        {several && (
+          <UnstyledButton
+            aria-pressed={!outside && whole}
+            onClick={() => useBench.setState({ ...LOOK, outside: false, whole: true })}
+            title={several.title}
+          >
+            {several.name}
+          </UnstyledButton>
+        )}
         <UnstyledButton
           aria-pressed={outside}
           onClick={() => {

@@ -1,4 +1,6 @@
 /** The picture: what the chosen viewer's player gets, with handles for the hand. */
+
+import { seesSeveral, sightOf, wholeSize } from '@foreshore/core';
 import { type PointerEvent as ReactPointerEvent, useEffect, useLayoutEffect, useRef, useState, type WheelEvent } from 'react';
 import { editKind } from '../../edits/edits.ts';
 import { useEngine } from '../../questions/engine-context.ts';
@@ -21,14 +23,16 @@ const MARGIN_PX = 8;
 export function Picture() {
   const engine = useEngine();
   const document = useProject(shownDocument);
-  const { viewer, mode, outside, hover, typing, info, selection } = useBenchPart(
+  const { viewer, mode, outside, whole, hover, typing, info, selection, pointWith } = useBenchPart(
     'viewer',
     'mode',
     'outside',
+    'whole',
     'hover',
     'typing',
     'info',
     'selection',
+    'pointWith',
   );
   useReadableArea();
   const area = useRef<HTMLDivElement>(null);
@@ -38,14 +42,19 @@ export function Picture() {
   const [chosen, setChosen] = useState<Chosen | null>(null);
   const [awaited, setAwaited] = useState<Awaited | null>(null);
   const one = document?.viewers[viewer];
+  const several = Boolean(one && whole && seesSeveral(one));
+  const seen = one && (several ? wholeSize(one) : sightOf(one).projection);
+  const [widthPx, heightPx] = [seen?.widthPx ?? 1, seen?.heightPx ?? 1];
+  /** Nothing lies over what is only looked at. */
+  const plain = outside || several;
 
   // The picture fills its area in the viewer's own shape.
   useLayoutEffect(() => {
     const box = area.current;
-    if (!box || !one) return;
+    if (!box) return;
     const fit = () => {
       const [w, h] = [box.clientWidth - 2 * MARGIN_PX, box.clientHeight - MARGIN_PX - 4];
-      const aspect = outside ? w / h : one.widthPx / one.heightPx;
+      const aspect = outside ? w / h : widthPx / heightPx;
       const width = Math.max(16, Math.floor(Math.min(w, h * aspect)));
       setSize([width, Math.max(16, Math.round(width / aspect))]);
     };
@@ -53,7 +62,7 @@ export function Picture() {
     const observer = new ResizeObserver(fit);
     observer.observe(box);
     return () => observer.disconnect();
-  }, [one?.widthPx, one?.heightPx, outside]);
+  }, [widthPx, heightPx, outside]);
 
   useLayoutEffect(() => {
     const target = canvas.current;
@@ -65,7 +74,7 @@ export function Picture() {
   }, [engine, size]);
   useEffect(() => () => engine.setMain(null), [engine]);
 
-  const scale = one ? one.widthPx / size[0] : 1;
+  const scale = widthPx / size[0];
   const at = (event: { clientX: number; clientY: number }): [number, number] => {
     const box = picture.current?.getBoundingClientRect();
     return box ? [(event.clientX - box.left) / box.width, (event.clientY - box.top) / box.height] : [0, 0];
@@ -75,8 +84,8 @@ export function Picture() {
     engine,
     document: document ?? engine.document,
     scale,
-    widthPx: one?.widthPx ?? 1,
-    heightPx: one?.heightPx ?? 1,
+    widthPx,
+    heightPx,
     at,
   });
   const keys = usePictureKeys(engine, Boolean(typing || chosen || awaited), open);
@@ -87,52 +96,39 @@ export function Picture() {
 
   /** The game's elements have the pointer first, then the prompts that have its buttons for keys, then the view. */
   const tryDown = (event: ReactPointerEvent) => {
-    const [u, v] = at(event);
-    const under = engine.trying.under(u, v);
-    const { has, acts } = under;
     event.currentTarget.setPointerCapture(event.pointerId);
-    useBench.setState({ pointed: acts, pressed: acts, cursor: [u, v], device: event.pointerType === 'touch' ? 'touch' : 'keyboard' });
-    if (acts) engine.trying.touch(acts, true);
-    else if (has === null && engine.trying.pointerButton(event.button, true)) return;
-    else engine.trying.missed(under);
-    if (acts && engine.trying.isSlider(acts)) engine.trying.slide(acts, [u, v]);
+    tryMove(event);
+    useBench.setState({ device: event.pointerType === 'touch' ? 'touch' : 'keyboard' });
+    const taken = engine.trying.down(pointWith, event.button);
     // What an element holds never reaches the world.
-    if (has === null && !engine.trying.takesInput()) dragging.turn(event);
+    if (taken === 'world' && !engine.trying.takesInput()) dragging.turn(event);
   };
   const tryMove = (event: ReactPointerEvent) => {
     const [u, v] = at(event);
-    const { pointed, pressed } = useBench.getState();
-    if (document.cursor) useBench.setState({ cursor: [u, v] });
-    if (pressed !== null && engine.trying.isSlider(pressed)) {
-      engine.trying.slide(pressed, [u, v]);
-      return;
+    // A hand is led by the mouse, and the game's own picture of a pointer follows it.
+    if (document.cursor || pointWith !== 'mouse') useBench.setState({ cursor: [u, v] });
+    if (pointWith === 'mouse') engine.trying.pointAt(u, v);
+    else {
+      const solver = engine.frameOf(viewer);
+      if (solver) engine.trying.aim(solver);
     }
-    const { acts } = engine.trying.under(u, v);
-    const now = pressed === null || pressed === acts ? acts : null;
-    if (now !== pointed) useBench.setState({ pointed: now });
   };
 
   const onDown = (event: ReactPointerEvent) => {
     if (event.button !== 0 || chosen || typing) return;
     focus();
     if (mode === 'place') return;
-    if (mode === 'try' && !outside) return tryDown(event);
+    if (mode === 'try' && !plain) return tryDown(event);
     event.currentTarget.setPointerCapture(event.pointerId);
-    dragging.begin(event, outside);
+    dragging.begin(event, plain);
   };
   const onMove = (event: ReactPointerEvent) => {
     if (mode === 'place' && !chosen && !awaited) useBench.setState({ hover: engine.pick(...at(event)) });
-    else if (mode === 'try' && !drag) tryMove(event);
+    else if (mode === 'try' && !plain && !drag) tryMove(event);
     else dragging.move(event);
   };
   const onUp = (event: ReactPointerEvent) => {
-    const { pointed, pressed } = useBench.getState();
-    if (pressed !== null) {
-      useBench.setState({ pressed: null });
-      if (!engine.trying.touch(pressed, false) && pointed === pressed) engine.trying.use(pressed, at(event));
-      return;
-    }
-    if (mode === 'try') engine.trying.pointerButton(event.button, false);
+    if (mode === 'try' && !plain) engine.trying.up(pointWith, event.button);
     dragging.end(event, mode !== 'try');
   };
   const onClick = (event: { clientX: number; clientY: number }) => {
@@ -150,9 +146,13 @@ export function Picture() {
     if (ground && !outside) engine.camera.standAt(ground.position);
   };
   const onWheel = (event: WheelEvent) => {
-    const trying = mode === 'try' && !outside;
+    const trying = mode === 'try' && !plain;
     // An element under the pointer has the wheel, whether it scrolls or not; and so has a phase that takes the input.
-    if (trying && (engine.trying.scrollAt(...at(event), event.deltaY * scale) || engine.trying.takesInput())) return;
+    const scrolls = () =>
+      pointWith === 'mouse'
+        ? engine.trying.scrollAt(...at(event), event.deltaY * scale)
+        : engine.trying.scrollBy(pointWith, event.deltaY * scale);
+    if (trying && (scrolls() || engine.trying.takesInput())) return;
     engine.camera.step(event.deltaY < 0 ? 1 : -1);
   };
   const onPlaced = (id: string | null) => {
@@ -179,7 +179,10 @@ export function Picture() {
           onPointerDown={onDown}
           onPointerMove={onMove}
           onPointerUp={onUp}
-          onPointerCancel={dragging.cancel}
+          onPointerCancel={() => {
+            if (mode === 'try') engine.trying.drop();
+            dragging.cancel();
+          }}
           onPointerLeave={() => {
             if (mode === 'place' && !chosen) useBench.setState({ hover: null });
             if (mode === 'try') useBench.setState({ cursor: null });
@@ -192,10 +195,10 @@ export function Picture() {
           onBlur={keys.release}
         >
           <canvas ref={canvas} />
-          {!outside && mode === 'try' && <Areas scale={scale} size={size} />}
-          {!outside && mode !== 'try' && <AreaMarks scale={scale} size={size} />}
-          {!outside && mode !== 'try' && <Ghosts scale={scale} size={size} />}
-          {!outside && mode !== 'try' && (
+          {!plain && mode === 'try' && <Areas scale={scale} size={size} />}
+          {!plain && mode !== 'try' && <AreaMarks scale={scale} size={size} />}
+          {!plain && mode !== 'try' && <Ghosts scale={scale} size={size} />}
+          {!plain && mode !== 'try' && (
             <Handles scale={scale} size={size} guides={guides} pins={drag?.kind === 'offset' && drag.moved && drag.box !== null} />
           )}
           {hover && (mode === 'place' || drag?.kind === 'anchor') && (
@@ -206,7 +209,6 @@ export function Picture() {
           )}
           <Placing
             document={document}
-            viewer={one}
             size={size}
             chosen={chosen}
             awaited={awaited}
@@ -216,7 +218,7 @@ export function Picture() {
             }}
             onDone={onPlaced}
           />
-          {typing && info?.rect && (
+          {typing && info?.rect && !several && (
             <Typing
               x={Math.max(0, Math.min(size[0] - 200, info.rect[0] / scale))}
               y={Math.max(0, Math.min(size[1] - 60, info.rect[1] / scale))}

@@ -1,5 +1,5 @@
 /** Placing: the mark on the surface under the pointer, the palette, and typing the text of what was chosen. */
-import { type Document, inOrder, isOnHud, type Viewer } from '@foreshore/document';
+import { type Document, inOrder, isOnHud } from '@foreshore/document';
 import type { Face } from '@foreshore/level';
 import { placeInstance, placeLabel, placeOnGlass, placePanel, placePrompt } from '../../edits/edits.ts';
 import type { PlaceableKind } from '../../edits/placeable.ts';
@@ -36,7 +36,6 @@ const isStretched = ({ elements }: Document, id: string): boolean => {
 
 interface Props {
   document: Document;
-  viewer: Viewer;
   size: [number, number];
   chosen: Chosen | null;
   awaited: Awaited | null;
@@ -45,19 +44,9 @@ interface Props {
   onDone: (id: string | null) => void;
 }
 
-export function Placing({ document, viewer, size, chosen, awaited, onAwait, onDone }: Props) {
+export function Placing({ document, size, chosen, awaited, onAwait, onDone }: Props) {
   const engine = useEngine();
   const { tie } = useBench();
-  /** From the nearest pin of the safe area to where the pointer is. */
-  const onHud = ([u, v]: [number, number]) => {
-    const pin = nearestPin(u, v);
-    const { left, top, right, bottom } = viewer.safeArea;
-    const fit = engine.fitOf(useBench.getState().viewer);
-    const offset = (share: number, from: number, to: number, at: number, length: number) =>
-      Math.round(((share - (from + (1 - to - from) * at)) * length) / fit);
-    const offsetPx: [number, number] = [offset(u, left, right, pin[0], viewer.widthPx), offset(v, top, bottom, pin[1], viewer.heightPx)];
-    return { pin, offsetPx };
-  };
   const inside = (kind: PlaceableKind, { group, at }: Chosen) =>
     group === null ? null : placeOnGlass(kind, { group, ...engine.places.offsetIn(group, ...at) });
   const instance = (template: string, { hover, group, at }: Chosen) =>
@@ -91,7 +80,7 @@ export function Placing({ document, viewer, size, chosen, awaited, onAwait, onDo
           face={chosen.face}
           onPanel={(onFace) => onDone(panel(chosen, onFace))}
           onPrompt={() => chosen.hover && onAwait({ ...chosen.hover, prompt: true })}
-          onGlass={(kind) => onDone(placeOnGlass(kind, onHud(chosen.at)))}
+          onGlass={(kind) => onDone(placeOnGlass(kind, engine.places.hudSpot(...chosen.at)))}
           templates={inOrder(document.elements).flatMap(([id, e]) => (e.kind === 'group' && e.template ? [{ id, name: e.name }] : []))}
           onInstance={(template) => onDone(instance(template, chosen))}
           onInside={(kind) => onDone(inside(kind, chosen))}

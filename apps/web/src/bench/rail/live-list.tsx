@@ -1,13 +1,17 @@
 /** While trying: what was sent, by which element, and what it did. */
 
-import { type Swallowed, sourceOf } from '@foreshore/core';
-import type { Device, Document } from '@foreshore/document';
-import { feedTitle, feedValueText, rowTitle, sayDone } from '@foreshore/words';
+import { keyLabel, RAY_BUTTONS, type RaySource, type Swallowed, sourceOf, sourcesOf } from '@foreshore/core';
+import type { Device, Document, Keys } from '@foreshore/document';
+import { feedTitle, feedValueText, GAMEPAD, rowTitle, sayDone } from '@foreshore/words';
 import { Switch, UnstyledButton } from '@mantine/core';
+import { useEffect, useState } from 'react';
 import { ignoreInput } from '../../edits/edits.ts';
+import { offersImmersion } from '../../engine/immersion.ts';
 import { Choice } from '../../fields/rows.tsx';
+import { useEngine } from '../../questions/engine-context.ts';
 import { useBench, useBenchPart } from '../../state/bench.ts';
 import { type LogEntry, resetLive, useLive } from '../../state/live.ts';
+import { sayFailed } from '../../state/notices.ts';
 import { shownDocument, useProject } from '../../state/project.ts';
 
 const DEVICE_WORDS: Record<Device, string> = {
@@ -17,9 +21,59 @@ const DEVICE_WORDS: Record<Device, string> = {
   hand: 'a hand controller',
 };
 
+/** Where the browser offers a headset: trying goes on in it. */
+function Headset() {
+  const engine = useEngine();
+  const { immersed } = useBenchPart('immersed');
+  const [offered, setOffered] = useState(false);
+  useEffect(() => {
+    let here = true;
+    void offersImmersion().then((yes) => here && setOffered(yes));
+    return () => {
+      here = false;
+    };
+  }, []);
+  if (!offered) return null;
+  return (
+    <UnstyledButton
+      className="text-button"
+      data-immersed={immersed}
+      onClick={() => {
+        if (immersed) engine.immersion?.leave();
+        else engine.enterHeadset().catch((error: Error) => sayFailed(`The headset could not be entered: ${error.message}`));
+      }}
+      title="Trying goes on in the headset: its own eyes, hands and buttons"
+    >
+      {immersed ? 'Leave the headset' : 'Enter the headset'}
+    </UnstyledButton>
+  );
+}
+
+/** With which key each source presses, beside the mouse. */
+function Buttons({ document }: { document: Document }) {
+  const told = (['aim', 'left', 'right'] as const).filter((source) => sourcesOf(document).includes(source));
+  if (told.length === 0) return null;
+  return (
+    <p className="hint">
+      {told.map((source) => `${RAY_NAMES[source]}: ${sayKeys(document.ray?.buttons?.[source] ?? RAY_BUTTONS[source])}`).join('; ')}.
+    </p>
+  );
+}
+const sayKeys = ({ keyboard, gamepad }: Keys): string =>
+  `${keyboard.startsWith('Pointer') ? keyboard : `key ${keyLabel(keyboard)}`}, ${GAMEPAD[gamepad]}`;
+const RAY_NAMES = { aim: 'The middle of the view', left: 'Left hand', right: 'Right hand' } as const;
+
+const POINTERS: Record<RaySource, string> = {
+  mouse: 'the mouse',
+  aim: 'the middle of the view',
+  left: 'the left hand, led by the mouse',
+  right: 'the right hand, led by the mouse',
+  head: 'the head, by staying',
+};
+
 export function LiveList() {
   const { log, held, phase } = useLive();
-  const { areas, device } = useBenchPart('areas', 'device');
+  const { areas, device, pointWith } = useBenchPart('areas', 'device', 'pointWith');
   const document = useProject(shownDocument);
   if (!document) return null;
   const changed = Object.keys(held).length > 0 || phase !== null;
@@ -51,6 +105,14 @@ export function LiveList() {
         onChange={(event) => useBench.setState({ areas: event.currentTarget.checked })}
       />
       <Choice label="The player uses" value={device} choices={DEVICE_WORDS} onChange={(next) => useBench.setState({ device: next })} />
+      <Choice
+        label="The player points with"
+        value={pointWith}
+        choices={POINTERS}
+        onChange={(next) => useBench.setState({ pointWith: next })}
+      />
+      <Headset />
+      {sourcesOf(document).length > 0 && <Buttons document={document} />}
       {areas && <p className="hint">Filled: acts. Dashed red: blocks. Dotted grey: ignores input.</p>}
       <ol className="live-list">
         {log.length === 0 && <li className="hint">Nothing has been sent yet.</li>}

@@ -1,5 +1,6 @@
 /** The rail: the other viewers with their verdicts, then what is selected or the settings of an open step. */
 
+import { wholeSize } from '@foreshore/core';
 import { type Document, inOrder, type Viewer } from '@foreshore/document';
 import { formatArcmin, STEP_TITLES, sayLink, sayShort, sayShortfall, shortLink } from '@foreshore/words';
 import { UnstyledButton } from '@mantine/core';
@@ -15,6 +16,7 @@ import { ExtremesPanel } from './extremes-panel.tsx';
 import { LiveList } from './live-list.tsx';
 import { Order } from './order.tsx';
 import { ProjectSettings } from './project-settings.tsx';
+import { RaySettings } from './ray-settings.tsx';
 import { ViewerSettings } from './viewer-settings.tsx';
 import './rail.css';
 
@@ -48,13 +50,24 @@ function VerdictText({ viewer }: { viewer: string }) {
   );
 }
 
-const TILE = { width: 178, height: 92 };
+const sayViewer = (viewer: Viewer): string => {
+  const pixels = `${viewer.widthPx} x ${viewer.heightPx} px`;
+  if (viewer.kind === 'headset') return `${pixels} an eye, ${(viewer.eyeDistanceM * 1000).toFixed(0)} mm between the eyes`;
+  const screen = `${pixels}, ${viewer.diagonalIn} in at ${viewer.distanceM} m`;
+  return viewer.kind === 'split' ? `${screen}, for ${viewer.players.length} players` : screen;
+};
 
-function Tile({ id, viewer }: { id: string; viewer: Viewer }) {
+/** Four others stand two abreast; more, up to six, three abreast. */
+const TILE = { few: { width: 178, height: 92 }, many: { width: 114, height: 66 } };
+const FEW = 4;
+const MOST_TILES = 6;
+
+function Tile({ id, viewer, room }: { id: string; viewer: Viewer; room: { width: number; height: number } }) {
   const engine = useEngine();
   const canvas = useRef<HTMLCanvasElement>(null);
-  const aspect = viewer.widthPx / viewer.heightPx;
-  const width = Math.round(Math.min(TILE.width, TILE.height * aspect));
+  const whole = wholeSize(viewer);
+  const aspect = whole.widthPx / whole.heightPx;
+  const width = Math.round(Math.min(room.width, room.height * aspect));
   const height = Math.round(width / aspect);
   useLayoutEffect(() => {
     engine.setTile(id, canvas.current);
@@ -65,7 +78,7 @@ function Tile({ id, viewer }: { id: string; viewer: Viewer }) {
       className="tile"
       data-viewer={id}
       onClick={() => useBench.setState({ viewer: id })}
-      title={`Look through ${viewer.name}: ${viewer.widthPx} x ${viewer.heightPx} px, ${viewer.diagonalIn} in at ${viewer.distanceM} m`}
+      title={`Look through ${viewer.name}: ${sayViewer(viewer)}`}
     >
       <span className="tile-picture">
         <canvas ref={canvas} width={width} height={height} style={{ width, height }} />
@@ -98,6 +111,7 @@ function RailBody() {
       ) : rail === 'viewer' ? (
         <>
           <ViewerSettings />
+          <RaySettings />
           <ProjectSettings />
         </>
       ) : (
@@ -107,16 +121,18 @@ function RailBody() {
   );
 }
 
-/** How the other viewers stand above: as pictures, as lines, or lines as soon as something is selected, which then is edited. */
+/** How the other viewers stand above: as pictures, as lines, or lines as soon as something is selected, which then is edited.
+ * While trying with nothing selected they have nothing to say, and what was sent has the room. */
 type TilesAs = 'auto' | 'pictures' | 'lines';
 
-function Viewers({ edited }: { edited: boolean }) {
+function Viewers({ edited, trying }: { edited: boolean; trying: boolean }) {
   const document = useProject(shownDocument);
   const { viewer } = useBenchPart('viewer');
   const [as, setAs] = useLocalStorage<TilesAs>({ key: 'foreshore.tiles', defaultValue: 'auto', getInitialValueInEffect: false });
   if (!document) return null;
   const viewers = inOrder(document.viewers);
-  const lines = as === 'lines' || (as === 'auto' && edited);
+  const others = viewers.filter(([id]) => id !== viewer);
+  const lines = as === 'lines' || (as === 'auto' && (edited || trying));
   const Icon = lines ? IconChevronRight : IconChevronDown;
   return (
     <section className="viewers" aria-label="At every viewer">
@@ -129,7 +145,7 @@ function Viewers({ edited }: { edited: boolean }) {
         <Icon size={14} aria-hidden="true" />
         At every viewer
       </UnstyledButton>
-      {lines ? (
+      {lines && trying && !edited ? null : lines ? (
         <div className="tile-lines">
           {viewers.map(([id, one]) => (
             <UnstyledButton
@@ -145,13 +161,10 @@ function Viewers({ edited }: { edited: boolean }) {
           ))}
         </div>
       ) : (
-        <div className="tiles">
-          {viewers
-            .filter(([id]) => id !== viewer)
-            .slice(0, 4)
-            .map(([id, one]) => (
-              <Tile key={id} id={id} viewer={one} />
-            ))}
+        <div className="tiles" data-many={others.length > FEW}>
+          {others.slice(0, MOST_TILES).map(([id, one]) => (
+            <Tile key={id} id={id} viewer={one} room={others.length > FEW ? TILE.many : TILE.few} />
+          ))}
         </div>
       )}
     </section>
@@ -163,7 +176,7 @@ export function Rail() {
   const step = selection && mode !== 'try' && !extreme ? openStep : null;
   return (
     <aside className="rail" aria-label="Viewers and settings">
-      <Viewers edited={selection !== null} />
+      <Viewers edited={selection !== null} trying={mode === 'try'} />
       {step && selection ? <StepSettings step={step} id={selection} /> : <RailBody />}
     </aside>
   );

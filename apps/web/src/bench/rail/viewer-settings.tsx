@@ -1,9 +1,10 @@
 /** The viewer that is looked through, and the screen that the glass is designed for. */
-import { fitScale, pixelsPerDegree } from '@foreshore/core';
-import { type Document, freeId, orderAfter, type Viewer } from '@foreshore/document';
+import { fitScale, HEADSET_HUD, pixelsPerDegree, sightOf } from '@foreshore/core';
+import { type Document, freeId, inOrder, type Lens, orderAfter, type Viewer, viewerAs } from '@foreshore/document';
 import { ActionIcon, Select, TextInput } from '@mantine/core';
 import { IconCopy, IconTrash } from '@tabler/icons-react';
 import { NumberField } from '../../fields/number-field.tsx';
+import { Choice, NumberRows } from '../../fields/rows.tsx';
 import { useBench, useBenchPart } from '../../state/bench.ts';
 import { change, shownDocument, useProject } from '../../state/project.ts';
 
@@ -15,15 +16,112 @@ const FITS: { value: Document['glass']['fit']; label: string }[] = [
   { value: 'angle', label: "By the angle at the player's eye" },
 ];
 
+const KINDS: Record<Viewer['kind'], string> = { screen: 'A screen', split: 'A screen split among players', headset: 'A headset' };
+const ARRANGEMENTS = { columns: 'beside one another', rows: 'one above another', grid: 'in a grid' } as const;
+const MOST_PLAYERS = 4;
+const LEAST_PLAYERS = 2;
+
+const ANGLES = [
+  ['leftDeg', 'to the left', -1],
+  ['rightDeg', 'to the right', 1],
+  ['upDeg', 'up', 1],
+  ['downDeg', 'down', -1],
+] as const;
+
+/** The lens; of a headset the left eye's, whose angles are those to its own sides. */
+function LensFields({ viewer: { lens, kind }, onChange }: { viewer: Viewer; onChange: (lens: Lens) => void }) {
+  if (lens.kind === 'perspective')
+    return (
+      <>
+        <NumberField
+          label="Field of view"
+          unit="deg"
+          value={lens.fovDeg}
+          least={1}
+          greatest={170}
+          onChange={(fovDeg) => onChange({ ...lens, fovDeg })}
+        />
+        <Select
+          size="xs"
+          label="measured"
+          allowDeselect={false}
+          value={lens.fovAxis}
+          data={['vertical', 'horizontal', 'diagonal']}
+          onChange={(axis) => axis && onChange({ ...lens, fovAxis: axis as typeof lens.fovAxis })}
+        />
+      </>
+    );
+  if (lens.kind === 'orthographic')
+    return (
+      <NumberField
+        label="Half its height"
+        unit="m"
+        step={0.5}
+        value={lens.halfHeightM}
+        least={0.01}
+        greatest={10000}
+        onChange={(halfHeightM) => onChange({ ...lens, halfHeightM })}
+      />
+    );
+  return (
+    <NumberRows
+      rows={ANGLES.map(([key, words, sign]) => ({
+        label: `${kind === 'headset' ? 'Left eye sees' : 'Sees'} ${words}`,
+        unit: 'deg',
+        value: lens[key] * sign,
+        // Together they must be more than nothing.
+        least: 1,
+        greatest: 85,
+        onChange: (v) => onChange({ ...lens, [key]: v * sign }),
+      }))}
+    />
+  );
+}
+
+type Split = Extract<Viewer, { kind: 'split' }>;
+/** How a screen is split, and where each player's camera goes. */
+function Players({ document, viewer, onChange }: { document: Document; viewer: Split; onChange: (viewer: Split) => void }) {
+  const { players } = viewer;
+  const routes = { '': "where the bench's camera is", ...Object.fromEntries(inOrder(document.routes).map(([id, { name }]) => [id, name])) };
+  const resized = (count: number) => Array.from({ length: count }, (_, k) => players[k] ?? { route: null });
+  return (
+    <>
+      <NumberField
+        label="Players"
+        unit=""
+        value={players.length}
+        least={LEAST_PLAYERS}
+        greatest={MOST_PLAYERS}
+        onChange={(count) => onChange({ ...viewer, players: resized(Math.round(count)) })}
+      />
+      <Choice
+        label="Split"
+        value={viewer.arrangement}
+        choices={ARRANGEMENTS}
+        onChange={(arrangement) => onChange({ ...viewer, arrangement })}
+      />
+      {players.map(({ route }, k) => (
+        <Choice
+          key={k}
+          label={`Player ${k + 1} follows`}
+          value={route ?? ''}
+          choices={routes}
+          onChange={(next) => onChange({ ...viewer, players: players.map((one, at) => (at === k ? { route: next || null } : one)) })}
+        />
+      ))}
+    </>
+  );
+}
+
 export function ViewerSettings() {
   const document = useProject(shownDocument);
   const { viewer: id } = useBenchPart('viewer');
   const viewer = document?.viewers[id];
   if (!document || !viewer) return null;
-  const edit = (what: string, part: Partial<Viewer>) =>
-    change(what, (d) => ({ ...d, viewers: { ...d.viewers, [id]: { ...viewer, ...part } } }));
+  const put = (what: string, next: Viewer) => change(what, (d) => ({ ...d, viewers: { ...d.viewers, [id]: next } }));
   const glass = (part: Partial<Document['glass']>) => change('Change the HUD', (d) => ({ ...d, glass: { ...d.glass, ...part } }));
-  const { lens, safeArea } = viewer;
+  const { safeArea } = viewer;
+  const hud = document.glass.headset ?? HEADSET_HUD;
   return (
     <section className="section" aria-label="Viewer and HUD">
       <h2>
@@ -63,8 +161,8 @@ export function ViewerSettings() {
         </ActionIcon>
       </h2>
       <p className="hint">
-        {pixelsPerDegree(viewer).toFixed(1)} px a degree at the eye; one design pixel is {fitScale(document.glass, viewer).toFixed(3)} px
-        here.
+        {pixelsPerDegree(viewer).toFixed(1)} px a degree at the eye; one design pixel is{' '}
+        {fitScale(document.glass, viewer, document.glass.fit, sightOf(viewer).projection).toFixed(3)} px here.
       </p>
       <div className="fields">
         <div className="wide">
@@ -75,64 +173,69 @@ export function ViewerSettings() {
             defaultValue={viewer.name}
             onBlur={(event) => {
               const name = event.currentTarget.value.trim();
-              if (name && name !== viewer.name) edit('Rename a viewer', { name });
+              if (name && name !== viewer.name) put('Rename a viewer', { ...viewer, name });
             }}
           />
         </div>
-        <NumberField
-          label="Width"
-          unit="px"
-          value={viewer.widthPx}
-          least={16}
-          greatest={16384}
-          onChange={(v) => edit('Change a viewer', { widthPx: Math.round(v) })}
+        <div className="wide">
+          <Choice label="Kind" value={viewer.kind} choices={KINDS} onChange={(kind) => put('Change a viewer', viewerAs(viewer, kind))} />
+        </div>
+        <NumberRows
+          rows={[
+            {
+              label: viewer.kind === 'headset' ? 'Width of an eye' : 'Width',
+              unit: 'px',
+              value: viewer.widthPx,
+              least: 16,
+              greatest: 16384,
+              onChange: (v) => put('Change a viewer', { ...viewer, widthPx: Math.round(v) }),
+            },
+            {
+              label: viewer.kind === 'headset' ? 'Height of an eye' : 'Height',
+              unit: 'px',
+              value: viewer.heightPx,
+              least: 16,
+              greatest: 16384,
+              onChange: (v) => put('Change a viewer', { ...viewer, heightPx: Math.round(v) }),
+            },
+          ]}
         />
-        <NumberField
-          label="Height"
-          unit="px"
-          value={viewer.heightPx}
-          least={16}
-          greatest={16384}
-          onChange={(v) => edit('Change a viewer', { heightPx: Math.round(v) })}
-        />
-        <NumberField
-          label="Diagonal"
-          unit="in"
-          step={0.5}
-          value={viewer.diagonalIn}
-          least={0.5}
-          greatest={2000}
-          onChange={(diagonalIn) => edit('Change a viewer', { diagonalIn })}
-        />
-        <NumberField
-          label="Distance of the eye"
-          unit="m"
-          step={0.05}
-          value={viewer.distanceM}
-          least={0.02}
-          greatest={100}
-          onChange={(distanceM) => edit('Change a viewer', { distanceM })}
-        />
-        {lens.kind === 'perspective' && (
-          <>
-            <NumberField
-              label="Field of view"
-              unit="deg"
-              value={lens.fovDeg}
-              least={1}
-              greatest={170}
-              onChange={(fovDeg) => edit('Change a lens', { lens: { ...lens, fovDeg } })}
-            />
-            <Select
-              size="xs"
-              label="measured"
-              allowDeselect={false}
-              value={lens.fovAxis}
-              data={['vertical', 'horizontal', 'diagonal']}
-              onChange={(axis) => axis && edit('Change a lens', { lens: { ...lens, fovAxis: axis as typeof lens.fovAxis } })}
-            />
-          </>
+        {viewer.kind === 'headset' ? (
+          <NumberField
+            label="Between the eyes"
+            unit="mm"
+            step={1}
+            value={viewer.eyeDistanceM * 1000}
+            least={1}
+            greatest={1000}
+            onChange={(v) => put('Change a viewer', { ...viewer, eyeDistanceM: v / 1000 })}
+          />
+        ) : (
+          <NumberRows
+            rows={[
+              {
+                label: 'Diagonal',
+                unit: 'in',
+                step: 0.5,
+                value: viewer.diagonalIn,
+                least: 0.5,
+                greatest: 2000,
+                onChange: (diagonalIn) => put('Change a viewer', { ...viewer, diagonalIn }),
+              },
+              {
+                label: 'Distance of the eye',
+                unit: 'm',
+                step: 0.05,
+                value: viewer.distanceM,
+                least: 0.02,
+                greatest: 100,
+                onChange: (distanceM) => put('Change a viewer', { ...viewer, distanceM }),
+              },
+            ]}
+          />
         )}
+        <LensFields viewer={viewer} onChange={(next) => put('Change a lens', { ...viewer, lens: next })} />
+        {viewer.kind === 'split' && <Players document={document} viewer={viewer} onChange={(next) => put('Change a split screen', next)} />}
         {SIDES.map((side) => (
           <NumberField
             key={side}
@@ -142,7 +245,7 @@ export function ViewerSettings() {
             value={safeArea[side] * 100}
             least={0}
             greatest={45}
-            onChange={(v) => edit('Change the safe area', { safeArea: { ...safeArea, [side]: v / 100 } })}
+            onChange={(v) => put('Change the safe area', { ...viewer, safeArea: { ...safeArea, [side]: v / 100 } })}
           />
         ))}
       </div>
@@ -173,6 +276,38 @@ export function ViewerSettings() {
           data={FITS}
           onChange={(fit) => fit && glass({ fit: fit as Document['glass']['fit'] })}
         />
+        {Object.values(document.viewers).some(({ kind }) => kind === 'headset') && (
+          <NumberRows
+            rows={[
+              {
+                label: 'In a headset, before the head',
+                unit: 'm',
+                step: 0.1,
+                value: hud.distanceM,
+                least: 0.2,
+                greatest: 1000,
+                onChange: (distanceM) => glass({ headset: { ...hud, distanceM } }),
+              },
+              {
+                label: 'In a headset, wide',
+                unit: 'deg',
+                value: hud.wideDeg,
+                least: 1,
+                greatest: 150,
+                onChange: (wideDeg) => glass({ headset: { ...hud, wideDeg } }),
+              },
+              {
+                label: 'Comes after the head in (0: rigid)',
+                unit: 's',
+                step: 0.05,
+                value: hud.followS,
+                least: 0,
+                greatest: 10,
+                onChange: (followS) => glass({ headset: { ...hud, followS } }),
+              },
+            ]}
+          />
+        )}
         {document.glass.fit === 'angle' && (
           <NumberField
             label="Designed at"

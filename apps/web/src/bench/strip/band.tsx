@@ -17,6 +17,10 @@ const SHORT: Record<Shortfall['kind'], string> = {
   behindLevel: 'behind the level',
   reach: 'out of reach',
   speed: 'too fast to read',
+  target: 'too small for a hand’s ray',
+  tooNear: 'too near for two eyes',
+  tooFar: 'too far for two eyes',
+  vergence: 'at another depth than what is looked at',
 };
 export const bandTitle = (name: string, band: readonly Stretch[], durationS: number): string => {
   const share = Math.round(shownShare(band) * 100);
@@ -44,11 +48,13 @@ export function Others({ id }: { id: string }) {
   const viewers = useProject((s) => shownDocument(s)?.viewers);
   if (!others?.length) return null;
   const name = (viewer: string) => viewers?.[viewer]?.name ?? viewer;
+  // As wide for many as for four: names have the room.
+  const step = Math.max(3, Math.min(5, 20 / others.length));
   return (
-    <svg className="row-others" width={others.length * 5} height={12} role="img">
+    <svg className="row-others" width={others.length * step} height={12} role="img">
       <title>{others.map(({ viewer, shown }) => `${name(viewer)}: ${shown.has(id) ? 'shown' : 'hidden'}`).join(', ')}</title>
       {others.map(({ viewer, shown }, k) => (
-        <path key={viewer} d={`M${k * 5 + 2} 12V${shown.has(id) ? 2 : 9}`} data-shown={shown.has(id)} />
+        <path key={viewer} d={`M${k * step + step / 2} 12V${shown.has(id) ? 2 : 9}`} data-shown={shown.has(id)} />
       ))}
     </svg>
   );

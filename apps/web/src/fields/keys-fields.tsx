@@ -1,23 +1,36 @@
-/** Which key of each device sends an action, where a prompt asks for it. */
-import { DEFAULT_KEYS, keyLabel } from '@foreshore/core';
-import { type Action, DEVICES, type Device, type Keys } from '@foreshore/document';
+/** Which key or button of each device does something: sends an action, where a prompt asks for it, or presses with a hand. */
+import { keyLabel } from '@foreshore/core';
+import { DEVICES, type Device, type Keys } from '@foreshore/document';
 import { GAMEPAD, HAND } from '@foreshore/words';
 import { Select, TextInput } from '@mantine/core';
 import { useState } from 'react';
-import { PictureField } from '../fields/picture-field.tsx';
-import { Choice } from '../fields/rows.tsx';
+import { PictureField } from './picture-field.tsx';
+import { Choice } from './rows.tsx';
 
 const WORDS: Record<Device, string> = { keyboard: 'Key', gamepad: 'Gamepad', touch: 'Touch', hand: 'Hand' };
 
-export function KeysFields({ action, onChange }: { action: Action; onChange: (keys: Keys) => void }) {
-  const keys = action.keys ?? DEFAULT_KEYS;
+export function KeysFields({
+  title = 'Keys',
+  keys,
+  usual,
+  pictured = false,
+  onChange,
+}: {
+  title?: string;
+  keys: Keys;
+  /** Those where nothing is said. */
+  usual: Keys;
+  /** Each may have a picture of its own, and be used by touch. */
+  pictured?: boolean;
+  onChange: (keys: Keys) => void;
+}) {
   // Closed, its many fields are not there at all.
   const [open, setOpen] = useState(false);
   const edit = (part: Partial<Keys>) => onChange({ ...keys, ...part });
   return (
     <details className="keys-fields" onToggle={(event) => setOpen(event.currentTarget.open)}>
       <summary>
-        Keys: {keys.keyboard.startsWith('Pointer') ? keys.keyboard : keyLabel(keys.keyboard)}, {GAMEPAD[keys.gamepad]}
+        {title}: {keys.keyboard.startsWith('Pointer') ? keys.keyboard : keyLabel(keys.keyboard)}, {GAMEPAD[keys.gamepad]}
       </summary>
       {open && (
         <div className="fields">
@@ -42,7 +55,7 @@ export function KeysFields({ action, onChange }: { action: Action; onChange: (ke
               value,
               label: `${value.slice(7).toLowerCase()} button`,
             }))}
-            onChange={(keyboard) => edit({ keyboard: keyboard ?? DEFAULT_KEYS.keyboard })}
+            onChange={(keyboard) => edit({ keyboard: keyboard ?? usual.keyboard })}
           />
           <Select
             size="xs"
@@ -52,12 +65,14 @@ export function KeysFields({ action, onChange }: { action: Action; onChange: (ke
             data={GAMEPAD.map((label, k) => ({ value: String(k), label }))}
             onChange={(v) => v && edit({ gamepad: Number(v) })}
           />
-          <Choice
-            label="Touch"
-            value={keys.touch}
-            choices={{ tap: 'a tap', doubleTap: 'two taps' }}
-            onChange={(touch) => edit({ touch })}
-          />
+          {pictured && (
+            <Choice
+              label="Touch"
+              value={keys.touch}
+              choices={{ tap: 'a tap', doubleTap: 'two taps' }}
+              onChange={(touch) => edit({ touch })}
+            />
+          )}
           <Select
             size="xs"
             label="Hand controller"
@@ -66,20 +81,22 @@ export function KeysFields({ action, onChange }: { action: Action; onChange: (ke
             data={HAND.map((label, k) => ({ value: String(k), label }))}
             onChange={(v) => v && edit({ hand: Number(v) })}
           />
-          <div className="wide">
-            {DEVICES.map((device) => (
-              <PictureField
-                key={device}
-                label={`${WORDS[device]}, own picture`}
-                none="drawn"
-                value={keys.pictures?.[device] ?? null}
-                onChange={(picture) => {
-                  const { [device]: _, ...others } = keys.pictures ?? {};
-                  edit({ pictures: picture ? { ...others, [device]: picture } : others });
-                }}
-              />
-            ))}
-          </div>
+          {pictured && (
+            <div className="wide">
+              {DEVICES.map((device) => (
+                <PictureField
+                  key={device}
+                  label={`${WORDS[device]}, own picture`}
+                  none="drawn"
+                  value={keys.pictures?.[device] ?? null}
+                  onChange={(picture) => {
+                    const { [device]: _, ...others } = keys.pictures ?? {};
+                    edit({ pictures: picture ? { ...others, [device]: picture } : others });
+                  }}
+                />
+              ))}
+            </div>
+          )}
         </div>
       )}
     </details>
