@@ -2,6 +2,7 @@
 import { benchViewRows } from './bench-view.ts';
 import { glassRows } from './glass.ts';
 import { labelRows } from './labels.ts';
+import { largeRows } from './large.ts';
 import type { Row } from './measure.ts';
 import { panelRows } from './panels.ts';
 import { promptRows } from './prompts.ts';
@@ -16,6 +17,7 @@ const PARTS: Record<string, () => Row[] | Promise<Row[]>> = {
   labels: () => labelRows(),
   prompts: promptRows,
   bench: benchViewRows,
+  large: largeRows,
 };
 
 const args = process.argv.slice(2);

@@ -34,7 +34,7 @@ const faceNormal = (a: P3, b: P3, c: P3): P3 =>
 /** Multiplies light into every corner's colour. */
 export function bake(placed: readonly Placed[]): void {
   const corners = placed.filter((p) => !p.ghostly).flatMap((p) => p.solid.triangles.flatMap((t) => t.corners.flatMap((c) => p.toWorld(c))));
-  const tree = new TriangleTree(Float64Array.from(corners));
+  const tree = TriangleTree.build(Float32Array.from(corners));
   const rays = hemisphere();
   for (const { solid, toWorld, turn } of placed) {
     const known = new Map<string, P3>();

@@ -20,7 +20,7 @@ import { type Express, json, type Request, type Response, raw } from 'express';
 import { z } from 'zod';
 import type { Live } from './live.ts';
 import { notFound, Problem } from './problem.ts';
-import type { Job, KeptFile, Readers, WorkerAnswer } from './readers.ts';
+import type { KeptFile, Readers, WorkerAnswer } from './readers.ts';
 import type { Store } from './store.ts';
 
 const name = z.string().trim().min(1).max(200);
@@ -39,6 +39,10 @@ const createSchema = z.discriminatedUnion('from', [
     level: z.strictObject({ ...levelSchema.omit({ clips: true }).shape, hash: z.string().regex(/^[0-9a-f]{64}$/) }),
   }),
 ]);
+const preparedSchema = z.object({
+  metresPerUnit: z.coerce.number().pipe(levelSchema.shape.metresPerUnit),
+  upAxis: levelSchema.shape.upAxis,
+});
 const changeSchema = z.strictObject({ base: z.int().nonnegative(), patch: patchSchema, changeId: token, clientId: token });
 const renameSchema = z.strictObject({ name, clientId: token });
 
@@ -97,8 +101,8 @@ const bodyOf = (req: Request): Uint8Array => {
 
 export function endpoints(store: Store, live: Live, readers: Readers, demo: Demo): Endpoint[] {
   /** Reads a file away from here, and notes what came of it. */
-  const take = async (kind: Job['kind'], bytes: Uint8Array, fileName: string): Promise<WorkerAnswer> => {
-    const answer = await readers.read(kind, bytes, fileName);
+  const take = async (kind: KeptFile['kind'] | 'project', bytes: Uint8Array, fileName: string): Promise<WorkerAnswer> => {
+    const answer = await readers.read({ kind, bytes, fileName });
     store.addFiles(answer.files);
     return answer;
   };
@@ -396,6 +400,22 @@ export function endpoints(store: Store, live: Live, readers: Readers, demo: Demo
         const path = store.levelPath(hashOf(req));
         if (!path || !existsSync(path)) throw notFound('such level on this server');
         res.set('Cache-Control', 'public, max-age=31536000, immutable').type('model/gltf-binary').sendFile(path, { dotfiles: 'allow' });
+      },
+    },
+    {
+      method: 'get',
+      path: '/api/levels/:hash/prepared',
+      summary:
+        'A level as the bench uses it (?metresPerUnit=NUMBER&upAxis=y|z): read, with its trees of triangles; made where it is not there',
+      answers: 200,
+      handle: async (req, res) => {
+        const hash = hashOf(req);
+        const path = store.levelPath(hash);
+        if (!path || !existsSync(path)) throw notFound('such level on this server');
+        const { metresPerUnit, upAxis } = parsed(preparedSchema, req.query);
+        const prepared = await readers.prepared({ hash, metresPerUnit, upAxis });
+        // Browsers keep no copy: it lies on this machine, and is large.
+        res.set('Cache-Control', 'no-store').type('application/octet-stream').sendFile(prepared, { dotfiles: 'allow' });
       },
     },
   ];

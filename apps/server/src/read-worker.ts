@@ -5,9 +5,10 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import { DocumentError, PictureError } from '@foreshore/document';
 import { checkFont, checkPicture, checkProject, sha256 } from '@foreshore/intake';
-import { LevelError } from '@foreshore/level';
-import { checkLevel } from '@foreshore/level/check';
-import { keepFile } from '@foreshore/storage';
+import { LevelError, type LevelModel, PREPARED_VERSION, readLevel } from '@foreshore/level';
+import { type CheckedLevel, checkLevel } from '@foreshore/level/check';
+import { preparedBytes } from '@foreshore/level/prepare';
+import { keepFile, keepPrepared, readKept } from '@foreshore/storage';
 import { FontError } from '@foreshore/text';
 import type { Job, KeptFile, Refused, WorkerAnswer } from './readers.ts';
 
@@ -23,20 +24,38 @@ const keepLevel = (checked: Awaited<ReturnType<typeof checkLevel>>, hash: string
   return keep('level', hash, bytes, fileName, { warnings, size, nodes, triangles, asksUnit });
 };
 
-const JOBS: { [K in Job['kind']]: (bytes: Uint8Array, fileName: string) => Promise<WorkerAnswer> } = {
-  level: async (bytes, fileName) => {
+async function prepare(model: LevelModel, level: { hash: string; metresPerUnit: number; upAxis: 'y' | 'z' }): Promise<void> {
+  await keepPrepared(folder, { ...level, version: PREPARED_VERSION }, await preparedBytes(model));
+}
+
+/** While it is read anyway; where that fails it is kept all the same, and prepared when it is opened. */
+async function prepareNow({ model }: CheckedLevel, hash: string): Promise<void> {
+  await prepare(model, { hash, metresPerUnit: 1, upAxis: 'y' }).catch(() => {});
+}
+
+const JOBS: { [K in Job['kind']]: (job: Extract<Job, { kind: K }>) => Promise<WorkerAnswer> } = {
+  level: async ({ bytes, fileName }) => {
     const checked = await checkLevel(bytes);
-    return { files: [await keepLevel(checked, sha256(checked.bytes), fileName)] };
+    const hash = sha256(checked.bytes);
+    const files = [await keepLevel(checked, hash, fileName)];
+    await prepareNow(checked, hash);
+    return { files };
   },
-  picture: async (bytes, fileName) => {
+  prepare: async ({ hash, metresPerUnit, upAxis }) => {
+    const bytes = await readKept(folder, hash);
+    if (!bytes) throw Object.assign(new Error('The level is not on the disk.'), { code: 'ENOENT' });
+    await prepare(await readLevel(bytes, { metresPerUnit, upAxis }), { hash, metresPerUnit, upAxis });
+    return { files: [] };
+  },
+  picture: async ({ bytes, fileName }) => {
     const { type, widthPx, heightPx, hash } = checkPicture(bytes, fileName);
     return { files: [await keep('picture', hash, bytes, fileName, { type, widthPx, heightPx })] };
   },
-  font: async (bytes, fileName) => {
+  font: async ({ bytes, fileName }) => {
     const { family, weight, hash, bytes: plain } = await checkFont(bytes, fileName);
     return { files: [await keep('font', hash, plain, fileName, { family, weight })] };
   },
-  project: async (bytes) => {
+  project: async ({ bytes }) => {
     const { document, level, pictures, fonts } = await checkProject(bytes);
     const files: KeptFile[] = [];
     for (const { bytes, hash, fileName, type, widthPx, heightPx } of pictures)
@@ -59,7 +78,7 @@ function refusedOf(error: unknown): Refused {
 }
 
 parentPort?.on('message', ({ id, job }: { id: number; job: Job }) => {
-  JOBS[job.kind](job.bytes, job.fileName).then(
+  JOBS[job.kind](job as never).then(
     (answer) => parentPort?.postMessage({ id, answer }),
     (error: unknown) => parentPort?.postMessage({ id, refused: refusedOf(error) }),
   );

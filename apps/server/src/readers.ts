@@ -4,14 +4,14 @@ import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import { Worker } from 'node:worker_threads';
 import { type Document, DocumentError, type Fault } from '@foreshore/document';
-import { LevelError, type LevelFault } from '@foreshore/level';
+import { LevelError, type LevelFault, PREPARED_VERSION } from '@foreshore/level';
+import { isPrepared, preparedPath } from '@foreshore/storage';
 import { Problem } from './problem.ts';
 
-export interface Job {
-  kind: 'level' | 'picture' | 'font' | 'project';
-  bytes: Uint8Array;
-  fileName: string;
-}
+/** A file that was brought; or a kept level to prepare for drawing and rays, of which only its hash, its unit and its axis are given. */
+export type Job =
+  | { kind: 'level' | 'picture' | 'font' | 'project'; bytes: Uint8Array; fileName: string }
+  | { kind: 'prepare'; hash: string; metresPerUnit: number; upAxis: 'y' | 'z'; fileName: string };
 export interface KeptFile {
   kind: 'level' | 'picture' | 'font';
   hash: string;
@@ -31,10 +31,16 @@ export interface Refused {
 }
 
 /** A file takes no longer than this, seconds. */
-const MOST_S: Record<Job['kind'], number> = { level: 120, picture: 4, font: 4, project: 180 };
+const MOST_S: Record<Job['kind'], number> = { level: 120, picture: 4, font: 4, project: 180, prepare: 120 };
 /** A worker may take so much for its objects; large files lie outside of that. */
 const MOST_HEAP_MB = 3072;
-const WORDS: Record<Job['kind'], string> = { level: 'The level', picture: 'The picture', font: 'The font', project: 'The project file' };
+const WORDS: Record<Job['kind'], string> = {
+  level: 'The level',
+  picture: 'The picture',
+  font: 'The font',
+  project: 'The project file',
+  prepare: 'The level',
+};
 
 interface Asked {
   job: Job;
@@ -113,18 +119,38 @@ class Reader {
 export class Readers {
   private readonly readers: Reader[];
   private readonly waiting: Asked[] = [];
+  private readonly folder: string;
+  private readonly preparing = new Map<string, Promise<WorkerAnswer>>();
 
   /** @param folder where files are kept. */
   constructor(folder: string, count = Math.max(2, Math.min(4, availableParallelism()))) {
+    this.folder = folder;
     this.readers = Array.from({ length: count }, () => new Reader(folder, () => this.go()));
   }
 
   /** @throws Problem, DocumentError, LevelError, or the file system's own error. */
-  read(kind: Job['kind'], bytes: Uint8Array, fileName: string): Promise<WorkerAnswer> {
+  read(job: Job): Promise<WorkerAnswer> {
     return new Promise((done, failed) => {
-      this.waiting.push({ job: { kind, bytes, fileName }, done, failed });
+      this.waiting.push({ job, done, failed });
       this.go();
     });
+  }
+
+  /**
+   * A kept level as it is used: read, with its trees and the pieces it is drawn in. Made where it is not there, once for all who ask.
+   * @returns where it lies. @throws as `read` does.
+   */
+  async prepared(level: { hash: string; metresPerUnit: number; upAxis: 'y' | 'z' }): Promise<string> {
+    const what = { ...level, version: PREPARED_VERSION };
+    const path = preparedPath(this.folder, what);
+    if (await isPrepared(this.folder, what)) return path;
+    let making = this.preparing.get(path);
+    if (!making) {
+      making = this.read({ kind: 'prepare', ...level, fileName: level.hash.slice(0, 12) }).finally(() => this.preparing.delete(path));
+      this.preparing.set(path, making);
+    }
+    await making;
+    return path;
   }
 
   private go(): void {

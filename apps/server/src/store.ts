@@ -18,7 +18,17 @@ import {
   type ProjectSummary,
   parseDocument,
 } from '@foreshore/document';
-import { brokenFiles, databaseIn, filesIn, type Lock, pathOf, readKept, removeDrafts, takeFolder } from '@foreshore/storage';
+import {
+  brokenFiles,
+  databaseIn,
+  filesIn,
+  type Lock,
+  pathOf,
+  readKept,
+  removeDrafts,
+  removePreparedDrafts,
+  takeFolder,
+} from '@foreshore/storage';
 import Database from 'better-sqlite3';
 import { and, asc, desc, eq, gt, isNull, lt } from 'drizzle-orm';
 import { type BetterSQLite3Database, drizzle } from 'drizzle-orm/better-sqlite3';
@@ -74,6 +84,7 @@ export class Store {
   /** Removes what a kill left half written, and names the files that are gone or damaged. */
   async lookAfterFiles(): Promise<{ drafts: number; broken: { hash: string; gone: boolean; fileName: string }[] }> {
     const drafts = await removeDrafts(this.files);
+    await removePreparedDrafts(this.files);
     const known = this.db.select({ hash: asset.hash, fileName: asset.fileName }).from(asset).all();
     const names = new Map(known.map(({ hash, fileName }) => [hash, fileName]));
     const broken = await brokenFiles(this.files, [...names.keys()]);

@@ -1,7 +1,8 @@
 /**
  * Triangles in a bounding volume hierarchy, for rays and sight lines.
  *
- * The tree lies in flat arrays. Node k has its bounds at `bounds[6k..6k+5]` (least x y z, greatest x y z) and
+ * The tree lies in flat arrays, of single precision as the drawn level is: half the memory, and a place of a level of a kilometre is
+ * still right to 0.03 mm. Node k has its bounds at `bounds[6k..6k+5]` (least x y z, greatest x y z) and
  * `link[2k], link[2k+1]`: for an inner node its two children (the second is negative for none), for a leaf
  * `−1 − start` and a count. Built by binned surface area heuristic (Wald 2007, "On fast construction of SAH-based
  * bounding volume hierarchies"). Queries use a stack allocated once and allocate nothing.
@@ -11,13 +12,21 @@ import { type Functionals, leastOf, mayHold } from './pyramid.ts';
 const BINS = 12;
 const LEAF = 4;
 
-export class TriangleTree {
+/** A tree as plain tables, to be kept and handed on. */
+export interface TreeTables {
   /** Nine numbers a triangle, in the order of the tree's leaves. */
-  readonly corners: Float64Array;
+  corners: Float32Array;
   /** The triangle's number as it was given. */
+  source: Uint32Array;
+  bounds: Float32Array;
+  link: Int32Array;
+}
+
+export class TriangleTree implements TreeTables {
+  readonly corners: Float32Array;
   readonly source: Uint32Array;
-  private readonly bounds: Float64Array;
-  private readonly link: Int32Array;
+  readonly bounds: Float32Array;
+  readonly link: Int32Array;
   private readonly stack = new Int32Array(128);
   /** Of the last hit: the triangle in leaf order, its distance and its barycentric coordinates of the second and third corner. */
   hitTriangle = -1;
@@ -27,24 +36,31 @@ export class TriangleTree {
   hitU = 0;
   hitV = 0;
 
-  /** @param corners nine numbers a triangle; copied. */
-  constructor(corners: Float64Array) {
-    const { order, bounds, link } = new Builder(corners);
+  constructor({ corners, source, bounds, link }: TreeTables) {
+    this.corners = corners;
+    this.source = source;
     this.bounds = bounds;
     this.link = link;
-    this.source = order;
-    this.corners = new Float64Array(corners.length);
+  }
+
+  /** @param corners nine numbers a triangle; copied. */
+  static build(corners: Float32Array): TriangleTree {
+    const { order, bounds, link } = new Builder(corners);
+    const sorted = new Float32Array(corners.length);
     for (let t = 0; t < order.length; t++)
-      this.corners.set(corners.subarray((order[t] as number) * 9, (order[t] as number) * 9 + 9), t * 9);
+      for (let k = 0, from = (order[t] as number) * 9; k < 9; k++) sorted[t * 9 + k] = corners[from + k] as number;
+    return new TriangleTree({ corners: sorted, source: order, bounds, link });
   }
 
   /** @param nodeOf of a triangle by the number it was given as. */
   setNodes(nodeOf: (source: number) => number): void {
-    this.nodes = Int32Array.from(this.source, (source) => nodeOf(source));
+    const nodes = new Int32Array(this.source.length);
+    for (let t = 0; t < nodes.length; t++) nodes[t] = nodeOf(this.source[t] as number);
+    this.nodes = nodes;
   }
 
   /** Least and greatest corner of everything, or null where there is nothing. */
-  get box(): Float64Array | null {
+  get box(): Float32Array | null {
     return this.bounds.length ? this.bounds.subarray(0, 6) : null;
   }
 
@@ -199,7 +215,7 @@ export class TriangleTree {
 }
 
 /** The square of the distance from a point to a triangle (Ericson 2005, "Real-Time Collision Detection", 5.1.5). */
-function distanceToTriangle2(px: number, py: number, pz: number, k: Float64Array, c: number): number {
+function distanceToTriangle2(px: number, py: number, pz: number, k: Float32Array, c: number): number {
   const at = (i: number) => k[c + i] as number;
   const [ax, ay, az] = [at(0), at(1), at(2)];
   const [abx, aby, abz] = [at(3) - ax, at(4) - ay, at(5) - az];
@@ -231,7 +247,7 @@ function distanceToTriangle2(px: number, py: number, pz: number, k: Float64Array
 }
 
 /** Half the surface of the box at an index. */
-function halfSurface(b: Float64Array, at: number): number {
+function halfSurface(b: Float32Array, at: number): number {
   const x = (b[at + 3] as number) - (b[at] as number);
   const y = (b[at + 4] as number) - (b[at + 1] as number);
   const z = (b[at + 5] as number) - (b[at + 2] as number);
@@ -239,7 +255,7 @@ function halfSurface(b: Float64Array, at: number): number {
 }
 
 /** Widens the box at `to` by the one at `from`. */
-function widen(a: Float64Array, to: number, b: Float64Array, from: number): void {
+function widen(a: Float32Array, to: number, b: Float32Array, from: number): void {
   for (let k = 0; k < 3; k++) {
     if ((b[from + k] as number) < (a[to + k] as number)) a[to + k] = b[from + k] as number;
     if ((b[from + 3 + k] as number) > (a[to + 3 + k] as number)) a[to + 3 + k] = b[from + 3 + k] as number;
@@ -247,7 +263,7 @@ function widen(a: Float64Array, to: number, b: Float64Array, from: number): void
 }
 
 /** No box at all: widened by any, it becomes that. */
-function clear(box: Float64Array, at: number): void {
+function clear(box: Float32Array, at: number): void {
   for (let k = 0; k < 3; k++) {
     box[at + k] = Infinity;
     box[at + 3 + k] = -Infinity;
@@ -258,22 +274,22 @@ function clear(box: Float64Array, at: number): void {
 class Builder {
   /** The triangles in the order of the leaves. */
   readonly order: Uint32Array;
-  bounds: Float64Array;
+  bounds: Float32Array;
   link: Int32Array;
   private nodes = 0;
   /** Of each triangle: its box, and twice the middle of it. */
-  private readonly boxes: Float64Array;
-  private readonly centres: Float64Array;
-  private readonly bins = new Float64Array(BINS * 6);
+  private readonly boxes: Float32Array;
+  private readonly centres: Float32Array;
+  private readonly bins = new Float32Array(BINS * 6);
   private readonly counts = new Int32Array(BINS);
   private readonly costs = new Float64Array(BINS);
-  private readonly box = new Float64Array(6);
+  private readonly box = new Float32Array(6);
 
-  constructor(corners: Float64Array) {
+  constructor(corners: Float32Array) {
     const count = corners.length / 9;
     this.order = Uint32Array.from({ length: count }, (_, i) => i);
-    this.boxes = new Float64Array(count * 6);
-    this.centres = new Float64Array(count * 3);
+    this.boxes = new Float32Array(count * 6);
+    this.centres = new Float32Array(count * 3);
     for (let t = 0; t < count; t++)
       for (let k = 0; k < 3; k++) {
         const [a, b, c] = [corners[t * 9 + k] as number, corners[t * 9 + 3 + k] as number, corners[t * 9 + 6 + k] as number];
@@ -282,7 +298,7 @@ class Builder {
         this.centres[t * 3 + k] = (a + b + c) / 3;
       }
     // A tree of leaves with one triangle each has no more nodes than that.
-    this.bounds = new Float64Array(Math.max(0, 2 * count - 1) * 6);
+    this.bounds = new Float32Array(Math.max(0, 2 * count - 1) * 6);
     this.link = new Int32Array(Math.max(0, 2 * count - 1) * 2);
     if (count > 0) this.build(0, count, 0);
     this.bounds = this.bounds.slice(0, this.nodes * 6);

@@ -1,11 +1,13 @@
 export * from './bvh.ts';
 export { hazeShare, hexToRgb, lambert, SUN, skyColour } from './colour.ts';
 export * from './container.ts';
+export * from './drawn.ts';
 export * from './face.ts';
 export * from './faults.ts';
 export * from './ground.ts';
 export { invertAffine } from './matrix.ts';
 export * from './model.ts';
 export * from './parts.ts';
+export * from './prepared.ts';
 export * from './read.ts';
 export * from './relink.ts';

@@ -6,8 +6,9 @@
  */
 import { clockTimes, type Hit, type Level, makeHit, type Surface, transformPoint, type Vec3 } from '@foreshore/core';
 import { sampleChannel } from './animation.ts';
-import { TriangleTree } from './bvh.ts';
+import { type TreeTables, TriangleTree } from './bvh.ts';
 import { type Sampler, seenColour, skyColour } from './colour.ts';
+import type { DrawnPiece } from './drawn.ts';
 import { type Face, faceAt } from './face.ts';
 import { composeInto, invertAffine, multiplyInto } from './matrix.ts';
 import type { LevelPart, LevelParts } from './parts.ts';
@@ -21,6 +22,12 @@ const LEAST_LEFT = 0.004;
 const PAST_M = 1e-4;
 /** A sight line ends this far before its end. */
 const SHORT_OF_M = 0.02;
+
+/** The trees of a level as tables: of what never moves, and of each moving node in the order of its first part. */
+export interface LevelTrees {
+  still: TreeTables;
+  movers: TreeTables[];
+}
 
 interface Mover {
   node: number;
@@ -52,15 +59,22 @@ export class LevelModel implements Level {
   private readonly still: TriangleTree;
   /** Part and first index of each triangle of the still tree, by source number. */
   private readonly stillPart: Int32Array;
+  /** Of each part: the number of its first triangle in its tree's order of sources. */
+  private readonly firstOf: Int32Array;
   private readonly movers: Mover[];
+  /** The nodes that move, in their order. */
+  private readonly moving: Int32Array;
   private readonly last: Float64Array;
   /** Of the last ray that met something: the moving node's part it met, or null; whether it came from behind the triangle. */
   private hitMover: Mover | null = null;
   private hitBack = false;
   /** Colours of textures at a place, where somebody decoded them. */
   sampler: Sampler | null = null;
+  /** The pieces it is drawn in, where they came with it. */
+  drawn: DrawnPiece[] | null = null;
 
-  constructor(parts: LevelParts) {
+  /** @param trees as they were built of the same parts before; else they are built, which takes a second for 300,000 triangles. */
+  constructor(parts: LevelParts, trees: LevelTrees | null = null) {
     this.parts = parts;
     this.nodeIds = parts.nodeIds;
     this.nodeProperties = parts.nodeProperties;
@@ -75,7 +89,8 @@ export class LevelModel implements Level {
     this.worldMatrices = new Float64Array(count * 16);
     this.trs = parts.rest.slice();
     this.last = new Float64Array(this.clipDurationsS.length).fill(Number.NaN);
-    this.placeAll();
+    this.place(Int32Array.from({ length: count }, (_, i) => i));
+    this.moving = Int32Array.from([...this.nodeMoves.keys()].filter((i) => this.nodeMoves[i] === 1));
 
     const stillParts: [LevelPart, number][] = [];
     const moving = new Map<number, [LevelPart, number][]>();
@@ -83,22 +98,42 @@ export class LevelModel implements Level {
       if (part.inWorld || !this.nodeMoves[part.node]) stillParts.push([part, p]);
       else moving.set(part.node, [...(moving.get(part.node) ?? []), [part, p]]);
     });
-    const still = trianglesOf(stillParts, (part) =>
-      part.inWorld ? null : this.worldMatrices.subarray(part.node * 16, part.node * 16 + 16),
-    );
-    this.still = new TriangleTree(still.corners);
-    this.stillPart = still.partOf;
-    this.still.setNodes((source) => parts.parts[still.partOf[source] as number]?.node ?? -1);
-    this.movers = [...moving].map(([node, list]) => {
-      const { corners, partOf } = trianglesOf(list, () => null);
-      const tree = new TriangleTree(corners);
-      const b = tree.box ?? new Float64Array(6);
+    this.firstOf = new Int32Array(parts.parts.length);
+    this.stillPart = this.number(stillParts);
+    this.still = trees
+      ? new TriangleTree(trees.still)
+      : TriangleTree.build(
+          cornersOf(stillParts, (part) => (part.inWorld ? null : this.worldMatrices.subarray(part.node * 16, part.node * 16 + 16))),
+        );
+    this.still.setNodes((source) => parts.parts[this.stillPart[source] as number]?.node ?? -1);
+    this.movers = [...moving].map(([node, list], k) => {
+      const kept = trees?.movers[k];
+      const tree = kept ? new TriangleTree(kept) : TriangleTree.build(cornersOf(list, () => null));
+      const partOf = this.number(list);
+      const b = tree.box ?? new Float32Array(6);
       const at = (k: number) => b[k] as number;
       const localCentre: Vec3 = [(at(0) + at(3)) / 2, (at(1) + at(4)) / 2, (at(2) + at(5)) / 2];
       const localRadius = Math.hypot(at(3) - at(0), at(4) - at(1), at(5) - at(2)) / 2;
       return { node, tree, partOf, inverse: new Float64Array(16), usable: false, centre: [0, 0, 0], radius: 0, localCentre, localRadius };
     });
+    for (const mover of this.movers) this.placeMover(mover);
     this.poses(clockTimes(this, 0));
+  }
+
+  /** Numbers the triangles of some parts one after another: the part of each. */
+  private number(list: readonly [LevelPart, number][]): Int32Array {
+    const partOf = new Int32Array(list.reduce((sum, [part]) => sum + Math.floor(part.indices.length / 3), 0));
+    let first = 0;
+    for (const [part, index] of list) {
+      this.firstOf[index] = first;
+      partOf.fill(index, first, (first += Math.floor(part.indices.length / 3)));
+    }
+    return partOf;
+  }
+
+  /** Its trees, to be kept with its parts. */
+  get trees(): LevelTrees {
+    return { still: this.still, movers: this.movers.map(({ tree }) => tree) };
   }
 
   nodeIndex(id: string): number {
@@ -112,7 +147,7 @@ export class LevelModel implements Level {
       if (this.last[c] !== t) same = false;
       this.last[c] = t;
     }
-    if (same && this.last.length) return this.worldMatrices;
+    if (same) return this.worldMatrices;
     const { clips } = this.parts;
     for (let c = 0; c < clips.length; c++) {
       const channels = clips[c]?.channels ?? [];
@@ -121,14 +156,16 @@ export class LevelModel implements Level {
         if (channel) sampleChannel(channel, this.last[c] as number, this.trs);
       }
     }
-    this.placeAll();
+    this.place(this.moving);
     for (const mover of this.movers) this.placeMover(mover);
     return this.worldMatrices;
   }
 
-  private placeAll(): void {
+  /** Puts nodes where they stand in the world, parents before children. */
+  private place(nodes: ArrayLike<number>): void {
     const { parent, matrices, root } = this.parts;
-    for (let i = 0; i < this.nodeIds.length; i++) {
+    for (let k = 0; k < nodes.length; k++) {
+      const i = nodes[k] as number;
       const fixed = matrices.get(i);
       if (fixed) this.local.set(fixed);
       else composeInto(this.local, 0, this.trs, i * 10);
@@ -279,8 +316,7 @@ export class LevelModel implements Level {
       const source = tree.source[tree.hitTriangle] as number;
       const partIndex = partOf[source] as number;
       const part = this.parts.parts[partIndex] as LevelPart;
-      let first = source;
-      while (first > 0 && partOf[first - 1] === partIndex) first--;
+      const first = this.firstOf[partIndex] as number;
       const material = this.parts.materials[part.material];
       const isBack = this.hitBack !== this.isMirrored(part);
       if (!isBack || material?.doubleSided) {
@@ -311,7 +347,13 @@ export class LevelModel implements Level {
     let known = this.surfaces.get(node);
     if (known === undefined) {
       const own = this.parts.parts.flatMap((part, p): [LevelPart, number][] => (part.node === node && !part.inWorld ? [[part, p]] : []));
-      known = own.length ? new NodeSurface(this, node, trianglesOf(own, () => null).corners) : null;
+      known = own.length
+        ? new NodeSurface(
+            this,
+            node,
+            cornersOf(own, () => null),
+          )
+        : null;
       this.surfaces.set(node, known);
     }
     return known;
@@ -320,9 +362,7 @@ export class LevelModel implements Level {
   /** The flat part of a node's own surfaces about a point, where it is a rectangle; null where it is none. */
   faceAt(node: number, at: Vec3, normal: Vec3): Face | null {
     const own = this.parts.parts.flatMap((part, p): [LevelPart, number][] => (part.node === node ? [[part, p]] : []));
-    const { corners } = trianglesOf(own, (part) =>
-      part.inWorld ? null : this.worldMatrices.subarray(part.node * 16, part.node * 16 + 16),
-    );
+    const corners = cornersOf(own, (part) => (part.inWorld ? null : this.worldMatrices.subarray(part.node * 16, part.node * 16 + 16)));
     return faceAt(corners, at, normal);
   }
 
@@ -365,27 +405,22 @@ function meetsSphere(m: Mover, ox: number, oy: number, oz: number, dx: number, d
   return x * x + y * y + z * z - along * along <= m.radius * m.radius;
 }
 
-function trianglesOf(
-  list: [LevelPart, number][],
-  matrixOf: (part: LevelPart) => Float64Array | null,
-): { corners: Float64Array; partOf: Int32Array } {
-  const total = list.reduce((sum, [part]) => sum + Math.floor(part.indices.length / 3), 0);
-  const corners = new Float64Array(total * 9);
-  const partOf = new Int32Array(total);
-  let t = 0;
-  for (const [part, index] of list) {
+/** The corners of the triangles of some parts one after another, nine numbers each, brought along by a matrix. */
+function cornersOf(list: readonly [LevelPart, number][], matrixOf: (part: LevelPart) => Float64Array | null): Float32Array {
+  const corners = new Float32Array(list.reduce((sum, [part]) => sum + Math.floor(part.indices.length / 3), 0) * 9);
+  let at = 0;
+  for (const [part] of list) {
     const m = matrixOf(part);
-    for (let i = 0; i + 2 < part.indices.length; i += 3, t++) {
-      partOf[t] = index;
-      for (let c = 0; c < 3; c++) {
-        const v = (part.indices[i + c] as number) * 3;
-        const [x, y, z] = [part.positions[v] as number, part.positions[v + 1] as number, part.positions[v + 2] as number];
-        for (let k = 0; k < 3; k++)
-          corners[t * 9 + c * 3 + k] = m
-            ? (m[k] as number) * x + (m[4 + k] as number) * y + (m[8 + k] as number) * z + (m[12 + k] as number)
-            : (part.positions[v + k] as number);
-      }
+    const { indices, positions } = part;
+    const whole = indices.length - (indices.length % 3);
+    for (let i = 0; i < whole; i++, at += 3) {
+      const v = (indices[i] as number) * 3;
+      const [x, y, z] = [positions[v] as number, positions[v + 1] as number, positions[v + 2] as number];
+      for (let k = 0; k < 3; k++)
+        corners[at + k] = m
+          ? (m[k] as number) * x + (m[4 + k] as number) * y + (m[8 + k] as number) * z + (m[12 + k] as number)
+          : (positions[v + k] as number);
     }
   }
-  return { corners, partOf };
+  return corners;
 }

@@ -7,7 +7,7 @@ export interface LevelPart {
   /** Red, green, blue, alpha, linear 0..1. */
   colours: Float32Array | null;
   uvs: Float32Array | null;
-  indices: Uint32Array;
+  indices: Uint16Array | Uint32Array;
   material: number;
   /** Positions are in the world already: the mesh is skinned and stands in its rest pose. */
   inWorld: boolean;

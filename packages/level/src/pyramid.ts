@@ -43,7 +43,7 @@ export function intoNode(out: Functionals, from: Functionals, m: ArrayLike<numbe
 }
 
 /** The greatest and the least value of α·s + β·a + γ·b over a box, of which `most` tells which. */
-function bound(f: Functionals, alpha: number, beta: number, gamma: number, box: Float64Array, at: number, most: boolean): number {
+function bound(f: Functionals, alpha: number, beta: number, gamma: number, box: Float32Array, at: number, most: boolean): number {
   let sum = alpha * (f[3] as number) + beta * (f[7] as number) + gamma * (f[11] as number);
   for (let k = 0; k < 3; k++) {
     const c = alpha * (f[k] as number) + beta * (f[4 + k] as number) + gamma * (f[8 + k] as number);
@@ -53,7 +53,7 @@ function bound(f: Functionals, alpha: number, beta: number, gamma: number, box: 
 }
 
 /** Whether a box may hold a point of the pyramid with an s below `best`. */
-export const mayHold = (f: Functionals, box: Float64Array, at: number, best: number): boolean =>
+export const mayHold = (f: Functionals, box: Float32Array, at: number, best: number): boolean =>
   bound(f, 0, 1, 0, box, at, true) >= 0 &&
   bound(f, 1, -1, 0, box, at, true) >= 0 &&
   bound(f, 0, 0, 1, box, at, true) >= 0 &&
@@ -87,7 +87,7 @@ function keep(alpha: number, beta: number, gamma: number): void {
 }
 
 /** The least s of what of a triangle lies in the pyramid; infinite where nothing does. @param c where its nine numbers begin. */
-export function leastOf(f: Functionals, corners: Float64Array, c: number): number {
+export function leastOf(f: Functionals, corners: Float32Array, c: number): number {
   for (let i = 0; i < 3; i++)
     for (let k = 0; k < 3; k++)
       now[i * 3 + k] =

@@ -18,7 +18,7 @@ const lengthOf = (edges: Float64Array): number => {
 };
 
 /** A box about the origin, each side cut into n by n squares. */
-function box([a, b, c]: V, n: number): Float64Array {
+function box([a, b, c]: V, n: number): Float32Array {
   const out: number[] = [];
   const half: V = [a / 2, b / 2, c / 2];
   for (const axis of [0, 1, 2])
@@ -36,7 +36,7 @@ function box([a, b, c]: V, n: number): Float64Array {
           const ring: [V, V, V, V] = [at(0, 0), at(1, 0), at(1, 1), at(0, 1)];
           out.push(...(side > 0 ? quad(...ring) : quad(ring[0], ring[3], ring[2], ring[1])));
         }
-  return Float64Array.from(out);
+  return Float32Array.from(out);
 }
 
 describe('sharp edges', () => {
@@ -46,7 +46,7 @@ describe('sharp edges', () => {
       fc.property(side, side, side, fc.integer({ min: 1, max: 4 }), (a, b, c, n) => {
         const edges = sharpEdges(box([a, b, c], n));
         expect(edges.length / 6).toBe(12 * n);
-        expect(lengthOf(edges)).toBeCloseTo(4 * (a + b + c), 6);
+        expect(lengthOf(edges)).toBeCloseTo(4 * (a + b + c), 4);
       }),
       { numRuns: 60 },
     );
@@ -59,13 +59,13 @@ describe('sharp edges', () => {
     };
     for (let ring = 0; ring < 8; ring++)
       for (let k = 0; k < 24; k++) out.push(...quad(at(ring, k), at(ring + 1, k), at(ring + 1, k + 1), at(ring, k + 1)));
-    const edges = sharpEdges(Float64Array.from(out));
+    const edges = sharpEdges(Float32Array.from(out));
     // A polygon of 24 sides in a circle of radius 1.
     expect(lengthOf(edges)).toBeCloseTo(48 * Math.sin(Math.PI / 24), 6);
     for (let k = 1; k < edges.length; k += 3) expect(edges[k]).toBeCloseTo(0, 9);
   });
   it('of a single triangle are its sides; of one without area there are none', () => {
-    expect(sharpEdges(Float64Array.from([0, 0, 0, 3, 0, 0, 0, 4, 0])).length / 6).toBe(3);
-    expect(sharpEdges(Float64Array.from([0, 0, 0, 1, 0, 0, 2, 0, 0])).length).toBe(0);
+    expect(sharpEdges(Float32Array.from([0, 0, 0, 3, 0, 0, 0, 4, 0])).length / 6).toBe(3);
+    expect(sharpEdges(Float32Array.from([0, 0, 0, 1, 0, 0, 2, 0, 0])).length).toBe(0);
   });
 });

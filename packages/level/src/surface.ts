@@ -12,7 +12,7 @@ const SHARP = Math.cos((30 * Math.PI) / 180);
 const MOST_EDGES = 600;
 
 /** The edges of a mesh that belong to one triangle, or to two that meet at an angle: six numbers each. Corners in one place are one. */
-export function sharpEdges(corners: Float64Array): Float64Array {
+export function sharpEdges(corners: Float32Array): Float64Array {
   const names = new Map<string, number>();
   const named = (k: number): number => {
     // To a hundredth of a millimetre; zero added, so that there is no minus zero.
@@ -57,10 +57,10 @@ export class NodeSurface implements Surface {
   private readonly areas: Float64Array;
   private readonly inverse = new Float64Array(16);
 
-  constructor(level: Pick<Level, 'worldMatrices'>, node: number, corners: Float64Array) {
+  constructor(level: Pick<Level, 'worldMatrices'>, node: number, corners: Float32Array) {
     this.level = level;
     this.at = node * 16;
-    this.tree = new TriangleTree(corners);
+    this.tree = TriangleTree.build(corners);
     const { corners: k } = this.tree;
     this.areas = new Float64Array(k.length / 9);
     let sum = 0;

@@ -1,3 +1,4 @@
 export * from './backup.ts';
 export * from './files.ts';
 export * from './folder.ts';
+export * from './prepared.ts';

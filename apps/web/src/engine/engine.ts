@@ -29,15 +29,16 @@ import {
   within,
 } from '@foreshore/core';
 import { type Document, type Element, type FeedValue, KINDS } from '@foreshore/document';
-import { emptyGround, type LevelModel, readLevel } from '@foreshore/level';
+import { emptyGround, type LevelModel } from '@foreshore/level';
 import { paintCanvas } from '@foreshore/paint';
 import type { Recorded } from '../edits/edits.ts';
 import { addFonts, projectShaper } from '../level/fonts.ts';
+import { loadLevel } from '../level/load.ts';
 import { panelLayers } from '../level/panel-layers.ts';
 import { Pictures } from '../level/pictures.ts';
 import { LevelRenderer, type Quality, SOFTWARE, type Target } from '../level/renderer.ts';
 import { LevelScene } from '../level/scene.ts';
-import { api, Refusal } from '../state/api.ts';
+import { Refusal } from '../state/api.ts';
 import { type Hover, useBench } from '../state/bench.ts';
 import { useLive } from '../state/live.ts';
 import { sayFailed } from '../state/notices.ts';
@@ -126,7 +127,7 @@ export class Engine {
   firstPictureMs: number | null = null;
 
   static async make(document: Document): Promise<Engine> {
-    const [text, model] = await Promise.all([projectShaper(document), loadLevel(document)]);
+    const [text, model] = await Promise.all([projectShaper(document), levelOf(document)]);
     return new Engine(document, text, model, await LevelScene.make(model));
   }
 
@@ -286,13 +287,15 @@ export class Engine {
       const { moves } = this.scene;
       this.draw(moving, quick && (turned || this.levelMoves) ? 'coarse' : quick ? 'plain' : 'fine');
       this.levelMoves = moving && this.scene.moves !== moves;
-      [this.drawnPose, this.drawnMs] = [pose, nowMs];
+      this.drawnPose = pose;
       this.fine = false;
       clearTimeout(this.calm);
       if (quick && !moving) this.calm = setTimeout(this.refine, CALM_MS);
       unsettled = this.isUnsettled();
       this.settled = !quick && !unsettled && this.pictures.complete;
       const after = performance.now();
+      // However long it took, what comes now follows it at once.
+      this.drawnMs = after;
       this.onPicture?.(after - before);
       if (this.main && this.main.width > 1) this.firstPictureMs ??= after;
     }
@@ -614,10 +617,10 @@ export class Engine {
 const isSamePose = (a: Pose, b: Pose): boolean =>
   a.position.every((v, k) => v === b.position[k]) && a.rotation.every((v, k) => v === b.rotation[k]);
 
-async function loadLevel(document: Document): Promise<LevelModel> {
+async function levelOf(document: Document): Promise<LevelModel> {
   if (!document.level?.hash) return emptyGround();
   try {
-    return await readLevel(await api.level(document.level.hash), document.level);
+    return await loadLevel(document.level.hash, document.level);
   } catch (error) {
     // Gone from the server's disk: everything else of the project is there, and the level can be sent again.
     if (!(error instanceof Refusal) || error.status !== 404) throw error;

@@ -2,7 +2,8 @@
 import type { Pose, Projection } from '@foreshore/core';
 import {
   CanvasTexture,
-  type Matrix4,
+  Frustum,
+  Matrix4,
   Mesh,
   NoColorSpace,
   Object3D,
@@ -28,6 +29,16 @@ export type Quality = 'coarse' | 'plain' | 'fine';
  * pictures a second.
  */
 const DENSITY: Record<Quality, number> = SOFTWARE ? { coarse: 0.5, plain: 1, fine: 2 } : { coarse: 1, plain: 1, fine: 1 };
+
+/**
+ * By so many drawn pixels the level's form may be off its own, at first. Where a picture then still takes longer than it is wanted to,
+ * by more, up to the most: without a graphics card a picture takes as long as it has triangles.
+ */
+const OFF_PX: Record<Quality, number> = SOFTWARE ? { coarse: 1, plain: 0.25, fine: 0.25 } : { coarse: 0, plain: 0, fine: 0 };
+const MOST_OFF_PX = 16;
+const WANTED: Record<Quality, number> = { coarse: 90, plain: 150, fine: 220 };
+/** What a triangle is taken to cost before one was drawn, milliseconds. */
+const FIRST_GUESS_MS = SOFTWARE ? 5e-4 : 0;
 
 interface Last {
   scene: LevelScene;
@@ -88,6 +99,8 @@ function overFor(canvas: OffscreenCanvas, eye: number) {
 
 /** A picture that takes longer is drawn with fewer pixels the next time. */
 const SLOW_MS = 3500;
+/** Of fewer than these nothing is learned about what one costs. */
+const MANY = 100_000;
 /** It is then to take about so long. */
 const WANTED_MS = 600;
 const LEAST_DENSITY = 0.08;
@@ -105,6 +118,10 @@ export class LevelRenderer {
   lost = false;
   /** No more pixels than this share of each side are drawn. */
   private most = 2;
+  /** What a triangle costs. */
+  private triangleMs = FIRST_GUESS_MS;
+  private readonly frustum = new Frustum();
+  private readonly viewProjection = new Matrix4();
   private probed: LevelScene | null = null;
 
   /** @param changed is told when the graphics context is lost, and when it has come back and everything should be drawn again. */
@@ -160,15 +177,35 @@ export class LevelRenderer {
     glProjection(projection, camera.projectionMatrix);
     camera.projectionMatrixInverse.copy(camera.projectionMatrix).invert();
     scene.sky.matrixWorld.setPosition(...pose.position);
-    if (this.probed !== scene) this.probe(scene, target);
+    if (this.probed !== scene) {
+      this.chooseDetail(scene, projection, pose, PROBE, 'coarse');
+      this.probe(scene, target);
+    }
     const density = Math.min(wanted, this.most);
-    this.learn(density, this.render(scene, target, density));
+    const triangles = this.chooseDetail(scene, projection, pose, (width / projection.widthPx) * density, quality);
+    this.learn(density, this.render(scene, target, density), triangles);
     // The depth of what was just drawn is still there.
     const masks = stand === '' ? NO_MASKS : this.masks.make(this.renderer, camera, panels, projection.widthPx, width, height);
     // At rest, or asked for a second time, it stands still: kept, so that what changes in front of the level does not draw the level again.
     const picture = same || quality === 'fine' ? copyOf(target.canvas) : null;
     this.last.set(target.canvas, { scene, shows, density, picture, panels: stand, masks });
     return masks;
+  }
+
+  /** As fine as can be drawn in the time that is wanted. @param scale pixels that are drawn for one of the viewer's. @returns how many triangles that is. */
+  private chooseDetail(scene: LevelScene, projection: Projection, pose: Pose, scale: number, quality: Quality): number {
+    const { camera, frustum } = this;
+    frustum.setFromProjectionMatrix(this.viewProjection.multiplyMatrices(camera.projectionMatrix, camera.matrixWorldInverse));
+    // Without perspective everything is as near as everything else.
+    if (projection.orthographic) return scene.setDetail(0, 1, pose.position, frustum);
+    const pixels = Math.max(projection.focalX, projection.focalY) * scale;
+    let off = OFF_PX[quality];
+    let triangles = scene.setDetail(off, pixels, pose.position, frustum);
+    while (triangles * this.triangleMs > WANTED[quality] && off < MOST_OFF_PX) {
+      off = Math.max(0.25, off * 2);
+      triangles = scene.setDetail(off, pixels, pose.position, frustum);
+    }
+    return triangles;
   }
 
   /** Draws with so many pixels for one of the target's, each way; gives how long that took, milliseconds. */
@@ -192,7 +229,10 @@ export class LevelRenderer {
   }
 
   /** A level that takes seconds a picture is drawn with fewer pixels, until it is quick again: the page must not stand still. */
-  private learn(density: number, ms: number): void {
+  private learn(density: number, ms: number, triangles: number): void {
+    // From below: what is measured holds the pixels, too.
+    if (triangles > MANY) this.triangleMs += (ms / triangles - this.triangleMs) / (ms / triangles < this.triangleMs ? 2 : 8);
+
     if (ms > SLOW_MS) this.most = Math.max(LEAST_DENSITY, density * Math.sqrt(WANTED_MS / ms));
     else if (ms < WANTED_MS / 4 && density >= this.most) this.most = Math.min(2, this.most * 1.5);
   }

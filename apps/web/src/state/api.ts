@@ -53,6 +53,14 @@ const file = (method: string, bytes: Uint8Array | Blob, type = 'application/octe
 /** A name for this tab, so that it knows its own changes when they come back. */
 export const clientId = crypto.randomUUID();
 
+async function levelBytes(address: string): Promise<ArrayBuffer> {
+  const response = await fetch(address).catch(() => {
+    throw new Unreachable('The server cannot be reached.');
+  });
+  if (!response.ok) throw new Refusal(response.status, { detail: 'The level of this project is not on the server.' });
+  return response.arrayBuffer();
+}
+
 export const api = {
   list: () => call<{ projects: ProjectSummary[] }>('/api/projects').then((r) => r.projects),
   open: (id: string) => call<OpenProject>(`/api/projects/${id}`),
@@ -78,11 +86,8 @@ export const api = {
   sendFont: (name: string, bytes: Blob) =>
     call<{ hash: string; family: string; weight: number }>(`/api/fonts?name=${encodeURIComponent(name)}`, file('POST', bytes)),
   setPicture: (id: string, picture: Blob) => call<void>(`/api/projects/${id}/picture`, file('PUT', picture, 'image/jpeg')),
-  level: async (hash: string): Promise<Uint8Array> => {
-    const response = await fetch(`/api/levels/${hash}`).catch(() => {
-      throw new Unreachable('The server cannot be reached.');
-    });
-    if (!response.ok) throw new Refusal(response.status, { detail: 'The level of this project is not on the server.' });
-    return new Uint8Array(await response.arrayBuffer());
-  },
+  level: async (hash: string): Promise<Uint8Array> => new Uint8Array(await levelBytes(`/api/levels/${hash}`)),
+  /** As the server keeps it for the bench. */
+  preparedLevel: (hash: string, metresPerUnit: number, upAxis: 'y' | 'z') =>
+    levelBytes(`/api/levels/${hash}/prepared?metresPerUnit=${metresPerUnit}&upAxis=${upAxis}`),
 };

@@ -1,0 +1,17 @@
+/** A project's level, as the server keeps it for the bench; read here where the server could not keep that. */
+import type { LevelRef } from '@foreshore/document';
+import { type LevelModel, openPrepared, readLevel } from '@foreshore/level';
+import { api, Refusal } from '../state/api.ts';
+
+const NOT_FOUND = 404;
+
+/** @throws Refusal 404 where the server has no such level any more; Unreachable; LevelError. */
+export async function loadLevel(hash: string, { metresPerUnit, upAxis }: Pick<LevelRef, 'metresPerUnit' | 'upAxis'>): Promise<LevelModel> {
+  try {
+    return openPrepared(await api.preparedLevel(hash, metresPerUnit, upAxis));
+  } catch (error) {
+    // A full disk keeps nothing that can be made again; the level itself is there.
+    if (!(error instanceof Refusal) || error.status === NOT_FOUND) throw error;
+    return readLevel(await api.level(hash), { metresPerUnit, upAxis });
+  }
+}

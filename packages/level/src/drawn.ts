@@ -1,0 +1,184 @@
+/**
+ * A level as it is drawn: what stands still is put together by material and neighbourhood, so that few pieces are drawn and those
+ * outside the picture are left out; and every large piece has coarser forms, with how far they are off, for pictures that must be quick.
+ */
+import type { LevelModel } from './model.ts';
+import type { LevelPart } from './parts.ts';
+
+/** One form of a piece: a range of its indices. */
+export interface Detail {
+  start: number;
+  count: number;
+  /** No point of it is farther from the whole than this, metres in the piece's own space; 0 for the whole. */
+  errorM: number;
+}
+
+export interface DrawnPiece {
+  /** −1 for positions in the world. */
+  node: number;
+  material: number;
+  positions: Float32Array;
+  colours: Float32Array | null;
+  uvs: Float32Array | null;
+  /** The whole and then its coarser forms. */
+  indices: Uint16Array | Uint32Array;
+  details: Detail[];
+  /** A sphere about it in its own space. */
+  centre: [number, number, number];
+  radiusM: number;
+}
+
+/** Gives fewer triangles over the same corners, and how far they are off, metres. @param errorM that far at most. */
+export type Simplify = (
+  indices: Uint32Array,
+  positions: Float32Array,
+  colours: Float32Array | null,
+  errorM: number,
+) => { indices: Uint32Array; errorM: number };
+
+/** Indices of two bytes reach so far. */
+const SHORT_CORNERS = 65535;
+/** Larger pieces are rarely outside the picture, and rarely as a whole far enough off to be drawn coarsely. */
+const MOST_CORNERS = 8192;
+/** What has fewer triangles is drawn whole. */
+const WORTH_TRIANGLES = 2000;
+/** How far coarser forms may be off, as shares of the piece's radius. */
+const ERRORS = [1 / 800, 1 / 150];
+/** A form is kept where it has no more triangles than this share of the one before. */
+const FEWER = 0.7;
+
+const cornersOf = ({ positions }: LevelPart): number => positions.length / 3;
+
+function sphereOf(positions: Float32Array): Pick<DrawnPiece, 'centre' | 'radiusM'> {
+  const [least, greatest] = [
+    [Infinity, Infinity, Infinity],
+    [-Infinity, -Infinity, -Infinity],
+  ];
+  for (let i = 0; i < positions.length; i++) {
+    const [k, v] = [i % 3, positions[i] as number];
+    if (v < (least[k] as number)) least[k] = v;
+    if (v > (greatest[k] as number)) greatest[k] = v;
+  }
+  const centre = [0, 1, 2].map((k) => ((least[k] as number) + (greatest[k] as number)) / 2) as DrawnPiece['centre'];
+  let most = 0;
+  for (let i = 0; i < positions.length; i += 3) {
+    const [x, y, z] = [0, 1, 2].map((k) => (positions[i + k] as number) - (centre[k] as number)) as [number, number, number];
+    most = Math.max(most, x * x + y * y + z * z);
+  }
+  return { centre, radiusM: Math.sqrt(most) };
+}
+
+const short = (indices: Uint32Array | Uint16Array, corners: number): Uint16Array | Uint32Array =>
+  indices instanceof Uint16Array || corners > SHORT_CORNERS ? indices : Uint16Array.from(indices);
+
+/** Adds coarser forms to a piece. */
+function withDetails(piece: Omit<DrawnPiece, 'details' | 'centre' | 'radiusM'>, simplify: Simplify | null): DrawnPiece {
+  const sphere = sphereOf(piece.positions);
+  const whole = piece.indices;
+  const details: Detail[] = [{ start: 0, count: whole.length, errorM: 0 }];
+  const forms: Uint32Array[] = [];
+  if (simplify && whole.length >= WORTH_TRIANGLES * 3) {
+    let from = Uint32Array.from(whole);
+    let start = whole.length;
+    for (const share of ERRORS) {
+      const coarse = simplify(from, piece.positions, piece.colours, share * sphere.radiusM);
+      if (coarse.indices.length > from.length * FEWER || coarse.indices.length === 0) continue;
+      // It was made of the form before, and is off by that much more.
+      const errorM = coarse.errorM + (details.at(-1) as Detail).errorM;
+      details.push({ start, count: coarse.indices.length, errorM });
+      forms.push(coarse.indices);
+      start += coarse.indices.length;
+      from = coarse.indices as typeof from;
+    }
+  }
+  const indices = short(whole, piece.positions.length / 3);
+  if (forms.length === 0) return { ...piece, ...sphere, indices, details };
+  const last = details.at(-1) as Detail;
+  const all = new (indices.constructor as typeof Uint16Array)(last.start + last.count);
+  all.set(indices);
+  forms.forEach((form, k) => {
+    all.set(form, (details[k + 1] as Detail).start);
+  });
+  return { ...piece, ...sphere, indices: all, details };
+}
+
+/** Puts parts that stand still together, in the world. */
+function together(parts: readonly LevelPart[], world: Float64Array): Omit<DrawnPiece, 'details' | 'centre' | 'radiusM'> {
+  const first = parts[0] as LevelPart;
+  const corners = parts.reduce((sum, part) => sum + cornersOf(part), 0);
+  const positions = new Float32Array(corners * 3);
+  const colours = first.colours && new Float32Array(corners * 4);
+  const uvs = first.uvs && new Float32Array(corners * 2);
+  const indices = new Uint32Array(parts.reduce((sum, part) => sum + part.indices.length, 0));
+  let [corner, index] = [0, 0];
+  for (const part of parts) {
+    const m = (k: number) => world[part.node * 16 + k] as number;
+    const count = cornersOf(part);
+    if (part.inWorld) positions.set(part.positions, corner * 3);
+    else
+      for (let v = 0; v < count; v++) {
+        const [x, y, z] = [0, 1, 2].map((k) => part.positions[v * 3 + k] as number) as [number, number, number];
+        for (let k = 0; k < 3; k++) positions[(corner + v) * 3 + k] = m(k) * x + m(4 + k) * y + m(8 + k) * z + m(12 + k);
+      }
+    if (colours && part.colours) colours.set(part.colours, corner * 4);
+    if (uvs && part.uvs) uvs.set(part.uvs, corner * 2);
+    const det = part.inWorld
+      ? 1
+      : m(0) * (m(5) * m(10) - m(6) * m(9)) - m(4) * (m(1) * m(10) - m(2) * m(9)) + m(8) * (m(1) * m(6) - m(2) * m(5));
+    // What its node turns inside out runs the other way round in the world.
+    const [b, c] = det < 0 ? [2, 1] : [1, 2];
+    for (let i = 0; i + 2 < part.indices.length; i += 3) {
+      indices[index + i] = corner + (part.indices[i] as number);
+      indices[index + i + 1] = corner + (part.indices[i + b] as number);
+      indices[index + i + 2] = corner + (part.indices[i + c] as number);
+    }
+    index += part.indices.length - (part.indices.length % 3);
+    corner += count;
+  }
+  return { node: -1, material: first.material, positions, colours, uvs, indices: indices.subarray(0, index) };
+}
+
+/** Halves a list of parts about the middle of its longer side until each half is small enough for one piece. */
+function neighbours(parts: [LevelPart, Float64Array][]): LevelPart[][] {
+  const corners = parts.reduce((sum, [part]) => sum + cornersOf(part), 0);
+  if (parts.length === 1 || corners <= MOST_CORNERS) return [parts.map(([part]) => part)];
+  const spread = [0, 1, 2].map((k) => {
+    let [least, most] = [Infinity, -Infinity];
+    for (const [, at] of parts) [least, most] = [Math.min(least, at[k] as number), Math.max(most, at[k] as number)];
+    return most - least;
+  });
+  const axis = spread.indexOf(Math.max(...spread));
+  parts.sort((a, b) => (a[1][axis] as number) - (b[1][axis] as number));
+  const half = parts.length >> 1;
+  return [...neighbours(parts.slice(0, half)), ...neighbours(parts.slice(half))];
+}
+
+/** The pieces that a level is drawn in. What moves, and what is seen through, is drawn part by part. */
+export function drawnPieces(model: LevelModel, simplify: Simplify | null = null): DrawnPiece[] {
+  const { parts, materials } = model.parts;
+  const out: DrawnPiece[] = [];
+  const groups = new Map<string, [LevelPart, Float64Array][]>();
+  for (const part of parts) {
+    const moves = !part.inWorld && model.nodeMoves[part.node] === 1;
+    if (moves || materials[part.material]?.alpha === 'blend') {
+      const { positions, colours, uvs, indices, material } = part;
+      out.push(withDetails({ node: part.inWorld ? -1 : part.node, positions, colours, uvs, indices, material }, simplify));
+      continue;
+    }
+    const key = `${part.material} ${part.colours !== null} ${part.uvs !== null}`;
+    const sphere = sphereOf(part.positions);
+    const m = (k: number) => model.worldMatrices[part.node * 16 + k] as number;
+    const at = part.inWorld
+      ? Float64Array.from(sphere.centre)
+      : Float64Array.from(
+          [0, 1, 2],
+          (k) => m(k) * sphere.centre[0] + m(4 + k) * sphere.centre[1] + m(8 + k) * sphere.centre[2] + m(12 + k),
+        );
+    const group = groups.get(key);
+    if (group) group.push([part, at]);
+    else groups.set(key, [[part, at]]);
+  }
+  for (const group of groups.values())
+    for (const list of neighbours(group)) out.push(withDetails(together(list, model.worldMatrices), simplify));
+  return out;
+}
