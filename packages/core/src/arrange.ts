@@ -160,7 +160,19 @@ interface Fitted {
  * @param device that the player uses, for keys.
  * @param part of a split screen; without it, one's own.
  */
-export function arrange(
+export function arrange(...args: Parameters<typeof arrangeInParts>): Arranged {
+  const work = arrangeInParts(...args);
+  for (;;) {
+    const part = work.next();
+    if (part.done) return part.value;
+  }
+}
+
+/** So many elements are laid out between two pauses. */
+const A_PART = 100;
+
+/** The same in parts of some milliseconds, for whoever must not be silent meanwhile. */
+export function* arrangeInParts(
   given: Compiled,
   viewer: Viewer,
   text: TextShaper,
@@ -168,7 +180,7 @@ export function arrange(
   language: string = given.document.language,
   device: Device = 'keyboard',
   part = ownPart(viewer),
-): Arranged {
+): Generator<void, Arranged, void> {
   const sight = sightOf(viewer, part);
   const seen = projection ?? sight.projection;
   const compiled = viewer.kind === 'headset' ? withHudOnPanel(given) : given;
@@ -225,7 +237,10 @@ export function arrange(
     dirty: new Set(treeRows.keys()),
     made: { texts: 0, trees: 0 },
   };
-  for (let i = 0; i < count; i++) writeExtent(a, i);
+  for (let i = 0; i < count; i++) {
+    if (i % A_PART === A_PART - 1) yield;
+    writeExtent(a, i);
+  }
   layOutDirty(a);
   for (let panel = 0; panel < compiled.panels.length; panel++) sizeForRay(a, panel);
   return a;
@@ -574,15 +589,24 @@ function settingsFor(
 ): Pick<Arranged, 'settings' | 'settingsOf'> {
   const pixelsPerArcmin = sight.pixelsPerDegree / 60;
   const settingsOf = new Int32Array(anchoredCount);
-  const known = new Map<string, number>();
+  /** Where rows begin that have one sum; most have the row of the one before. */
+  const known = new Map<number, number[]>();
   const all: number[] = [];
+  const isAt = (at: number, row: readonly number[]): boolean => {
+    for (let k = 0; k < row.length; k++) if (!Object.is(all[at + k], row[k])) return false;
+    return true;
+  };
   for (let i = 0; i < anchoredCount; i++) {
     const element = elements[i] as Element;
     const row = settingsRow(element, fitScale(document.glass, viewer, element.fit, frame), pixelsPerArcmin);
-    const key = row.join();
-    let at = known.get(key);
+    let sum = 0;
+    for (let k = 0; k < row.length; k++) if (Number.isFinite(row[k])) sum += (k + 1) * (row[k] as number);
+    let alike = known.get(sum);
+    if (!alike) known.set(sum, (alike = []));
+    let at = alike.find((one) => isAt(one, row));
     if (at === undefined) {
-      known.set(key, (at = all.length));
+      at = all.length;
+      alike.push(at);
       all.push(...row);
     }
     settingsOf[i] = at;

@@ -13,6 +13,13 @@ const FORBIDDEN = new Set(['__proto__', 'constructor', 'prototype']);
 /** Whether a name would be taken for something of the language. */
 export const isForbiddenKey = (key: string): boolean => FORBIDDEN.has(key);
 
+/** How many values lie in something that keeps to the bounds. */
+export function valuesIn(value: object): number {
+  let count = 0;
+  for (const inner of Object.values(value)) count += typeof inner === 'object' && inner !== null ? 1 + valuesIn(inner) : 1;
+  return count;
+}
+
 /** The first thing that breaks a bound, with its place as a JSON Pointer, or null. */
 export function boundsFault(input: unknown, mostValues = MOST_VALUES): { pointer: string; message: string } | null {
   interface Step {

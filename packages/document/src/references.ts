@@ -17,7 +17,7 @@ interface Telling {
   fixedPlace(path: Path, id: string): void;
 }
 
-function telling(doc: Document, ctx: z.RefinementCtx): Telling {
+function telling(doc: Document, ctx: { addIssue(issue: ToldIssue): void }): Telling {
   const fault: Telling['fault'] = (path, message, reference = false) =>
     ctx.addIssue({ code: 'custom', path, message, ...(reference && { params: { reference: true } }) });
   return {
@@ -37,8 +37,11 @@ function telling(doc: Document, ctx: z.RefinementCtx): Telling {
   };
 }
 
-/** Shape and references both. */
-export const documentSchema = documentShape.superRefine((doc, ctx) => {
+/** What is told of a fault in what refers to what; `params.reference` where something is not there. */
+export type ToldIssue = { code: 'custom'; path: Path; message: string; params?: { reference: boolean } };
+
+/** Whether all that is referred to is there and fits. */
+export function checkReferences(doc: Document, ctx: { addIssue(issue: ToldIssue): void }): void {
   const t = telling(doc, ctx);
   for (const [id, anchor] of Object.entries(doc.anchors)) checkAnchor(t, id, anchor);
   for (const [id, element] of Object.entries(doc.elements)) checkElement(t, id, element);
@@ -70,7 +73,7 @@ export const documentSchema = documentShape.superRefine((doc, ctx) => {
     for (const [i, { feed }] of route.feeds.entries()) t.needs(['routes', id, 'feeds', i, 'feed'], 'feeds', feed);
     for (const [i, { phase }] of route.phases.entries()) t.needs(['routes', id, 'phases', i, 'phase'], 'phases', phase);
   }
-});
+}
 
 function checkAnchor(t: Telling, id: string, anchor: Anchor): void {
   const { doc } = t;
@@ -270,4 +273,4 @@ function leadsBack(anchors: Record<string, Anchor>, start: string): boolean {
 }
 
 /** The shape as JSON Schema (draft 2020-12); what refers to what is checked beyond it. */
-export const documentJsonSchema = (): string => `${JSON.stringify(z.toJSONSchema(documentSchema, { unrepresentable: 'any' }), null, 2)}\n`;
+export const documentJsonSchema = (): string => `${JSON.stringify(z.toJSONSchema(documentShape, { unrepresentable: 'any' }), null, 2)}\n`;

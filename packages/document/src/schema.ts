@@ -113,7 +113,7 @@ export const readabilitySchema = z.strictObject({
   mostVergenceDeg: positive.max(90).optional(),
 });
 
-/** The shape alone; that references hold is `documentSchema`'s to say. */
+/** The shape alone; that references hold is `checkReferences`' to say. */
 export const documentShape = z.strictObject({
   format: z.literal(DOCUMENT_FORMAT),
   version: z.literal(DOCUMENT_VERSION),

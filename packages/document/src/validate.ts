@@ -1,8 +1,8 @@
 import type { z } from 'zod';
-import { boundsFault } from './bounds.ts';
+import { boundsFault, isForbiddenKey, MOST_VALUES, valuesIn } from './bounds.ts';
 import { toPointer } from './json-pointer.ts';
-import { documentSchema } from './references.ts';
-import { DOCUMENT_FORMAT, DOCUMENT_VERSION, type Document } from './schema.ts';
+import { checkReferences, type ToldIssue } from './references.ts';
+import { COLLECTIONS, type CollectionName, DOCUMENT_FORMAT, DOCUMENT_VERSION, type Document, documentShape } from './schema.ts';
 
 export type FaultCode = 'json' | 'format' | 'version' | 'shape' | 'reference' | 'number' | 'size' | 'missing';
 
@@ -29,7 +29,7 @@ export const describeFault = (fault: Fault): string => `${fault.pointer || '(who
 export const MOST_DOCUMENT_CHARS = 32 * 1024 * 1024;
 
 type ZodIssue = z.core.$ZodIssue;
-function toFault(issue: ZodIssue, input: unknown): Fault {
+function toFault(issue: ZodIssue | ToldIssue, input: unknown): Fault {
   const pointer = toPointer(issue.path);
   if (issue.code === 'custom') return { code: issue.params?.reference ? 'reference' : 'shape', pointer, message: issue.message };
   const value = issue.path.reduce<unknown>((at, part) => (at as Record<PropertyKey, unknown> | undefined)?.[part], input);
@@ -71,10 +71,57 @@ export function findFaults(input: unknown): Fault[] {
         message: `version ${JSON.stringify(version) ?? '(missing)'} is not known here; this Foreshore reads version ${DOCUMENT_VERSION}`,
       },
     ];
-  const bound = boundsFault(input);
+  const { rest, values } = withoutSound(input as Record<string, unknown>);
+  const bound = boundsFault(rest, Math.max(0, MOST_VALUES - values));
   if (bound) return [{ code: 'size', ...bound }];
-  const result = documentSchema.safeParse(input);
-  return result.success ? [] : result.error.issues.slice(0, 100).map((issue) => toFault(issue, input));
+  const result = documentShape.safeParse(rest);
+  const issues: (ZodIssue | ToldIssue)[] = result.success ? [] : result.error.issues;
+  if (result.success) checkReferences(input as Document, { addIssue: (issue) => issues.push(issue) });
+  if (issues.length === 0) noteSound(rest);
+  return issues.slice(0, 100).map((issue) => toFault(issue, input));
+}
+
+/**
+ * Entries that were found sound before, by collection: under which id, and of how many values. Documents are never altered, so what
+ * is the same object is as sound as it was, and a change to one of thousands is judged by itself.
+ */
+const sound = Object.fromEntries(COLLECTIONS.map((name) => [name, new WeakMap()])) as Record<
+  CollectionName,
+  WeakMap<object, { id: string; values: number }>
+>;
+const entriesOf = (collection: unknown): [string, unknown][] =>
+  typeof collection === 'object' && collection !== null && !Array.isArray(collection) ? Object.entries(collection) : [];
+
+/** A would-be document without what is known to be sound, and how many values that has. */
+function withoutSound(input: Record<string, unknown>): { rest: Record<string, unknown>; values: number } {
+  const rest = { ...input };
+  let values = 0;
+  for (const name of COLLECTIONS) {
+    const kept: [string, unknown][] = [];
+    let known = 0;
+    for (const entry of entriesOf(input[name])) {
+      const [id, value] = entry;
+      const before = typeof value === 'object' && value !== null ? sound[name].get(value) : undefined;
+      if (before?.id === id && !isForbiddenKey(id)) {
+        values += before.values;
+        known++;
+      } else kept.push(entry);
+    }
+    // `fromEntries` makes an own field of any name, as JSON does.
+    if (known > 0) rest[name] = Object.fromEntries(kept);
+  }
+  return { rest, values };
+}
+
+/** Takes a document for sound that was judged elsewhere: by the server that sent it. */
+export function takeForSound(document: Document): Document {
+  noteSound(document);
+  return document;
+}
+
+function noteSound(rest: Partial<Record<CollectionName, unknown>>): void {
+  for (const name of COLLECTIONS)
+    for (const [id, value] of entriesOf(rest[name])) sound[name].set(value as object, { id, values: 1 + valuesIn(value as object) });
 }
 
 /** The input as a document. @throws DocumentError with every fault. */

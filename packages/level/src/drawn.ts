@@ -3,30 +3,7 @@
  * outside the picture are left out; and every large piece has coarser forms, with how far they are off, for pictures that must be quick.
  */
 import type { LevelModel } from './model.ts';
-import type { LevelPart } from './parts.ts';
-
-/** One form of a piece: a range of its indices. */
-export interface Detail {
-  start: number;
-  count: number;
-  /** No point of it is farther from the whole than this, metres in the piece's own space; 0 for the whole. */
-  errorM: number;
-}
-
-export interface DrawnPiece {
-  /** −1 for positions in the world. */
-  node: number;
-  material: number;
-  positions: Float32Array;
-  colours: Float32Array | null;
-  uvs: Float32Array | null;
-  /** The whole and then its coarser forms. */
-  indices: Uint16Array | Uint32Array;
-  details: Detail[];
-  /** A sphere about it in its own space. */
-  centre: [number, number, number];
-  radiusM: number;
-}
+import type { Detail, DrawnPiece, LevelPart } from './parts.ts';
 
 /** Gives fewer triangles over the same corners, and how far they are off, metres. @param errorM that far at most. */
 export type Simplify = (

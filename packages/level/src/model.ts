@@ -8,10 +8,9 @@ import { clockTimes, type Hit, type Level, makeHit, type Surface, transformPoint
 import { sampleChannel } from './animation.ts';
 import { type TreeTables, TriangleTree } from './bvh.ts';
 import { type Sampler, seenColour, skyColour } from './colour.ts';
-import type { DrawnPiece } from './drawn.ts';
 import { type Face, faceAt } from './face.ts';
 import { composeInto, invertAffine, multiplyInto } from './matrix.ts';
-import type { LevelPart, LevelParts } from './parts.ts';
+import type { DrawnPiece, LevelPart, LevelParts } from './parts.ts';
 import { intoNode, pyramidInto } from './pyramid.ts';
 import { NodeSurface } from './surface.ts';
 

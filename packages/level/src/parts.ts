@@ -13,6 +13,29 @@ export interface LevelPart {
   inWorld: boolean;
 }
 
+/** One form of a piece: a range of its indices. */
+export interface Detail {
+  start: number;
+  count: number;
+  /** No point of it is farther from the whole than this, metres in the piece's own space; 0 for the whole. */
+  errorM: number;
+}
+
+export interface DrawnPiece {
+  /** −1 for positions in the world. */
+  node: number;
+  material: number;
+  positions: Float32Array;
+  colours: Float32Array | null;
+  uvs: Float32Array | null;
+  /** The whole and then its coarser forms. */
+  indices: Uint16Array | Uint32Array;
+  details: Detail[];
+  /** A sphere about it in its own space. */
+  centre: [number, number, number];
+  radiusM: number;
+}
+
 export interface LevelMaterial {
   name: string;
   /** Linear red, green, blue, alpha. */

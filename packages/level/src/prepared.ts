@@ -5,10 +5,9 @@
  * The bytes: a magic number, a version, the length of the head in bytes and the length of everything (four little-endian integers of
  * 32 bits); the head, JSON in UTF-8, in which every table is `{"table": [type, offset, length]}`; then the tables, each at a multiple of 8.
  */
-import type { DrawnPiece } from './drawn.ts';
 import { levelError } from './faults.ts';
 import { LevelModel, type LevelTrees } from './model.ts';
-import type { LevelParts } from './parts.ts';
+import type { DrawnPiece, LevelParts } from './parts.ts';
 
 /** Raised whenever what is kept changes: what was prepared by another version is prepared anew. */
 export const PREPARED_VERSION = 1;

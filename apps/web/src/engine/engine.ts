@@ -4,7 +4,9 @@
  */
 import {
   type Arranged,
+  arrangeInParts,
   type Compiled,
+  compile,
   type DrawItem,
   type DrawList,
   drawList,
@@ -18,6 +20,7 @@ import {
   paintedRows,
   projector,
   routeDurationS,
+  routePose,
   type SolveContext,
   type Solver,
   screenOutline,
@@ -33,17 +36,18 @@ import { emptyGround, type LevelModel } from '@foreshore/level';
 import { paintCanvas } from '@foreshore/paint';
 import type { Recorded } from '../edits/edits.ts';
 import { addFonts, projectShaper } from '../level/fonts.ts';
-import { loadLevel } from '../level/load.ts';
 import { panelLayers } from '../level/panel-layers.ts';
+import { pause } from '../level/pause.ts';
 import { Pictures } from '../level/pictures.ts';
 import { LevelRenderer, type Quality, SOFTWARE, type Target } from '../level/renderer.ts';
 import { LevelScene } from '../level/scene.ts';
 import { Refusal } from '../state/api.ts';
 import { type Hover, useBench } from '../state/bench.ts';
 import { useLive } from '../state/live.ts';
+import { loadLevel } from '../state/load-level.ts';
 import { sayFailed } from '../state/notices.ts';
 import { Camera } from './camera.ts';
-import { Frames, type Seen } from './frames.ts';
+import { Frames, type FramesHost, type Seen } from './frames.ts';
 import { Immersion } from './immersion.ts';
 import { drawOutside, outsideProjection } from './outside.ts';
 import { Places } from './places.ts';
@@ -53,6 +57,8 @@ import { rowFor } from './rows.ts';
 import { recordedRays, Trying } from './trying.ts';
 
 const REACH_M = 4000;
+/** What makes the first picture ready lets others in after so long. */
+const BUSY_MS = 60;
 /** What of a split screen is nobody's, and between its parts and two eyes. */
 const BETWEEN = '#15233B';
 /** Pictures farther apart than this are slow. */
@@ -111,6 +117,16 @@ export class Engine {
   private intervalMs = 0;
   private dirty = true;
   private tileTurn = 0;
+  /** The tiles that are still to be drawn in full quality. */
+  private tilesDue: string[] = [];
+  /** What all viewers show is still to be told. */
+  private reportDue = false;
+  private readonly reportHost = {
+    viewers: () => Object.keys(this.document.viewers),
+    frameOf: (viewer: string) => this.frameOf(viewer),
+    allSeen: (viewer: string) => this.allSeen(viewer),
+    pose: () => this.pose(),
+  };
   private readonly unsubscribe: (() => void)[];
   private calm: ReturnType<typeof setTimeout> | undefined;
   private fine = false;
@@ -128,16 +144,36 @@ export class Engine {
 
   static async make(document: Document): Promise<Engine> {
     const [text, model] = await Promise.all([projectShaper(document), levelOf(document)]);
-    return new Engine(document, text, model, await LevelScene.make(model));
+    const scene = await LevelScene.make(model);
+    await pause();
+    const compiled = compile(document, model);
+    const { viewer, route, pose, timeS, language, device } = useBench.getState();
+    const first: [string, Arranged][] = [];
+    const described = document.viewers[viewer];
+    if (described) first.push([viewer, await arrangedSlowly(compiled, described, text, undefined, language ?? document.language, device)]);
+    const renderer = new LevelRenderer();
+    const from = document.routes[route];
+    const seen = first[0]?.[1].projection;
+    if (seen) await renderer.prepare(scene, seen, pose ?? (from ? routePose(from, timeS) : HERE));
+    return new Engine(document, text, model, scene, renderer, compiled, first);
   }
 
-  private constructor(document: Document, text: TextShaper, model: LevelModel, scene: LevelScene) {
+  private constructor(
+    document: Document,
+    text: TextShaper,
+    model: LevelModel,
+    scene: LevelScene,
+    renderer: LevelRenderer,
+    compiled: Compiled,
+    first: readonly [string, Arranged][],
+  ) {
     this.model = model;
     this.scene = scene;
-    this.renderer = new LevelRenderer((lost) => {
+    this.renderer = renderer;
+    renderer.onChange = (lost) => {
       useBench.setState({ graphics: lost ? 'lost' : 'there' });
       this.invalidate();
-    });
+    };
     useBench.setState({ graphics: 'there' });
     this.pictures = new Pictures(() => this.invalidate());
     this.pictures.want(document.pictures);
@@ -149,13 +185,14 @@ export class Engine {
       model,
       invalidate: () => this.invalidate(),
     });
-    this.frames = new Frames(document, model, text, {
+    const framesHost: FramesHost = {
       camera: this.camera,
       get tryS() {
         return engine.tryS;
       },
       pressing: () => this.trying.share(),
-    });
+    };
+    this.frames = new Frames(compiled, model, text, framesHost, first);
     this.trying = new Trying(this);
     this.places = new Places(this);
     this.unsubscribe = [
@@ -292,13 +329,19 @@ export class Engine {
       clearTimeout(this.calm);
       if (quick && !moving) this.calm = setTimeout(this.refine, CALM_MS);
       unsettled = this.isUnsettled();
-      this.settled = !quick && !unsettled && this.pictures.complete;
       const after = performance.now();
       // However long it took, what comes now follows it at once.
       this.drawnMs = after;
       this.onPicture?.(after - before);
       if (this.main && this.main.width > 1) this.firstPictureMs ??= after;
+    } else if (this.tilesDue.length > 0) this.drawTile(this.tilesDue.shift() as string, 'fine');
+    else if (this.reportDue) {
+      this.reportDue = false;
+      const solver = this.frameOf(useBench.getState().viewer);
+      if (solver) useBench.setState({ info: report(this.reportHost, solver, 'all') });
+      this.settled = !unsettled && this.pictures.complete;
     }
+    if (this.tilesDue.length > 0 || this.reportDue) this.request ||= requestAnimationFrame(this.tick);
     if (moving || unsettled) {
       this.lastMs = nowMs;
       this.request ||= requestAnimationFrame(this.tick);
@@ -430,14 +473,8 @@ export class Engine {
     const state = useBench.getState();
     const solver = this.frameOf(state.viewer);
     if (!solver) return;
-    const host = {
-      viewers: () => Object.keys(this.document.viewers),
-      frameOf: (viewer: string) => this.frameOf(viewer),
-      allSeen: (viewer: string) => this.allSeen(viewer),
-      pose: () => this.pose(),
-    };
     if (state.mode === 'try') this.trying.aim(solver);
-    const info = report(host, solver, moving, quick);
+    const info = report(this.reportHost, solver, 'own');
     const pose = this.pose();
     const context = this.main?.getContext('2d', { alpha: false });
     if (context && this.main) {
@@ -451,13 +488,17 @@ export class Engine {
     }
     const others = [...this.tiles.keys()];
     // While moving, one tile with a picture, and fewer where pictures are slow: the main picture stays quick.
-    const due = moving ? this.tileDue(others) : quick && SOFTWARE ? [] : others;
-    for (const viewer of due) {
-      const canvas = this.tiles.get(viewer);
-      const target = canvas?.getContext('2d', { alpha: false });
-      if (target) this.drawWhole(viewer, target, quality);
-    }
+    // At rest each has a frame of its own, so that the page is never silent for all of them.
+    this.tilesDue = quality === 'fine' ? others : [];
+    this.reportDue = quality === 'fine';
+    const due = moving ? this.tileDue(others) : quick && !SOFTWARE ? others : [];
+    for (const viewer of due) this.drawTile(viewer, quality);
     useBench.setState({ info });
+  }
+
+  private drawTile(viewer: string, quality: Quality): void {
+    const target = this.tiles.get(viewer)?.getContext('2d', { alpha: false });
+    if (target) this.drawWhole(viewer, target, quality);
   }
 
   private tileDue(viewers: string[]): string[] {
@@ -611,6 +652,21 @@ export class Engine {
       if (within(solver, row, x, y)) found = c.sources[row] as string;
     }
     return found;
+  }
+}
+
+const HERE: Pose = { position: [0, 0, 0], rotation: [0, 0, 0, 1] };
+
+/** The elements as a viewer has them, laid out in parts so that the page is never silent for long. */
+async function arrangedSlowly(...args: Parameters<typeof arrangeInParts>): Promise<Arranged> {
+  const work = arrangeInParts(...args);
+  let began = performance.now();
+  for (;;) {
+    const part = work.next();
+    if (part.done) return part.value;
+    if (performance.now() - began < BUSY_MS) continue;
+    await pause();
+    began = performance.now();
   }
 }
 

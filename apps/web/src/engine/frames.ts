@@ -61,12 +61,14 @@ export class Frames {
   /** Where the head was in the last frame that was solved with a memory. */
   private readonly lastHead = new WeakMap<Memory, Pose>();
 
-  constructor(document: Document, model: LevelModel, text: TextShaper, host: FramesHost) {
-    this.document = document;
+  /** @param first the elements as a viewer has them, arranged before. */
+  constructor(compiled: Compiled, model: LevelModel, text: TextShaper, host: FramesHost, first: readonly [string, Arranged][]) {
+    this.document = compiled.document;
     this.model = model;
     this.text = text;
     this.host = host;
-    this.compiled = compile(document, model);
+    this.compiled = compiled;
+    for (const [viewer, arranged] of first) this.arranged.set(viewer, arranged);
   }
 
   setDocument(document: Document): void {

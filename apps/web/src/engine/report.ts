@@ -12,25 +12,23 @@ export interface ReportHost {
   pose(): Pose;
 }
 
-/**
- * @param moving then what other viewers say stands as it was: at rest it is asked for again.
- * @param quick the other viewers' own lists are left as they were.
- */
-export function report(host: ReportHost, solver: Solver, moving: boolean, quick: boolean): FrameInfo {
+/** @param whose with `own`, what other viewers show of the same selection stands as it was: at rest it is asked for again. */
+export function report(host: ReportHost, solver: Solver, whose: 'own' | 'all'): FrameInfo {
   const { selection, viewer: chosen, info: last } = useBench.getState();
   const row = selection === null ? -1 : rowFor(solver, selection);
   let shownCount = 0;
   for (let i = 0; i < solver.f.count; i++) if (solver.f.failed[i] === Step.Shown) shownCount++;
   const pose = host.pose();
-  const others = quick ? (last?.others ?? []) : shownByOthers(host, chosen);
+  const others = whose === 'own' ? (last?.others ?? []) : shownByOthers(host, chosen);
   const nothing = { row: null, node: null, links: [], verdicts: [], point: null, rect: null, selectionShown: false };
   if (row < 0) return { ...nothing, others, shownCount, pose };
   const links = explain(solver, row);
   const { point } = placeOf(solver.f, row);
   const rect = screenBox(solver, row);
   const inFront = !Number.isNaN(point[0]);
+  const stands = whose === 'own' && last?.row === solver.c.ids[row];
   const verdicts = host.viewers().flatMap((viewer): Verdict[] => {
-    if (moving && viewer !== chosen) return last?.verdicts.filter((verdict) => verdict.viewer === viewer) ?? [];
+    if (viewer !== chosen && stands) return last?.verdicts.filter((verdict) => verdict.viewer === viewer) ?? [];
     const own = host.frameOf(viewer);
     if (!own) return [];
     const id = solver.c.ids[row] as string;

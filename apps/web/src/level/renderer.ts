@@ -15,6 +15,7 @@ import {
   WebGLRenderer,
 } from 'three';
 import { type PanelMask, PanelMasks, type PanelQuad } from './panel-masks.ts';
+import { pause } from './pause.ts';
 import type { LevelScene } from './scene.ts';
 
 const FAR_M = 5000;
@@ -36,7 +37,7 @@ const DENSITY: Record<Quality, number> = SOFTWARE ? { coarse: 0.5, plain: 1, fin
  */
 const OFF_PX: Record<Quality, number> = SOFTWARE ? { coarse: 1, plain: 0.25, fine: 0.25 } : { coarse: 0, plain: 0, fine: 0 };
 const MOST_OFF_PX = 16;
-const WANTED: Record<Quality, number> = { coarse: 90, plain: 150, fine: 220 };
+const WANTED: Record<Quality, number> = { coarse: 60, plain: 90, fine: 130 };
 /** What a triangle is taken to cost before one was drawn, milliseconds. */
 const FIRST_GUESS_MS = SOFTWARE ? 5e-4 : 0;
 
@@ -105,6 +106,8 @@ const MANY = 100_000;
 const WANTED_MS = 600;
 const LEAST_DENSITY = 0.08;
 const PROBE = 0.2;
+/** About as wide as the picture on the page. */
+const PROBE_PX = 880;
 export type Target = CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D;
 /** In place of the level while there are no graphics. */
 const NO_PICTURE = '#3A4352';
@@ -122,10 +125,11 @@ export class LevelRenderer {
   private triangleMs = FIRST_GUESS_MS;
   private readonly frustum = new Frustum();
   private readonly viewProjection = new Matrix4();
-  private probed: LevelScene | null = null;
 
-  /** @param changed is told when the graphics context is lost, and when it has come back and everything should be drawn again. */
-  constructor(changed: (lost: boolean) => void) {
+  /** Told when the graphics context is lost, and when it has come back and everything should be drawn again. */
+  onChange: ((lost: boolean) => void) | null = null;
+
+  constructor() {
     this.renderer = new WebGLRenderer({ antialias: !SOFTWARE, alpha: false, powerPreference: 'high-performance' });
     this.renderer.autoClear = true;
     this.camera.matrixAutoUpdate = false;
@@ -133,11 +137,11 @@ export class LevelRenderer {
     domElement.addEventListener('webglcontextlost', (event) => {
       event.preventDefault();
       this.lost = true;
-      changed(true);
+      this.onChange?.(true);
     });
     domElement.addEventListener('webglcontextrestored', () => {
       this.lost = false;
-      changed(false);
+      this.onChange?.(false);
     });
   }
 
@@ -172,15 +176,7 @@ export class LevelRenderer {
       return stand === '' ? NO_MASKS : last.masks;
     }
     const { camera } = this;
-    camera.matrixWorld.compose(new Vector3(...pose.position), new Quaternion(...pose.rotation), this.one);
-    camera.matrixWorldInverse.copy(camera.matrixWorld).invert();
-    glProjection(projection, camera.projectionMatrix);
-    camera.projectionMatrixInverse.copy(camera.projectionMatrix).invert();
-    scene.sky.matrixWorld.setPosition(...pose.position);
-    if (this.probed !== scene) {
-      this.chooseDetail(scene, projection, pose, PROBE, 'coarse');
-      this.probe(scene, target);
-    }
+    this.setCamera(scene, projection, pose);
     const density = Math.min(wanted, this.most);
     const triangles = this.chooseDetail(scene, projection, pose, (width / projection.widthPx) * density, quality);
     this.learn(density, this.render(scene, target, density), triangles);
@@ -219,13 +215,32 @@ export class LevelRenderer {
     return performance.now() - before;
   }
 
-  /** Before the first picture of a level: small ones, of which the first prepares what draws, and the second tells what one costs. */
-  private probe(scene: LevelScene, target: Target): void {
-    this.probed = scene;
-    this.most = 2;
+  private setCamera(scene: LevelScene, projection: Projection, pose: Pose): void {
+    const { camera } = this;
+    camera.matrixWorld.compose(new Vector3(...pose.position), new Quaternion(...pose.rotation), this.one);
+    camera.matrixWorldInverse.copy(camera.matrixWorld).invert();
+    glProjection(projection, camera.projectionMatrix);
+    camera.projectionMatrixInverse.copy(camera.projectionMatrix).invert();
+    scene.sky.matrixWorld.setPosition(...pose.position);
+  }
+
+  /**
+   * To be called before the first picture of a level: draws small ones out of sight, of which the first makes ready what draws, and the
+   * second tells what one costs. @param pose from where the first picture will be seen.
+   */
+  async prepare(scene: LevelScene, projection: Projection, pose: Pose): Promise<void> {
+    const target = new OffscreenCanvas(PROBE_PX, Math.max(1, Math.round((PROBE_PX * projection.heightPx) / projection.widthPx))).getContext(
+      '2d',
+    );
+    if (!target) return;
+    this.setCamera(scene, projection, pose);
+    this.chooseDetail(scene, projection, pose, (PROBE_PX / projection.widthPx) * PROBE, 'coarse');
     this.render(scene, target, PROBE / 8);
+    await pause();
+    this.setCamera(scene, projection, pose);
     const ms = this.render(scene, target, PROBE) / PROBE ** 2;
     if (ms > SLOW_MS) this.most = Math.max(LEAST_DENSITY, Math.sqrt(WANTED_MS / ms));
+    await pause();
   }
 
   /** A level that takes seconds a picture is drawn with fewer pixels, until it is quick again: the page must not stand still. */

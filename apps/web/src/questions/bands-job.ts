@@ -4,6 +4,7 @@ import { bandIds, bandsInParts, type Stretch } from '@foreshore/checks';
 import { arrange, compile } from '@foreshore/core';
 import type { Document } from '@foreshore/document';
 import { projectShaper } from '../level/fonts.ts';
+import { pause } from '../level/pause.ts';
 import { levelOf } from './level-of.ts';
 
 export interface BandsRequest {
@@ -18,17 +19,6 @@ export type BandsReply =
   | { job: number; failed: string };
 
 let newest = 0;
-
-/** Lets what has come meanwhile be heard. */
-const pause = (): Promise<void> =>
-  new Promise((resolve) => {
-    const { port1, port2 } = new MessageChannel();
-    port1.onmessage = () => {
-      port1.close();
-      resolve();
-    };
-    port2.postMessage(null);
-  });
 
 export async function answer({ job, document, viewer, route }: BandsRequest, reply: (message: BandsReply) => void): Promise<void> {
   newest = job;

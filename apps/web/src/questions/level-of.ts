@@ -1,7 +1,7 @@
 /** The level of a document in a worker, read once as long as it stays the same. */
 import type { Document } from '@foreshore/document';
 import type { LevelModel } from '@foreshore/level';
-import { loadLevel } from '../level/load.ts';
+import { loadLevel } from '../state/load-level.ts';
 
 let held: { key: string; model: LevelModel | null } | null = null;
 

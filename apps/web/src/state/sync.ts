@@ -6,7 +6,7 @@
  * applied. Where somebody else changed the same thing, the own change is set aside, for somebody to say what becomes of it.
  */
 import type { Change } from '@foreshore/document';
-import { applyChange, ConflictError, type Document, DocumentError, type OpenProject, type Patch } from '@foreshore/document';
+import { applyChange, ConflictError, type Document, DocumentError, type OpenProject, type Patch, takeForSound } from '@foreshore/document';
 import { api, clientId, Refusal, Unreachable } from './api.ts';
 import { adopt, dropUnsent, keepUnsent, moveAside, type SetAside, type Unsent } from './unsent.ts';
 
@@ -90,7 +90,7 @@ export class Sync {
 
   /** With what this browser still has to send of the project, from this tab or from one that is gone. */
   static async open({ id, revision, document }: OpenProject, events: SyncEvents): Promise<Sync> {
-    const sync = new Sync(id, { revision, document }, events);
+    const sync = new Sync(id, { revision, document: takeForSound(document) }, events);
     try {
       sync.waiting = await withoutTaken(await within(OPEN_MS, adopt(id, clientId)), { id, revision, document });
       sync.place = sync.waiting.length;

@@ -1,7 +1,7 @@
 /** A project's level, as the server keeps it for the bench; read here where the server could not keep that. */
 import type { LevelRef } from '@foreshore/document';
 import { type LevelModel, openPrepared, readLevel } from '@foreshore/level';
-import { api, Refusal } from '../state/api.ts';
+import { api, Refusal } from './api.ts';
 
 const NOT_FOUND = 404;
 
