@@ -14,13 +14,14 @@ import {
   writeProjectFile,
 } from '@foreshore/document';
 import { MOST_LEVEL_BYTES } from '@foreshore/level';
+import type { LevelStage } from '@foreshore/level/check';
 import { MOST_FONT_BYTES, otherWeights } from '@foreshore/text';
 import { shippedFonts } from '@foreshore/text/node';
 import { type Express, json, type Request, type Response, raw } from 'express';
 import { z } from 'zod';
 import type { Live } from './live.ts';
 import { notFound, Problem } from './problem.ts';
-import type { KeptFile, Readers, WorkerAnswer } from './readers.ts';
+import type { KeptFile, Readers, Watching, WorkerAnswer } from './readers.ts';
 import type { Store } from './store.ts';
 
 const name = z.string().trim().min(1).max(200);
@@ -101,14 +102,34 @@ const bodyOf = (req: Request): Uint8Array => {
 
 export function endpoints(store: Store, live: Live, readers: Readers, demo: Demo): Endpoint[] {
   /** Reads a file away from here, and notes what came of it. */
-  const take = async (kind: KeptFile['kind'] | 'project', bytes: Uint8Array, fileName: string): Promise<WorkerAnswer> => {
-    const answer = await readers.read({ kind, bytes, fileName });
+  const take = async (
+    kind: KeptFile['kind'] | 'project',
+    bytes: Uint8Array,
+    fileName: string,
+    watching: Watching = {},
+  ): Promise<WorkerAnswer> => {
+    const answer = await readers.read({ kind, bytes, fileName }, watching);
     store.addFiles(answer.files);
     return answer;
   };
-  const takeOne = async (kind: 'level' | 'picture' | 'font', req: Request) => {
+  /** What is being done with files that are being read, by the name that whoever waits gave the reading. */
+  const stages = new Map<string, LevelStage>();
+  /** Who asks can look how far it is, under a name of their own; and ends it by going away. */
+  const watched = async <T>(req: Request, res: Response, work: (watching: Watching) => Promise<T>): Promise<T> => {
+    const watch = parsed(token.optional(), req.query.watch);
+    const gone = new AbortController();
+    const onClose = () => gone.abort();
+    res.once('close', onClose);
+    try {
+      return await work({ signal: gone.signal, ...(watch && { onStage: (stage) => stages.set(watch, stage) }) });
+    } finally {
+      res.off('close', onClose);
+      if (watch) stages.delete(watch);
+    }
+  };
+  const takeOne = async (kind: 'level' | 'picture' | 'font', req: Request, res: Response) => {
     const fileName = parsed(z.string().min(1).max(255), req.query.name);
-    const { files } = await take(kind, bodyOf(req), fileName);
+    const { files } = await watched(req, res, (watching) => take(kind, bodyOf(req), fileName, watching));
     const { hash, facts } = files[0] as KeptFile;
     return { hash, fileName, ...facts };
   };
@@ -344,7 +365,7 @@ export function endpoints(store: Store, live: Live, readers: Readers, demo: Demo
       summary: 'Checks and keeps a picture (PNG, JPEG, WebP or SVG; ?name=FILE)',
       file: { type: 'application/octet-stream', mostBytes: MOST_PICTURE_BYTES + 1024 },
       answers: 201,
-      handle: (req) => takeOne('picture', req),
+      handle: (req, res) => takeOne('picture', req, res),
     },
     {
       method: 'get',
@@ -370,7 +391,7 @@ export function endpoints(store: Store, live: Live, readers: Readers, demo: Demo
       summary: 'Checks and keeps a font (TTF, OTF, WOFF or WOFF2; ?name=FILE)',
       file: { type: 'application/octet-stream', mostBytes: MOST_FONT_BYTES + 1024 },
       answers: 201,
-      handle: (req) => takeOne('font', req),
+      handle: (req, res) => takeOne('font', req, res),
     },
     {
       method: 'get',
@@ -389,7 +410,18 @@ export function endpoints(store: Store, live: Live, readers: Readers, demo: Demo
       summary: 'Checks and keeps a level (glTF binary; ?name=FILE)',
       file: { type: 'application/octet-stream', mostBytes: MOST_LEVEL_BYTES + 1024 },
       answers: 201,
-      handle: (req) => takeOne('level', req),
+      handle: (req, res) => takeOne('level', req, res),
+    },
+    {
+      method: 'get',
+      path: '/api/readings/:watch',
+      summary: 'What is being done with a file that was sent with ?watch=NAME and is still being read',
+      answers: 200,
+      handle: (req) => {
+        const stage = stages.get(String(req.params.watch));
+        if (!stage) throw notFound('file being read under this name');
+        return { stage };
+      },
     },
     {
       method: 'get',

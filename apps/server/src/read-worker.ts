@@ -6,7 +6,7 @@ import { parentPort, workerData } from 'node:worker_threads';
 import { DocumentError, PictureError } from '@foreshore/document';
 import { checkFont, checkPicture, checkProject, sha256 } from '@foreshore/intake';
 import { LevelError, type LevelModel, PREPARED_VERSION, readLevel } from '@foreshore/level';
-import { type CheckedLevel, checkLevel } from '@foreshore/level/check';
+import { type CheckedLevel, checkLevel, type LevelStage } from '@foreshore/level/check';
 import { preparedBytes } from '@foreshore/level/prepare';
 import { keepFile, keepPrepared, readKept } from '@foreshore/storage';
 import { FontError } from '@foreshore/text';
@@ -30,12 +30,13 @@ async function prepare(model: LevelModel, level: { hash: string; metresPerUnit: 
 
 /** While it is read anyway; where that fails it is kept all the same, and prepared when it is opened. */
 async function prepareNow({ model }: CheckedLevel, hash: string): Promise<void> {
+  tell('prepare');
   await prepare(model, { hash, metresPerUnit: 1, upAxis: 'y' }).catch(() => {});
 }
 
 const JOBS: { [K in Job['kind']]: (job: Extract<Job, { kind: K }>) => Promise<WorkerAnswer> } = {
   level: async ({ bytes, fileName }) => {
-    const checked = await checkLevel(bytes);
+    const checked = await checkLevel(bytes, {}, tell);
     const hash = sha256(checked.bytes);
     const files = [await keepLevel(checked, hash, fileName)];
     await prepareNow(checked, hash);
@@ -67,6 +68,10 @@ const JOBS: { [K in Job['kind']]: (job: Extract<Job, { kind: K }>) => Promise<Wo
   },
 };
 
+/** Which file is being read. */
+let now = 0;
+const tell = (stage: LevelStage): void => parentPort?.postMessage({ id: now, stage });
+
 /** What was wrong, as plain data; the other side makes an error of it again. */
 function refusedOf(error: unknown): Refused {
   if (error instanceof DocumentError) return { of: 'document', message: error.message, faults: [...error.faults] };
@@ -78,6 +83,7 @@ function refusedOf(error: unknown): Refused {
 }
 
 parentPort?.on('message', ({ id, job }: { id: number; job: Job }) => {
+  now = id;
   JOBS[job.kind](job as never).then(
     (answer) => parentPort?.postMessage({ id, answer }),
     (error: unknown) => parentPort?.postMessage({ id, refused: refusedOf(error) }),

@@ -5,6 +5,7 @@ import { fileURLToPath } from 'node:url';
 import { Worker } from 'node:worker_threads';
 import { type Document, DocumentError, type Fault } from '@foreshore/document';
 import { LevelError, type LevelFault, PREPARED_VERSION } from '@foreshore/level';
+import type { LevelStage } from '@foreshore/level/check';
 import { isPrepared, preparedPath } from '@foreshore/storage';
 import { Problem } from './problem.ts';
 
@@ -42,7 +43,12 @@ const WORDS: Record<Job['kind'], string> = {
   prepare: 'The level',
 };
 
-interface Asked {
+export interface Watching {
+  /** Once it is aborted, the file is let go. */
+  signal?: AbortSignal;
+  onStage?: (stage: LevelStage) => void;
+}
+interface Asked extends Watching {
   job: Job;
   done: (answer: WorkerAnswer) => void;
   failed: (error: unknown) => void;
@@ -70,6 +76,9 @@ class Reader {
   get busy(): boolean {
     return this.asked !== null;
   }
+  has(job: Job): boolean {
+    return this.asked?.job === job;
+  }
   ask(asked: Asked): void {
     const id = this.next++;
     const seconds = MOST_S[asked.job.kind];
@@ -80,8 +89,9 @@ class Reader {
   }
   private start(): Worker {
     const worker = startWorker(this.folder);
-    worker.on('message', ({ id, answer, refused }: { id: number; answer?: WorkerAnswer; refused?: Refused }) => {
+    worker.on('message', ({ id, stage, answer, refused }: { id: number; stage?: LevelStage; answer?: WorkerAnswer; refused?: Refused }) => {
       if (this.asked?.id !== id) return;
+      if (stage) return this.asked.onStage?.(stage);
       const { job, done, failed } = this.asked;
       this.free();
       if (answer) done(answer);
@@ -116,6 +126,8 @@ class Reader {
   }
 }
 
+const CANCELLED = new Problem(499, 'cancelled', 'The file was let go before it was read.');
+
 export class Readers {
   private readonly readers: Reader[];
   private readonly waiting: Asked[] = [];
@@ -129,9 +141,11 @@ export class Readers {
   }
 
   /** @throws Problem, DocumentError, LevelError, or the file system's own error. */
-  read(job: Job): Promise<WorkerAnswer> {
+  read(job: Job, watching: Watching = {}): Promise<WorkerAnswer> {
     return new Promise((done, failed) => {
-      this.waiting.push({ job, done, failed });
+      const asked: Asked = { job, done, failed, ...watching };
+      watching.signal?.addEventListener('abort', () => this.letGo(asked), { once: true });
+      this.waiting.push(asked);
       this.go();
     });
   }
@@ -151,6 +165,14 @@ export class Readers {
     }
     await making;
     return path;
+  }
+
+  /** Nobody waits for it any more. */
+  private letGo(asked: Asked): void {
+    const at = this.waiting.indexOf(asked);
+    if (at >= 0) this.waiting.splice(at, 1);
+    else this.readers.find((reader) => reader.has(asked.job))?.end(CANCELLED);
+    asked.failed(CANCELLED);
   }
 
   private go(): void {

@@ -84,10 +84,18 @@ const TRIANGLES = 4;
 const NO_TRIANGLES =
   'The level has points or lines only: nothing of it is drawn, nothing blocks a sight, and there is no ground. Anchors can be put on its nodes and be tried; move about by flying.';
 
+/** What is being done with a level that was brought. */
+export const LEVEL_STAGES = ['check', 'read', 'prepare'] as const;
+export type LevelStage = (typeof LEVEL_STAGES)[number];
+
 /** @throws LevelError with every fault that does harm. */
-export async function checkLevel(bytes: Uint8Array, options: Partial<ReadOptions> = {}): Promise<CheckedLevel> {
+export async function checkLevel(
+  bytes: Uint8Array,
+  options: Partial<ReadOptions> = {},
+  onStage: (stage: LevelStage) => void = () => {},
+): Promise<CheckedLevel> {
   try {
-    return await check(bytes, options);
+    return await check(bytes, options, onStage);
   } catch (error) {
     if (error instanceof LevelError) throw error;
     // A document of odd parts, over which one of its readers stumbled.
@@ -95,7 +103,7 @@ export async function checkLevel(bytes: Uint8Array, options: Partial<ReadOptions
   }
 }
 
-async function check(bytes: Uint8Array, options: Partial<ReadOptions>): Promise<CheckedLevel> {
+async function check(bytes: Uint8Array, options: Partial<ReadOptions>, onStage: (stage: LevelStage) => void): Promise<CheckedLevel> {
   if (bytes.byteLength > MOST_LEVEL_BYTES)
     throw levelError(
       'size',
@@ -104,12 +112,14 @@ async function check(bytes: Uint8Array, options: Partial<ReadOptions>): Promise<
   const { json, bin } = openBinary(bytes);
   const structural = structureFaults(json);
   if (structural.length) throw new LevelError(structural);
+  onStage('check');
   const { faults, warnings } = await judge(bytes);
   if (faults.length) throw new LevelError(faults);
   const sound = withoutUnused(json, warnings);
   let kept = sound === json ? bytes : writeBinary(sound, bin);
   const compressed = (json.extensionsUsed ?? []).some((name) => COMPRESSIONS.includes(name));
   if (compressed) kept = await unpack(sound, bin);
+  onStage('read');
   const model = await readLevel(kept, { metresPerUnit: options.metresPerUnit ?? 1, upAxis: options.upAxis ?? 'y' });
   const triangles = model.parts.parts.reduce((sum, part) => sum + part.indices.length / 3, 0);
   if (triangles === 0) {

@@ -9,7 +9,7 @@ import { type DragEvent, useCallback, useEffect, useRef, useState } from 'react'
 import { Link, useNavigate } from 'react-router';
 import { Header } from '../shell/header.tsx';
 import { Waiting } from '../shell/waiting.tsx';
-import { api, Refusal } from '../state/api.ts';
+import { api, LetGo, type LevelStage, Refusal } from '../state/api.ts';
 import { say, sayFailed } from '../state/notices.ts';
 import { closeProject } from '../state/project.ts';
 import { droppedFiles, readAll } from './dropped.ts';
@@ -34,6 +34,12 @@ const ago = (ms: number): string => {
   return new Date(ms).toLocaleDateString();
 };
 
+const STAGE_WORDS: Record<LevelStage, string> = {
+  check: 'checking it (1 of 3)',
+  read: 'reading it and building its tree of triangles (2 of 3)',
+  prepare: 'putting together what is drawn (3 of 3)',
+};
+
 export function Projects() {
   const navigate = useNavigate();
   const [list, setList] = useState<ProjectSummary[] | null>(null);
@@ -45,6 +51,8 @@ export function Projects() {
   const [renaming, setRenaming] = useState<ProjectSummary | null>(null);
   const [creating, setCreating] = useState(false);
   const picker = useRef<HTMLInputElement>(null);
+  /** Ends what is being read, while that is possible. */
+  const letGo = useRef<AbortController | null>(null);
 
   const refresh = useCallback(async () => {
     try {
@@ -64,10 +72,12 @@ export function Projects() {
 
   const run = async (what: string, work: () => Promise<void>) => {
     setBusy(what);
+    letGo.current = null;
     try {
       await work();
     } catch (error) {
-      setRefused(refusalOf(`${what} did not succeed`, error));
+      if (error instanceof LetGo) say('The level was let go; nothing of it is kept.');
+      else setRefused(refusalOf(`${what} did not succeed`, error));
     } finally {
       setBusy(null);
     }
@@ -96,7 +106,13 @@ export function Projects() {
       });
     return run('Reading the level', async () => {
       const packed = packLevel(await readAll(files));
-      const facts = await api.sendLevel(packed.name, packed.bytes);
+      const going = new AbortController();
+      letGo.current = going;
+      const facts = await api.sendLevel(packed.name, packed.bytes, {
+        signal: going.signal,
+        onStage: (stage) => setBusy(`Reading the level: ${STAGE_WORDS[stage]}`),
+      });
+      letGo.current = null;
       if (facts.asksUnit) setAsking(facts);
       else await begin(facts, { metresPerUnit: 1, upAxis: 'y' });
     });
@@ -233,6 +249,11 @@ export function Projects() {
         {list?.length === 0 && <p className="hint">There is no project yet. Make one, open the demo, or drop a level here.</p>}
         <div className="drop-zone" data-over={over}>
           {busy ? `${busy}…` : 'Drop a level here (.glb, or .gltf with its files or folder), or a .foreshore.zip.'}
+          {busy && letGo.current && (
+            <UnstyledButton className="link-button" onClick={() => letGo.current?.abort()}>
+              Cancel
+            </UnstyledButton>
+          )}
         </div>
       </main>
       {asking && <UnitDialog facts={asking} onCancel={() => setAsking(null)} onAnswer={(answer) => void begin(asking, answer)} />}

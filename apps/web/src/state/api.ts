@@ -53,6 +53,36 @@ const file = (method: string, bytes: Uint8Array | Blob, type = 'application/octe
 /** A name for this tab, so that it knows its own changes when they come back. */
 export const clientId = crypto.randomUUID();
 
+export interface Watching {
+  signal?: AbortSignal;
+  onStage?: (stage: LevelStage) => void;
+}
+export type LevelStage = 'check' | 'read' | 'prepare';
+/** How often it is asked what is being done. */
+const LOOK_MS = 500;
+
+/** The call was let go by whoever made it. */
+export class LetGo extends Error {}
+
+async function watchedCall<T>(path: string, init: RequestInit, { signal, onStage }: Watching): Promise<T> {
+  const watch = crypto.randomUUID();
+  const timer = setInterval(() => {
+    // One that is not being read, or is done, has nothing to tell.
+    void call<{ stage: LevelStage }>(`/api/readings/${watch}`).then(
+      ({ stage }) => onStage?.(stage),
+      () => {},
+    );
+  }, LOOK_MS);
+  try {
+    return await call<T>(`${path}&watch=${watch}`, { ...init, ...(signal && { signal }) });
+  } catch (error) {
+    if (signal?.aborted) throw new LetGo('It was let go.');
+    throw error;
+  } finally {
+    clearInterval(timer);
+  }
+}
+
 async function levelBytes(address: string): Promise<ArrayBuffer> {
   const response = await fetch(address).catch(() => {
     throw new Unreachable('The server cannot be reached.');
@@ -80,7 +110,9 @@ export const api = {
     call<{ revision: number }>(`/api/projects/${id}/changes`, send('POST', { base, patch, changeId, clientId })),
   changesSince: (id: string, since: number) =>
     call<{ revision: number; removed: boolean; at: string | null; changes: Change[] }>(`/api/projects/${id}/changes?since=${since}`),
-  sendLevel: (name: string, bytes: Uint8Array) => call<LevelFacts>(`/api/levels?name=${encodeURIComponent(name)}`, file('POST', bytes)),
+  /** @param watching a large one takes a while: what is being done with it is told, and it can be let go. */
+  sendLevel: (name: string, bytes: Uint8Array, watching: Watching = {}) =>
+    watchedCall<LevelFacts>(`/api/levels?name=${encodeURIComponent(name)}`, file('POST', bytes), watching),
   sendPicture: (name: string, bytes: Uint8Array) =>
     call<PictureFacts & { hash: string }>(`/api/pictures?name=${encodeURIComponent(name)}`, file('POST', bytes)),
   sendFont: (name: string, bytes: Blob) =>

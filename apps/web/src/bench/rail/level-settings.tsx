@@ -1,12 +1,13 @@
 /** The file of the project's level: another one in its place, and the anchors that it has no node for. */
 import type { Anchor } from '@foreshore/document';
-import { followAnchors, lostAnchors, namesLike, readLevel } from '@foreshore/level';
+import { followAnchors, lostAnchors, namesLike } from '@foreshore/level';
 import { packLevel } from '@foreshore/level/pack';
 import { Select, UnstyledButton } from '@mantine/core';
 import { useMemo, useRef, useState } from 'react';
 import { useEngine } from '../../questions/engine-context.ts';
 import { api } from '../../state/api.ts';
 import { useBench } from '../../state/bench.ts';
+import { loadLevel } from '../../state/load-level.ts';
 import { say, sayFailed } from '../../state/notices.ts';
 import { change, shownDocument, useProject } from '../../state/project.ts';
 import { NO_SURFACES } from '../../words/level.ts';
@@ -25,7 +26,8 @@ export function LevelSettings() {
       const packed = packLevel(read);
       const facts = await api.sendLevel(packed.name, packed.bytes);
       const { metresPerUnit, upAxis, clips } = document.level ?? { metresPerUnit: 1, upAxis: 'y' as const, clips: undefined };
-      const model = await readLevel(packed.bytes, { metresPerUnit, upAxis });
+      // As it will be opened; a large one is not read a second time here.
+      const model = await loadLevel(facts.hash, { metresPerUnit, upAxis });
       const { anchors, lost: gone } = followAnchors(document.anchors, engine.model, model);
       change(`Replace the level by ${facts.fileName}`, (d) => ({
         ...d,
