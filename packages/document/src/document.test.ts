@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { boundsFault, valuesIn } from './bounds.ts';
 import {
   applyChange,
   ConflictError,
@@ -15,6 +16,7 @@ import {
   makeDocument,
   makeLabel,
   orderAfter,
+  parseDocument,
   readDocument,
   readProjectFile,
   sameJson,
@@ -236,5 +238,31 @@ describe('the project file', () => {
   });
   it('is refused where the level it names is missing', () => {
     expect(() => readProjectFile(writeProjectFile({ document: whole(), level: null, fonts: {}, pictures: {} }))).toThrow(/low-water\.glb/);
+  });
+});
+
+describe('what was found sound', () => {
+  it('is not judged again as long as it is the same, under its own name, in its own collection', () => {
+    const document = parseDocument(sample());
+    const [id, element] = Object.entries(document.elements)[0] as [string, Document['elements'][string]];
+    const [anchorId, anchor] = Object.entries(document.anchors)[0] as [string, Document['anchors'][string]];
+    expect(findFaults(document)).toEqual([]);
+    // The same object elsewhere is judged as what it is there.
+    const faultsOf = (part: object) => findFaults({ ...document, ...part }).map(({ pointer }) => pointer);
+    expect(faultsOf({ elements: { ...document.elements, 'Not an id!': element } })).toEqual([
+      expect.stringContaining('/elements/Not an id!'),
+    ]);
+    expect(faultsOf({ elements: { ...document.elements, [id]: anchor } })[0]).toContain(`/elements/${id}`);
+    expect(faultsOf({ anchors: { ...document.anchors, [anchorId]: element } })[0]).toContain(`/anchors/${anchorId}`);
+    // What is another object is judged, and what refers to something that goes is told of.
+    expect(faultsOf({ elements: { ...document.elements, [id]: { ...element, order: 7 } } })[0]).toContain(`/elements/${id}/order`);
+    expect(faultsOf({ anchors: {} }).length).toBeGreaterThan(0);
+  });
+
+  it('counts against the number of values that there may be', () => {
+    const document = parseDocument(sample());
+    const values = boundsFault(document, 1) === null ? 0 : valuesIn(document);
+    expect(boundsFault(document, values)).toBeNull();
+    expect(boundsFault(document, values - 1)).not.toBeNull();
   });
 });

@@ -21,6 +21,8 @@ const MOST_CORNERS = 8192;
 const WORTH_TRIANGLES = 2000;
 /** How far coarser forms may be off, as shares of the piece's radius. */
 const ERRORS = [1 / 800, 1 / 150];
+/** Quadrics tell how far off the planes of the triangles are; points were found up to 1.8 times as far. */
+const SURE = 2;
 /** A form is kept where it has no more triangles than this share of the one before. */
 const FEWER = 0.7;
 
@@ -61,7 +63,7 @@ function withDetails(piece: Omit<DrawnPiece, 'details' | 'centre' | 'radiusM'>, 
       const coarse = simplify(from, piece.positions, piece.colours, share * sphere.radiusM);
       if (coarse.indices.length > from.length * FEWER || coarse.indices.length === 0) continue;
       // It was made of the form before, and is off by that much more.
-      const errorM = coarse.errorM + (details.at(-1) as Detail).errorM;
+      const errorM = SURE * coarse.errorM + (details.at(-1) as Detail).errorM;
       details.push({ start, count: coarse.indices.length, errorM });
       forms.push(coarse.indices);
       start += coarse.indices.length;

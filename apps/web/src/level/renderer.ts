@@ -35,7 +35,7 @@ const DENSITY: Record<Quality, number> = SOFTWARE ? { coarse: 0.5, plain: 1, fin
  * By so many drawn pixels the level's form may be off its own, at first. Where a picture then still takes longer than it is wanted to,
  * by more, up to the most: without a graphics card a picture takes as long as it has triangles.
  */
-const OFF_PX: Record<Quality, number> = SOFTWARE ? { coarse: 1, plain: 0.25, fine: 0.25 } : { coarse: 0, plain: 0, fine: 0 };
+const OFF_PX: Record<Quality, number> = SOFTWARE ? { coarse: 2, plain: 0.5, fine: 0.5 } : { coarse: 0, plain: 0, fine: 0 };
 const MOST_OFF_PX = 16;
 const WANTED: Record<Quality, number> = { coarse: 60, plain: 90, fine: 130 };
 /** What a triangle is taken to cost before one was drawn, milliseconds. */
