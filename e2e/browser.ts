@@ -58,6 +58,7 @@ export async function openBrowser(width = 1280, height = 800): Promise<Session> 
   });
   const page = await browser.newPage();
   page.setDefaultTimeout(60_000);
+  answering(page);
   const errors: string[] = [];
   // What esbuild wraps named functions in; tests send functions into the page.
   await page.evaluateOnNewDocument('globalThis.__name ??= (f) => f');
@@ -71,6 +72,42 @@ export async function openBrowser(width = 1280, height = 800): Promise<Session> 
       rmSync(profile, { recursive: true, force: true, maxRetries: 5 });
     },
   };
+}
+
+/** A page draws its first frame within this, however busy the machine. */
+const FIRST_FRAME_MS = 25_000;
+const MOST_TRIES = 3;
+
+/**
+ * Once in some hundred navigations on a busy machine, Chromium loads a page and then neither runs its scripts nor draws it: nothing
+ * in it answers, a picture of it is refused with "Internal error", and the next navigation is well again. Such a one is asked for anew.
+ */
+function answering(page: Page): void {
+  const frame = () =>
+    Promise.race([
+      page.evaluate(() => new Promise<boolean>((resolve) => requestAnimationFrame(() => resolve(true)))),
+      new Promise<boolean>((resolve) => setTimeout(() => resolve(false), FIRST_FRAME_MS)),
+    ]).catch(() => true);
+  const goTo = page.goto.bind(page);
+  const reload = page.reload.bind(page);
+  const until = async <T>(first: () => Promise<T>, again: () => Promise<T>): Promise<T> => {
+    let answer = await first();
+    for (let tries = 1; tries < MOST_TRIES && !(await frame()); tries++) {
+      process.stderr.write(`${page.url()} does not answer; it is asked for again.\n`);
+      answer = await again();
+    }
+    return answer;
+  };
+  page.goto = (...args) =>
+    until(
+      () => goTo(...args),
+      () => goTo(...args),
+    );
+  page.reload = (...args) =>
+    until(
+      () => reload(...args),
+      () => goTo(page.url()),
+    );
 }
 
 /** Waits until the bench shows its first picture. */

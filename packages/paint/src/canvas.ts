@@ -11,8 +11,10 @@ import {
   type PushItem,
   type ScreenItem,
   type TextBlock,
+  type TextItem,
 } from '@foreshore/core';
 import { meshTriangles } from './mesh.ts';
+import { copyText, makeCopies } from './sprites.ts';
 
 /** What is used of a canvas; contexts of the page and of workers both do. */
 type Context = Pick<
@@ -91,6 +93,7 @@ const times = (first: Matrix, then: Matrix): Matrix => [
 
 /**
  * @param scale canvas pixels for one pixel of the draw list, for a picture that is drawn reduced.
+ * @param quick texts are copied from pictures of them, on whole pixels: for frames of what moves.
  * The canvas must have been cleared by the caller.
  */
 export function paintCanvas(
@@ -99,6 +102,7 @@ export function paintCanvas(
   scale = 1,
   pictures: CanvasPictures = () => undefined,
   panels: CanvasPanels | null = null,
+  quick = false,
 ): void {
   let context = whole;
   const stack: Matrix[] = [[scale, 0, 0, scale, 0, 0]];
@@ -115,11 +119,18 @@ export function paintCanvas(
       context.setTransform(...matrix);
       if (item.kind === 'screen') paintScreen(context, item);
       else if (item.kind === 'picture') paintPicture(context, item, scale, pictures);
+      else if (quick && item.kind === 'text' && context === whole && copied(context, item, matrix)) continue;
       else paintItem(context, item);
     }
   }
   whole.globalAlpha = 1;
   whole.setTransform(1, 0, 0, 1, 0, 0);
+  if (quick) makeCopies(paintText);
+}
+
+/** Copies a text where it stands upright and as wide as high. */
+function copied(context: Context, item: TextItem, [a, b, c, d, e, f]: Matrix): boolean {
+  return b === 0 && c === 0 && a === d && a > 0 && copyText(context, item, a, a * item.x + e, a * item.y + f);
 }
 
 type Source = CanvasImageSource & { width: number; height: number };
@@ -290,18 +301,25 @@ function paintItem(context: Context, item: Plain): void {
     case 'unclip':
       context.restore();
       return;
-    case 'text': {
-      const path = pathOf(item.block);
-      context.transform(item.emPx, 0, 0, item.emPx, item.x, item.y);
-      if (item.outline) {
-        // Half of the stroke lies under the letter.
-        context.strokeStyle = item.outline.colour;
-        context.lineWidth = (2 * item.outline.widthPx) / item.emPx;
-        context.lineJoin = 'round';
-        context.stroke(path);
-      }
-      context.fillStyle = item.colour;
-      context.fill(path);
-    }
+    case 'text':
+      paintText(context, item);
   }
+}
+
+/** From its outlines. */
+function paintText(
+  context: Pick<Context, 'transform' | 'stroke' | 'fill' | 'strokeStyle' | 'fillStyle' | 'lineWidth' | 'lineJoin'>,
+  item: TextItem,
+): void {
+  const path = pathOf(item.block);
+  context.transform(item.emPx, 0, 0, item.emPx, item.x, item.y);
+  if (item.outline) {
+    // Half of the stroke lies under the letter.
+    context.strokeStyle = item.outline.colour;
+    context.lineWidth = (2 * item.outline.widthPx) / item.emPx;
+    context.lineJoin = 'round';
+    context.stroke(path);
+  }
+  context.fillStyle = item.colour;
+  context.fill(path);
 }

@@ -597,7 +597,14 @@ export class Engine {
     const masks = this.renderer.draw(this.scene, projection, pose, target, quality, panels);
     if (this.renderer.lost) return;
     const context = target as CanvasRenderingContext2D;
-    paintCanvas(context, list, target.canvas.width / projection.widthPx, this.pictures.get, panelLayers(target, masks));
+    paintCanvas(
+      context,
+      list,
+      target.canvas.width / projection.widthPx,
+      this.pictures.get,
+      panelLayers(target, masks),
+      SOFTWARE && quality !== 'fine',
+    );
   }
 
   /** What is drawn of one row in the present frame, in the viewer's own pixels; for tests. */
