@@ -1,3 +1,4 @@
+export * from './aim.ts';
 export * from './approach.ts';
 export * from './arrange.ts';
 export * from './compile.ts';

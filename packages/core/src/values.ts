@@ -5,6 +5,7 @@
 
 import { inOrder } from '@foreshore/document/order';
 import type { Document, Feed, FeedSource, FeedValue, Route } from '@foreshore/document/types';
+import { aimedValue } from './aim.ts';
 import { placeAnchors } from './compile.ts';
 import type { Compiled } from './compiled.ts';
 import { clipTimes } from './level.ts';
@@ -131,6 +132,8 @@ function sourceValue(c: Compiled, { source, initial }: Feed, timeS: number, pose
       return going().fallenM;
     case 'key':
       return initial;
+    case 'aimed':
+      return aimedValue(c.level, pose, source, initial);
     case 'place':
     case 'distance': {
       const row = c.anchorIds.indexOf(source.anchor);

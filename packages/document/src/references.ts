@@ -53,7 +53,12 @@ export function checkReferences(doc: Document, ctx: { addIssue(issue: ToldIssue)
   if (first !== undefined) t.needs(['opening', 'route'], 'routes', first);
   if (selection !== undefined) t.needs(['opening', 'selection'], 'elements', selection);
   for (const [id, action] of Object.entries(doc.actions ?? {})) checkAction(t, id, action);
-  for (const [clip, { feed }] of Object.entries(doc.level?.clips ?? {})) t.needs(['level', 'clips', clip, 'feed'], 'feeds', feed);
+  for (const [clip, { feed }] of Object.entries(doc.level?.clips ?? {})) {
+    const at = ['level', 'clips', clip, 'feed'];
+    // What is aimed at depends on where the level's nodes are.
+    if (t.needs(at, 'feeds', feed) && doc.feeds[feed]?.source?.kind === 'aimed')
+      t.fault(at, `"${feed}" follows what is aimed at, which cannot move the level`);
+  }
   for (const [id, { source }] of Object.entries(doc.feeds)) {
     if (source?.kind !== 'distance' && source?.kind !== 'place') continue;
     const at = ['feeds', id, 'source', 'anchor'];

@@ -117,6 +117,7 @@ function useShortcuts(engine: Engine | null): void {
         KeyF: () => useBench.setState({ flying: !state.flying }),
         KeyH: () => engine?.camera.toSafety(),
         KeyB: () => useBench.setState({ pose: null }),
+        KeyM: () => useBench.setState({ aim: !state.aim }),
         KeyG: () => useBench.setState({ ghosts: !state.ghosts }),
         KeyO: () => {
           engine?.camera.resetOutside();

@@ -4,6 +4,7 @@
  */
 import {
   type Arranged,
+  aimedAt,
   arrangeInParts,
   type Compiled,
   compile,
@@ -57,6 +58,8 @@ import { rowFor } from './rows.ts';
 import { recordedRays, Trying } from './trying.ts';
 
 const REACH_M = 4000;
+/** How far it is looked for what is aimed at, as far as a feed of it may reach. */
+const AIM_M = 1000;
 /** What makes the first picture ready lets others in after so long. */
 const BUSY_MS = 60;
 /** What of a split screen is nobody's, and between its parts and two eyes. */
@@ -642,6 +645,21 @@ export class Engine {
       node: this.model.nodeIds[hit.node] ?? '',
       moves: this.model.nodeMoves[hit.node] === 1,
       distanceM: hit.distanceM,
+    };
+  }
+
+  /** What the middle of the view rests on, and where in the picture that is, as shares; null where no picture is there. */
+  aimed(): { node: string | null; distanceM: number; u: number; v: number } | null {
+    const arranged = this.arrangedNow();
+    if (!arranged || this.showsWhole()) return null;
+    const { centreX, centreY, widthPx, heightPx } = arranged.projection;
+    this.placeLevel(useBench.getState().timeS);
+    const met = aimedAt(this.model, this.pose(), AIM_M);
+    return {
+      node: met ? (this.model.nodeIds[met.node] ?? '') : null,
+      distanceM: met?.distanceM ?? AIM_M,
+      u: centreX / widthPx,
+      v: centreY / heightPx,
     };
   }
 

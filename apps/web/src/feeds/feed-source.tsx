@@ -20,6 +20,7 @@ const SOURCES: { value: FeedSource['kind']; label: string; of: readonly Feed['ki
   { value: 'height', label: 'Height of the eye', of: ['number'] },
   { value: 'speed', label: 'Speed of the viewer', of: ['number'] },
   { value: 'fallen', label: 'Height come down', of: ['number'] },
+  { value: 'aimed', label: 'What is aimed at', of: ['number', 'text', 'flag'] },
   { value: 'distance', label: 'Distance to an anchor', of: ['number'] },
   { value: 'place', label: 'Where an anchor is', of: ['number'] },
 ];
@@ -42,6 +43,8 @@ function makeSource(kind: FeedSource['kind'], feed: Feed, anchor: string | null)
       return anchor ? { kind, anchor } : { kind: 'fixed' };
     case 'place':
       return anchor ? { kind, anchor, axis: 'y' } : { kind: 'fixed' };
+    case 'aimed':
+      return { kind, mostM: 50, pattern: '*', property: null, gives: 'distance' };
     case 'key':
       return { kind, code: 'KeyG', how: 'turns' };
     default:
@@ -257,6 +260,41 @@ function SourceFields({
             choices={{ held: 'while the key is held', turns: 'after every other press' }}
             onChange={(how) => onChange({ ...source, how })}
           />
+        </>
+      );
+    case 'aimed':
+      return (
+        <>
+          {feed.kind === 'number' && (
+            <Choice
+              label="It is"
+              value={source.gives}
+              choices={{ distance: 'how far it is, m', x: 'where along x, m', y: 'its height, m', z: 'where along z, m' }}
+              onChange={(gives) => onChange({ ...source, gives })}
+            />
+          )}
+          {number('Within', source.mostM, 'm', (mostM) => ({ ...source, mostM: Math.min(1000, mostM) }), 0.1)}
+          <TextInput
+            size="xs"
+            label="Nodes named (* for any)"
+            key={source.pattern}
+            defaultValue={source.pattern}
+            onBlur={(event) => {
+              const pattern = event.currentTarget.value.trim().slice(0, 200) || '*';
+              if (pattern !== source.pattern) onChange({ ...source, pattern });
+            }}
+          />
+          <TextInput
+            size="xs"
+            label="With the property (key or key=value)"
+            key={`property ${source.property}`}
+            defaultValue={source.property ?? ''}
+            onBlur={(event) => {
+              const property = event.currentTarget.value.trim().slice(0, 200) || null;
+              if (property !== source.property) onChange({ ...source, property });
+            }}
+          />
+          <p className="hint wide">Its value is known on the bench, where the level is.</p>
         </>
       );
     case 'place':

@@ -74,6 +74,8 @@ interface BenchStore {
   pressed: string | null;
   /** Outline what is hidden, where it would be. */
   ghosts: boolean;
+  /** What lies in the middle of the view is told. */
+  aim: boolean;
   /** Show what takes the pointer where. */
   areas: boolean;
   /** What the rail shows of the elements: the selected one, all in their order, or the viewer looked through. */
@@ -123,6 +125,7 @@ export const useBench = create<BenchStore>(() => ({
   pointed: null,
   pressed: null,
   ghosts: false,
+  aim: false,
   areas: false,
   rail: 'content',
   extreme: null,

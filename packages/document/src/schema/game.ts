@@ -82,6 +82,18 @@ export const sourceSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('fallen') }),
   /** Where an anchor is, metres along one axis of the world. */
   z.strictObject({ kind: z.literal('place'), anchor: idSchema, axis: z.enum(['x', 'y', 'z']) }),
+  /**
+   * What lies in the middle of the view, within `mostM` metres. Meant are nodes by a pattern of their names and a property of their
+   * extras, as an anchor for many nodes has them, and all that is below them. A flag says whether it is one that is meant; a text, which;
+   * a number, how far it is or where along an axis of the world.
+   */
+  z.strictObject({
+    kind: z.literal('aimed'),
+    mostM: positive.max(1000),
+    pattern: z.string().min(1).max(200),
+    property: z.string().min(1).max(200).nullable(),
+    gives: z.enum(['distance', 'x', 'y', 'z']),
+  }),
   /** A key of the keyboard while trying, by its place (`KeyG`): on while it is held, or turned over at every press. */
   z.strictObject({ kind: z.literal('key'), code: z.string().min(1).max(40), how: z.enum(['held', 'turns']) }),
 ]);

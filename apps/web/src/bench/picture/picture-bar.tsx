@@ -2,7 +2,7 @@
 
 import { type Document, inOrder, type Viewer } from '@foreshore/document';
 import { UnstyledButton } from '@mantine/core';
-import { IconHome, IconPlayerRecordFilled, IconPlayerStopFilled } from '@tabler/icons-react';
+import { IconFocus2, IconGhost2, IconHome, IconPlayerRecordFilled, IconPlayerStopFilled } from '@tabler/icons-react';
 import { addRoute } from '../../edits/edits.ts';
 import { ChoiceMenu } from '../../fields/choice-menu.tsx';
 import { useEngine } from '../../questions/engine-context.ts';
@@ -33,12 +33,13 @@ const PLACES: Record<Viewer['kind'], { own: Place; several?: Place }> = {
 /** @param onFocus gives the picture the keyboard. */
 export function PictureBar({ document, onFocus }: { document: Document; onFocus: () => void }) {
   const engine = useEngine();
-  const { viewer, mode, outside, whole, ghosts, extreme, recording, flying, language } = useBenchPart(
+  const { viewer, mode, outside, whole, ghosts, aim, extreme, recording, flying, language } = useBenchPart(
     'viewer',
     'mode',
     'outside',
     'whole',
     'ghosts',
+    'aim',
     'extreme',
     'recording',
     'flying',
@@ -124,12 +125,22 @@ export function PictureBar({ document, onFocus }: { document: Document; onFocus:
         Extremes
       </UnstyledButton>
       <UnstyledButton
-        className="text-button"
+        className="text-button icon-text"
+        aria-label="Ghosts"
         aria-pressed={ghosts}
         title="Outlines of what is hidden, where it would be (G)"
         onClick={() => useBench.setState({ ghosts: !ghosts })}
       >
-        Ghosts
+        <IconGhost2 size={15} aria-hidden="true" />
+      </UnstyledButton>
+      <UnstyledButton
+        className="text-button icon-text"
+        aria-label="Aim"
+        aria-pressed={aim}
+        title="What lies in the middle of the view: its node, and how far it is (M)"
+        onClick={() => useBench.setState({ aim: !aim })}
+      >
+        <IconFocus2 size={15} aria-hidden="true" />
       </UnstyledButton>
       <UnstyledButton
         className="text-button icon-text"

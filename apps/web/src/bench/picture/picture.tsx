@@ -7,6 +7,7 @@ import { useEngine } from '../../questions/engine-context.ts';
 import { useReadableArea } from '../../questions/use-area.ts';
 import { type Hover, useBench, useBenchPart } from '../../state/bench.ts';
 import { shownDocument, useProject } from '../../state/project.ts';
+import { AimReadout } from './aim-readout.tsx';
 import { AreaMarks } from './area-marks.tsx';
 import { Areas } from './areas.tsx';
 import { useDrag } from './drag.ts';
@@ -198,6 +199,7 @@ export function Picture() {
           {!plain && mode === 'try' && <Areas scale={scale} size={size} />}
           {!plain && mode !== 'try' && <AreaMarks scale={scale} size={size} />}
           {!plain && mode !== 'try' && <Ghosts scale={scale} size={size} />}
+          {!plain && mode !== 'try' && <AimReadout size={size} />}
           {!plain && mode !== 'try' && (
             <Handles scale={scale} size={size} guides={guides} pins={drag?.kind === 'offset' && drag.moved && drag.box !== null} />
           )}

@@ -1,0 +1,84 @@
+/** What lies in the middle of the view: told in the picture, and in a text through feeds; driven in the real application. */
+import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
+import { type Document, makeDocument, makeText, onGlass } from '../packages/document/src/index.ts';
+import { addBox, newLevel, toBinary } from '../packages/level/src/sample.ts';
+import { createProject, openBench, openBrowser, press, type Session, sendLevel, settled } from './browser.ts';
+
+const address = inject('address');
+let session: Session;
+let id: string;
+beforeAll(async () => {
+  session = await openBrowser();
+  const level = newLevel();
+  addBox(level, 'Ground', 20, [0, -20, 0]);
+  const hut = addBox(level, 'Hut', 2, [0, 2, -12]);
+  addBox(level, 'Hut door', 0.5, [0, -0.4, 2.5], hut);
+  addBox(level, 'Buoy', 1, [-10, 1.6, 0]);
+  const kept = await sendLevel(address, 'yard.glb', await toBinary(level));
+  const document: Document = makeDocument('Yard');
+  document.level = { ...kept, metresPerUnit: 1, upAxis: 'y' };
+  const feed = { name: '', order: 'a0', unit: '', range: undefined };
+  const source = { kind: 'aimed', mostM: 30, pattern: 'Hut*', property: null, gives: 'distance' } as const;
+  delete (feed as { range?: unknown }).range;
+  document.feeds.aimedNode = { ...feed, name: 'Aimed at', kind: 'text', initial: '', source };
+  document.feeds.aimedFar = { ...feed, name: 'How far', kind: 'number', initial: 0, unit: 'm', source };
+  document.elements.told = makeText(onGlass([0.5, 0.2]), '[{aimedNode}] {aimedFar, number, ::.0} m', 'a0');
+  id = await createProject(address, { from: 'document', document });
+});
+afterAll(() => session.close());
+
+/** What the text on the HUD says now. */
+const says = async (): Promise<string> => {
+  await settled(session.page);
+  return session.page.evaluate(() =>
+    (globalThis.foreshore?.engine.drawnOf('told') ?? [])
+      .flatMap((item) => (item.kind === 'text' ? item.block.lines.map(({ text }) => text) : []))
+      .join(''),
+  );
+};
+const stand = async (yawDeg: number): Promise<void> => {
+  await session.page.evaluate((deg) => {
+    const half = (deg * Math.PI) / 360;
+    const { engine } = globalThis.foreshore as NonNullable<typeof globalThis.foreshore>;
+    engine.goTo({ position: [0, 1.6, 0], rotation: [0, Math.sin(half), 0, Math.cos(half)] });
+  }, yawDeg);
+  await settled(session.page);
+};
+const aimed = () => session.page.$eval('.aim-readout', (el) => [(el as HTMLElement).dataset.aimed, el.textContent]);
+
+describe('the middle of the view', () => {
+  it('is told in the picture without anything being selected, and in a text through feeds', async () => {
+    const { page } = session;
+    await openBench(page, address, id, '');
+    await stand(0);
+    expect(await page.$('.aim-readout')).toBeNull();
+    await press(page, 'Aim');
+    // The door's front lies 9 m ahead: the hut at 12, the door 2.5 before its middle, half a metre thick.
+    expect(await aimed()).toEqual(['Hut door', 'Hut door, 9.0 m away']);
+    expect(await says()).toBe('[Hut door] 9.0 m');
+    // To the left is the buoy: seen, but none that the feeds mean.
+    await stand(90);
+    expect(await aimed()).toEqual(['Buoy', 'Buoy, 9.0 m away']);
+    expect(await says()).toBe('[] 30.0 m');
+    // To the right is nothing.
+    await stand(-90);
+    expect(await aimed()).toEqual(['', 'nothing within 1000 m']);
+    await page.keyboard.press('KeyM');
+    await page.waitForFunction(() => !document.querySelector('.aim-readout'));
+  });
+
+  it('is set among the feeds: reach and names, each one entry for undo', async () => {
+    const { page } = session;
+    await page.goto(new URL(`/p/${id}/feeds`, address).href);
+    const row = await page.waitForSelector('[data-feed="aimedNode"]');
+    const field = await row?.waitForSelector('aria/Nodes named (* for any)');
+    await field?.click({ count: 3 });
+    await page.keyboard.type('Buoy');
+    await page.keyboard.press('Tab');
+    await page.waitForSelector('aria/Undo: Change a source');
+    await openBench(page, address, id, '');
+    await stand(90);
+    expect(await says()).toBe('[Buoy] 30.0 m');
+    expect(session.errors).toEqual([]);
+  });
+});
