@@ -20,6 +20,8 @@ export default defineConfig({
           hookTimeout: 120_000,
           fileParallelism: false,
           globalSetup: ['e2e/serve.ts'],
+          // On a busy machine Chromium now and then leaves a page without an answer (see `answering` in e2e/browser.ts).
+          retry: 2,
         },
       },
     ],
