@@ -337,8 +337,12 @@ export class Engine {
       this.drawnMs = after;
       this.onPicture?.(after - before);
       if (this.main && this.main.width > 1) this.firstPictureMs ??= after;
-    } else if (this.tilesDue.length > 0) this.drawTile(this.tilesDue.shift() as string, 'fine');
-    else if (this.reportDue) {
+    } else if (this.tilesDue.length > 0) {
+      // As many as there is time for.
+      const until = performance.now() + BUSY_MS;
+      do this.drawTile(this.tilesDue.shift() as string, 'fine');
+      while (this.tilesDue.length > 0 && performance.now() < until);
+    } else if (this.reportDue) {
       this.reportDue = false;
       const solver = this.frameOf(useBench.getState().viewer);
       if (solver) useBench.setState({ info: report(this.reportHost, solver, 'all') });
