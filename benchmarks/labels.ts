@@ -14,13 +14,7 @@ import {
 } from '@foreshore/core';
 import { type Document, makeDocument, makeLabel } from '@foreshore/document';
 import { shippedShaper } from '@foreshore/text/node';
-import { bytesPerFrame, median, type Row } from './measure.ts';
-
-/** Seeded: the same scene every time (Lehmer 1951, with the multiplier of Park and Miller 1988). */
-function dice(seed: number): () => number {
-  let state = seed;
-  return () => (state = (state * 16807) % 2147483647) / 2147483647;
-}
+import { bytesPerFrame, dice, median, type Row } from './measure.ts';
 
 /** Labels about a way of 200 m to the north. */
 function scene(n: number, apart: boolean): Document {

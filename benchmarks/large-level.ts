@@ -3,12 +3,7 @@
 import { lookingPose } from '@foreshore/core';
 import { type Document, makeDocument, makeLabel } from '@foreshore/document';
 import { Document as GltfDocument, type Material, WebIO } from '@gltf-transform/core';
-
-/** Seeded: the same level every time (Lehmer 1951, with the multiplier of Park and Miller 1988). */
-export function dice(seed: number): () => number {
-  let state = seed;
-  return () => (state = (state * 16807) % 2147483647) / 2147483647;
-}
+import { dice } from './measure.ts';
 
 const COLUMNS = 100;
 const APART_M = 4;

@@ -14,6 +14,12 @@ export interface Row {
   [figure: string]: number | string | null;
 }
 
+/** Seeded numbers, 0..1: the same every time (Lehmer 1951, with the multiplier of Park and Miller 1988). */
+export function dice(seed: number): () => number {
+  let state = seed;
+  return () => (state = (state * 16807) % 2147483647) / 2147483647;
+}
+
 export function median(values: readonly number[]): number {
   const sorted = [...values].sort((a, b) => a - b);
   const middle = sorted.length >> 1;

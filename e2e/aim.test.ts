@@ -17,9 +17,8 @@ beforeAll(async () => {
   const kept = await sendLevel(address, 'yard.glb', await toBinary(level));
   const document: Document = makeDocument('Yard');
   document.level = { ...kept, metresPerUnit: 1, upAxis: 'y' };
-  const feed = { name: '', order: 'a0', unit: '', range: undefined };
+  const feed = { order: 'a0', unit: '' };
   const source = { kind: 'aimed', mostM: 30, pattern: 'Hut*', property: null, gives: 'distance' } as const;
-  delete (feed as { range?: unknown }).range;
   document.feeds.aimedNode = { ...feed, name: 'Aimed at', kind: 'text', initial: '', source };
   document.feeds.aimedFar = { ...feed, name: 'How far', kind: 'number', initial: 0, unit: 'm', source };
   document.elements.told = makeText(onGlass([0.5, 0.2]), '[{aimedNode}] {aimedFar, number, ::.0} m', 'a0');
@@ -67,7 +66,7 @@ describe('the middle of the view', () => {
     await page.waitForFunction(() => !document.querySelector('.aim-readout'));
   });
 
-  it('is set among the feeds: reach and names, each one entry for undo', async () => {
+  it('is set among the feeds by the names of nodes, as one entry for undo', async () => {
     const { page } = session;
     await page.goto(new URL(`/p/${id}/feeds`, address).href);
     const row = await page.waitForSelector('[data-feed="aimedNode"]');

@@ -263,6 +263,8 @@ export class LevelRenderer {
     each: (frame: XRFrame, space: XRReferenceSpace) => { floor: Pose; head: Pose; over: readonly OffscreenCanvas[] } | null,
   ): Promise<void> {
     const { renderer } = this;
+    // Whole, whatever the last picture on the page needed of it.
+    scene.setDetail(0, 1, [0, 0, 0], null);
     const floor = new Object3D();
     floor.matrixAutoUpdate = false;
     const camera = new PerspectiveCamera(60, 1, 0.05, FAR_M);
