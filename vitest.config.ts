@@ -9,6 +9,7 @@ export default defineConfig({
           include: ['{packages,apps,demo,benchmarks}/**/*.test.ts'],
           testTimeout: 120_000,
           hookTimeout: 60_000,
+          setupFiles: ['scripts/seed.mjs'],
           maxWorkers: 1,
         },
       },

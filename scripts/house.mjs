@@ -108,6 +108,7 @@ function bundleInto(buildSync, entry, outfile) {
     platform: 'node',
     format: 'esm',
     target: 'node20',
+    minify: true,
     logLevel: 'error',
     external: OUTSIDE,
     banner: { js: BANNER },

@@ -46,19 +46,41 @@ const report = (project) => {
   const file = join(results, `${project}.json`);
   return existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : { numPassedTests: 0, numFailedTests: 1, numPendingTests: 0 };
 };
+/** A project of tests that has not ended after this long hangs: it fails, and says where. */
+const LIMIT_MIN = 40;
 /** Runs one of vitest's projects; with `quietly`, what it says is kept until it is done. */
 const vitest = (project, quietly) =>
   new Promise((resolve) => {
     const began = Date.now();
     const file = join(results, `${project}.json`);
+    const underway = join(results, `${project}-underway`);
     rmSync(file, { force: true });
     const said = [];
-    const child = spawn(bin('vitest'), ['run', '--project', project, '--reporter=dot', '--reporter=json', `--outputFile.json=${file}`], {
+    const reporters = ['dot', 'json', join(root, 'scripts', 'underway.mjs')].map((name) => `--reporter=${name}`);
+    // In a process group of its own, so that one that hangs ends with all that it started.
+    const child = spawn(bin('vitest'), ['run', '--project', project, ...reporters, `--outputFile.json=${file}`], {
       cwd: root,
-      stdio: quietly ? ['ignore', 'pipe', 'pipe'] : 'inherit',
+      stdio: quietly ? ['ignore', 'pipe', 'pipe'] : ['ignore', 'inherit', 'inherit'],
+      env: { ...process.env, FORESHORE_UNDERWAY: underway },
+      detached: true,
     });
+    const end = () => {
+      try {
+        process.kill(-child.pid, 'SIGKILL');
+      } catch {
+        // It has ended.
+      }
+    };
+    process.once('exit', end);
+    const limit = setTimeout(() => {
+      const at = existsSync(underway) ? readFileSync(underway, 'utf8') : 'nothing';
+      process.stdout.write(`${project} has not ended after ${LIMIT_MIN} minutes. Under way: ${at}\n`);
+      end();
+    }, LIMIT_MIN * 60_000);
     for (const stream of [child.stdout, child.stderr]) stream?.on('data', (data) => said.push(data));
     child.on('exit', (code) => {
+      clearTimeout(limit);
+      process.off('exit', end);
       process.stdout.write(Buffer.concat(said));
       process.stdout.write(`${project}: ${code === 0 ? 'fine' : 'FAILED'} (${((Date.now() - began) / 1000).toFixed(0)} s)\n`);
       if (code !== 0) failed.push(project);
@@ -72,6 +94,7 @@ if (wanted.includes('e2e')) {
 }
 for (const name of ['server', 'cli']) program(name);
 await database;
+for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.once(signal, () => process.exit(1));
 await Promise.all(wanted.map((project) => vitest(project, project === 'unit' && wanted.length > 1)));
 const reports = wanted.map(report);
 const sum = (key) => reports.reduce((total, report) => total + (report[key] ?? 0), 0);

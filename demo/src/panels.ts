@@ -1,5 +1,15 @@
 /** What stands in the level of Low Water as panels, and the slate that trails the warden. */
-import { type Element, type Group, insideOf, type Mount, makeGauge, makeGroup, makePicture, makeSlider } from '@foreshore/document';
+import {
+  type Element,
+  type Group,
+  insideOf,
+  type Mount,
+  makeGauge,
+  makeGroup,
+  makePage,
+  makePicture,
+  makeSlider,
+} from '@foreshore/document';
 import { bare, box, button, isOpen, show, text, whileRoaming } from './pieces.ts';
 
 type PanelPlace = Pick<Group, 'mount' | 'place'>;
@@ -32,7 +42,7 @@ const LIT = '#CFE4EA';
 const DEEP = '#0E2A36';
 
 export function panels(): Record<string, Element> {
-  return { ...pumpScreen(), ...plate(), ...slate(), ...foldingNotice() };
+  return { ...pumpScreen(), ...tides(), ...plate(), ...slate(), ...foldingNotice() };
 }
 
 /** The pump house: a lit screen on its own face, 1.6 x 0.95 m, 1200 x 712 design pixels. */
@@ -112,6 +122,14 @@ function pumpScreen(): Record<string, Element> {
     ),
   };
 }
+
+/** Beside the screen: the tide table, a page, 1.1 x 0.77 m. */
+const tides = (): Record<string, Element> => ({
+  'tide-table': {
+    ...makePage(about(standing('tide-table', [1.1, 0.77], 640 / 1.1, 2.2)), 'Tide table', 'tide-table', 640, 448, 'kZ'),
+    range: { from: 'eye', enterM: 8, leaveM: 9, dwellS: 0.3 },
+  },
+});
 
 /** Brass on the foot of the lamp mast, readable from the causeway's side alone. */
 const plate = (): Record<string, Element> => ({

@@ -1,6 +1,7 @@
 /** The pictures of Low Water's glass: drawn as SVG, in ink and paper. */
 import { createHash } from 'node:crypto';
 import { type Document, orderAfter, readPicture } from '@foreshore/document';
+import { tideTable } from './tide-table.ts';
 
 const INK = '#15233B';
 const PAPER = '#FBF8F0';
@@ -67,9 +68,13 @@ export function pictures(): NonNullable<Document['pictures']> {
     const bytes = bytesOf(svg);
     all[id] = { name, order: orderAfter(all), hash: createHash('sha256').update(bytes).digest('hex'), ...readPicture(bytes) };
   }
+  const { bytes, ...facts } = tideTable();
+  all['tide-table'] = { name: 'Tide table', order: orderAfter(all), hash: createHash('sha256').update(bytes).digest('hex'), ...facts };
   return all;
 }
 
 /** Their bytes, by file name. */
-export const pictureFiles = (): Record<string, Uint8Array> =>
-  Object.fromEntries(Object.entries(DRAWINGS).map(([id, { svg }]) => [`${id}.svg`, bytesOf(svg)]));
+export const pictureFiles = (): Record<string, Uint8Array> => ({
+  ...Object.fromEntries(Object.entries(DRAWINGS).map(([id, { svg }]) => [`${id}.svg`, bytesOf(svg)])),
+  'tide-table.html': tideTable().bytes,
+});

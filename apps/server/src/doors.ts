@@ -8,6 +8,15 @@ import type { Duplex } from 'node:stream';
 /** Names under which a server bound to this machine may be called. */
 const LOCAL = /^(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/i;
 
+/**
+ * The addresses under which this machine is called, for policies: pages that are content run under the other name, which is another
+ * site, so that browsers give them a process of their own. Just one's own where it is called by another name.
+ */
+export function bothNames(called: string): string {
+  const port = LOCAL.exec(called)?.[2];
+  return port === undefined ? "'self'" : `'self' http://localhost${port} http://127.0.0.1${port}`;
+}
+
 export interface Doors {
   /** Whether a request may be taken, by what it says it calls and where it comes from. Never throws. */
   allows(req: IncomingMessage): boolean;

@@ -19,7 +19,9 @@ import { MOST_FONT_BYTES, otherWeights } from '@foreshore/text';
 import { shippedFonts } from '@foreshore/text/node';
 import { type Express, json, type Request, type Response, raw } from 'express';
 import { z } from 'zod';
+import { bothNames } from './doors.ts';
 import type { Live } from './live.ts';
+import { pagePolicy, withRunner } from './page-runner.ts';
 import { notFound, Problem } from './problem.ts';
 import type { KeptFile, Readers, Watching, WorkerAnswer } from './readers.ts';
 import type { Store } from './store.ts';
@@ -103,7 +105,7 @@ const bodyOf = (req: Request): Uint8Array => {
 export function endpoints(store: Store, live: Live, readers: Readers, demo: Demo): Endpoint[] {
   /** Reads a file away from here, and notes what came of it. */
   const take = async (
-    kind: KeptFile['kind'] | 'project',
+    kind: KeptFile['kind'] | 'page' | 'project',
     bytes: Uint8Array,
     fileName: string,
     watching: Watching = {},
@@ -127,7 +129,7 @@ export function endpoints(store: Store, live: Live, readers: Readers, demo: Demo
       if (watch) stages.delete(watch);
     }
   };
-  const takeOne = async (kind: 'level' | 'picture' | 'font', req: Request, res: Response) => {
+  const takeOne = async (kind: KeptFile['kind'] | 'page', req: Request, res: Response) => {
     const fileName = parsed(z.string().min(1).max(255), req.query.name);
     const { files } = await watched(req, res, (watching) => take(kind, bodyOf(req), fileName, watching));
     const { hash, facts } = files[0] as KeptFile;
@@ -383,6 +385,30 @@ export function endpoints(store: Store, live: Live, readers: Readers, demo: Demo
           .set('Content-Security-Policy', "default-src 'none'; style-src 'unsafe-inline'; img-src data:; sandbox")
           .type(type)
           .send(Buffer.from(bytes));
+      },
+    },
+    {
+      method: 'post',
+      path: '/api/pages',
+      summary: 'Checks a page (HTML, or a zip of it and its assets; ?name=FILE) and keeps it as one file among the pictures',
+      file: { type: 'application/octet-stream', mostBytes: MOST_PICTURE_BYTES + 1024 },
+      answers: 201,
+      handle: (req, res) => takeOne('page', req, res),
+    },
+    {
+      method: 'get',
+      path: '/api/pages/:hash',
+      summary: 'A page, to run in a frame of the bench',
+      answers: 200,
+      handle: async (req, res) => {
+        const hash = hashOf(req);
+        const bytes = store.pictureType(hash) === 'text/html' ? await store.fileBytes('picture', hash) : null;
+        if (!bytes) throw notFound('such page');
+        res
+          .set('Cache-Control', 'no-store')
+          .set('Content-Security-Policy', pagePolicy(bothNames(req.headers.host ?? '')))
+          .type('text/html')
+          .send(withRunner(Buffer.from(bytes).toString('utf8')));
       },
     },
     {

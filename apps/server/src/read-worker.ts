@@ -4,7 +4,7 @@
  */
 import { parentPort, workerData } from 'node:worker_threads';
 import { DocumentError, PictureError } from '@foreshore/document';
-import { checkFont, checkPicture, checkProject, sha256 } from '@foreshore/intake';
+import { checkFont, checkPicture, checkProject, packPage, sha256 } from '@foreshore/intake';
 import { LevelError, type LevelModel, PREPARED_VERSION, readLevel } from '@foreshore/level';
 import { type CheckedLevel, checkLevel, type LevelStage } from '@foreshore/level/check';
 import { preparedBytes } from '@foreshore/level/prepare';
@@ -51,6 +51,10 @@ const JOBS: { [K in Job['kind']]: (job: Extract<Job, { kind: K }>) => Promise<Wo
   picture: async ({ bytes, fileName }) => {
     const { type, widthPx, heightPx, hash } = checkPicture(bytes, fileName);
     return { files: [await keep('picture', hash, bytes, fileName, { type, widthPx, heightPx })] };
+  },
+  page: async ({ bytes: brought, fileName }) => {
+    const { bytes, ...facts } = packPage(brought);
+    return { files: [await keep('picture', sha256(bytes), bytes, fileName, facts)] };
   },
   font: async ({ bytes, fileName }) => {
     const { family, weight, hash, bytes: plain } = await checkFont(bytes, fileName);

@@ -11,7 +11,7 @@ import { Problem } from './problem.ts';
 
 /** A file that was brought; or a kept level to prepare for drawing and rays, of which only its hash, its unit and its axis are given. */
 export type Job =
-  | { kind: 'level' | 'picture' | 'font' | 'project'; bytes: Uint8Array; fileName: string }
+  | { kind: 'level' | 'picture' | 'page' | 'font' | 'project'; bytes: Uint8Array; fileName: string }
   | { kind: 'prepare'; hash: string; metresPerUnit: number; upAxis: 'y' | 'z'; fileName: string };
 export interface KeptFile {
   kind: 'level' | 'picture' | 'font';
@@ -32,12 +32,13 @@ export interface Refused {
 }
 
 /** A file takes no longer than this, seconds. */
-const MOST_S: Record<Job['kind'], number> = { level: 120, picture: 4, font: 4, project: 180, prepare: 120 };
+const MOST_S: Record<Job['kind'], number> = { level: 120, picture: 4, page: 10, font: 4, project: 180, prepare: 120 };
 /** A worker may take so much for its objects; large files lie outside of that. */
 const MOST_HEAP_MB = 3072;
 const WORDS: Record<Job['kind'], string> = {
   level: 'The level',
   picture: 'The picture',
+  page: 'The page',
   font: 'The font',
   project: 'The project file',
   prepare: 'The level',
@@ -197,6 +198,6 @@ const tooMuch = (job: Job): Problem =>
 function errorOf(job: Job, { of, message, faults = [], code }: Refused): unknown {
   if (of === 'document') return new DocumentError(faults as Fault[]);
   if (of === 'level') return new LevelError(faults as LevelFault[]);
-  if (of === 'picture' || of === 'font') return new Problem(422, of, `"${job.fileName}" ${message}.`);
+  if (of === 'picture' || of === 'font') return new Problem(422, job.kind === 'page' ? 'page' : of, `"${job.fileName}" ${message}.`);
   return Object.assign(new Error(message), code ? { code } : {});
 }

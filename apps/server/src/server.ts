@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import express from 'express';
 import { rateLimit } from 'express-rate-limit';
 import type { Logger } from 'pino';
-import { answerMalformed, makeDoors } from './doors.ts';
+import { answerMalformed, bothNames, makeDoors } from './doors.ts';
 import { type Demo, endpoints, register } from './endpoints.ts';
 import { Live } from './live.ts';
 import { notFound, Problem, problems } from './problem.ts';
@@ -43,7 +43,8 @@ export async function startServer({ folder, host, port, web, demo, origins = [],
       'X-Content-Type-Options': 'nosniff',
       'Referrer-Policy': 'no-referrer',
       'Content-Security-Policy':
-        "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; connect-src 'self' blob:; worker-src 'self' blob:; object-src 'none'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'",
+        "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; connect-src 'self' blob:; worker-src 'self' blob:; object-src 'none'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'; frame-src " +
+        bothNames(req.headers.host ?? ''),
       'Cross-Origin-Opener-Policy': 'same-origin',
       'Cross-Origin-Resource-Policy': 'same-origin',
     });

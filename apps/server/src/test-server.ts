@@ -1,6 +1,6 @@
-/** A server of its own for a test: the real program in a process of its own, on a free port and an empty folder. */
+/** A server of its own for a test: the real program in a process of its own, on a free port and a folder of its own. */
 import { type ChildProcess, spawn } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { cpSync, existsSync, mkdirSync, mkdtempSync, readdirSync, renameSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { type Document, diff } from '@foreshore/document';
@@ -18,11 +18,35 @@ export interface TestServer {
   remove(): Promise<void>;
 }
 
-export async function startTestServer(
-  folder = mkdtempSync(join(tmpdir(), 'foreshore-')),
-  port = 0,
-  args: string[] = [],
-): Promise<TestServer> {
+/** A folder with the demo in it, as the first start leaves it: made once for each build of the server, then copied. */
+async function seeded(): Promise<string> {
+  const cache = join(root, '.cache');
+  const name = `seeded-${statSync(MAIN).mtimeMs}`;
+  const made = join(cache, name);
+  if (!existsSync(made)) {
+    mkdirSync(cache, { recursive: true });
+    for (const old of readdirSync(cache))
+      if (old.startsWith('seeded-') && !old.startsWith(name)) rmSync(join(cache, old), { recursive: true, force: true });
+    const first = await startTestServer(mkdtempSync(join(tmpdir(), 'foreshore-')));
+    await first.stop();
+    const aside = `${made}.${process.pid}`;
+    cpSync(first.folder, aside, { recursive: true });
+    rmSync(first.folder, { recursive: true, force: true });
+    try {
+      renameSync(aside, made);
+    } catch {
+      // Another test was quicker.
+      rmSync(aside, { recursive: true, force: true });
+    }
+  }
+  const folder = mkdtempSync(join(tmpdir(), 'foreshore-'));
+  cpSync(made, folder, { recursive: true });
+  return folder;
+}
+
+/** @param given a data folder; without it, one of its own with the demo in it. */
+export async function startTestServer(given?: string, port = 0, args: string[] = []): Promise<TestServer> {
+  const folder = given ?? (await seeded());
   const child = spawn(process.execPath, [MAIN, '--port', String(port), '--data', folder, ...args], {
     cwd: root,
     stdio: ['ignore', 'pipe', 'pipe'],

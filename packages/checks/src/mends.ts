@@ -173,6 +173,7 @@ function changesFor(solver: Solver, row: number, read: Readability, fault: Short
       return whole(solver, row, fault).map((one) => [one]);
     // What is empty wants a text, what is covered another place, what is swift another route.
     case 'empty':
+    case 'unmeasured':
     case 'covered':
     case 'glyphs':
     case 'speed':

@@ -27,6 +27,7 @@ function severity(fault: Shortfall): number {
     case 'glyphs':
       return fault.missing.length;
     case 'empty':
+    case 'unmeasured':
       return 1;
   }
 }

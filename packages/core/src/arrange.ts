@@ -511,6 +511,7 @@ const EXTENTS: { [K in ElementKind]: (element: ElementOf<K>) => [number, number]
   screenPaint: none,
   gauge: ({ form }) => gaugeExtent(form),
   picture: boxExtent,
+  page: boxExtent,
   toggle: boxExtent,
   slider: boxExtent,
   key: ({ heightPx }) => [heightPx, heightPx],

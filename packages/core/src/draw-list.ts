@@ -1,13 +1,14 @@
 /** What is to be painted, back to front, in the viewer's own pixels. Painters know nothing of elements or steps. */
 import type { ElementKind, ElementOf } from '@foreshore/document/kinds';
 import type { Element, Group, Label } from '@foreshore/document/types';
+import type { Compiled } from './compiled.ts';
 import { drawSlider, drawToggle } from './draw-control.ts';
 import { drawCrosshair } from './draw-crosshair.ts';
 import { drawGauge } from './draw-gauge.ts';
 import { type DrawItem, type LineItem, type PushItem, pushBorder, type Rect } from './draw-items.ts';
 import { drawKey } from './draw-key.ts';
 import { layOnPanel } from './draw-panel.ts';
-import { drawPicture, PLAIN, pushPicture } from './draw-picture.ts';
+import { drawPage, drawPicture, PLAIN, pushPicture } from './draw-picture.ts';
 import { type DrawnRay, drawRays } from './draw-ray.ts';
 import { At, type ElementPlace, placeOf } from './frame.ts';
 import { movedBy } from './motions.ts';
@@ -125,6 +126,8 @@ const DRAW: { [K in ElementKind]: (own: Own, element: ElementOf<K>) => void } = 
     const styled = { ...picture, paint: { ...picture.paint, tint, saturation: style.saturation ?? picture.paint.saturation } };
     drawPicture(items, id, styled, ctx.c.document.pictures?.[picture.picture ?? ''], place.rect, unit, opacity);
   },
+  page: ({ items, ctx, id, place, unit, opacity }, page) =>
+    drawPage(items, id, page, ctx.c.document.pictures?.[page.page ?? ''], place.rect, unit, opacity),
   toggle: ({ items, ctx, row, place, unit, opacity }, toggle) =>
     drawToggle(items, ctx, row, toggle, place.rect, unit, opacity, styleOf(ctx, row)),
   slider: ({ items, ctx, row, place, unit, opacity }, slider) =>
@@ -203,14 +206,21 @@ function drawCursor(items: DrawItem[], { c, a, f }: SolveContext, [x, y]: readon
 }
 
 /** All rows in the order in which they are painted, a group before its members; hidden ones too. */
-export function* paintedRows(ctx: SolveContext): Generator<number> {
-  const { members } = ctx.c;
-  function* below(row: number): Generator<number> {
-    yield row;
-    for (const member of members[row] ?? []) yield* below(member);
-  }
-  for (const row of rootsBackToFront(ctx)) yield* below(row);
+export function paintedRows(ctx: SolveContext): readonly number[] {
+  const { c, f } = ctx;
+  const known = f.orderCount === 0 ? unordered.get(c) : undefined;
+  if (known) return known;
+  const out: number[] = [];
+  const below = (row: number): void => {
+    out.push(row);
+    for (const member of c.members[row] ?? []) below(member);
+  };
+  for (const row of rootsBackToFront(ctx)) below(row);
+  if (f.orderCount === 0) unordered.set(c, out);
+  return out;
 }
+// Without an order of depth the rows are painted in the same order in every frame.
+const unordered = new WeakMap<Compiled, readonly number[]>();
 
 function* rootsBackToFront({ c, f }: SolveContext): Generator<number> {
   if (f.orderCount > 0) for (let k = 0; k < f.orderCount; k++) yield f.order[k] as number;

@@ -1,5 +1,5 @@
 /** Pictures as items of the draw list: fitted into a box, filling it, stretched, or in nine parts. */
-import type { Document, Picture } from '@foreshore/document/types';
+import type { Document, PageElement, Picture } from '@foreshore/document/types';
 import type { DrawItem, PictureItem, Rect } from './draw-items.ts';
 
 type PicturePaint = Pick<PictureItem, 'tint' | 'saturation' | 'blurPx' | 'opacity'>;
@@ -50,11 +50,30 @@ function cuts(length: number, first: number, last: number): [number, number, num
   return [0, first * share, length - last * share, length];
 }
 
+/** How a page lies in its box: whole, with its shape. */
+const PAGE = { fill: 'contain', beyondPx: [0, 0, 0, 0], cornersPx: [0, 0, 0, 0], cornerScale: 1 } as const;
+
+/** A page, as a picture of itself, which whoever paints has. */
+export function drawPage(
+  items: DrawItem[],
+  element: string,
+  { paint }: PageElement,
+  file: NonNullable<Document['pictures']>[string] | undefined,
+  rect: Rect,
+  unit: number,
+  opacity: number,
+): void {
+  drawPicture(items, element, { ...PAGE, paint: { ...paint, ...PLAIN } }, file, rect, unit, opacity);
+}
+
 /** @param unit pixels of the viewer for one design pixel. */
 export function drawPicture(
   items: DrawItem[],
   element: string,
-  picture: Picture,
+  picture: Pick<Picture, 'paint'> &
+    Readonly<Pick<Picture, 'fill' | 'cornerScale'>> & {
+      readonly [K in 'beyondPx' | 'cornersPx']: readonly [number, number, number, number];
+    },
   file: NonNullable<Document['pictures']>[string] | undefined,
   rect: Rect,
   unit: number,

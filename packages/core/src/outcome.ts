@@ -24,6 +24,8 @@ export interface Blocker {
 export type Shortfall =
   /** A text that says nothing. */
   | { kind: 'empty' }
+  /** A page whose letters nobody has measured; `row` is its id. */
+  | { kind: 'unmeasured'; row: string }
   /** How opaque its letters are, 0..1. */
   | { kind: 'faint'; value: number; bound: number }
   /** Height of its capitals. */

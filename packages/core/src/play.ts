@@ -8,7 +8,7 @@ import { paintedRows } from './draw-list.ts';
 import { mapAt, placeOf } from './frame.ts';
 import { keysOf } from './keys.ts';
 import { forBegun, playMotion } from './motions.ts';
-import { actingRow, isArriving, isOff, pointerOf, rowUnder, scrollingRow, scrollTo, valueSet, valueStepped } from './pointer.ts';
+import { actingRow, isArriving, isOff, pagePoint, pointerOf, rowUnder, scrollingRow, scrollTo, valueSet, valueStepped } from './pointer.ts';
 import { dwellOf, isBeyondReach, type Met, metBy, type Pointing, pixelOnPlane, sourcesOf } from './pointing.ts';
 import { keyDown, keyUp, type Pressed, type Pressing, pressOn, pressShare, promptFor, targetOf } from './press.ts';
 import type { RaySource } from './reach.ts';
@@ -37,6 +37,9 @@ export const RAY_BUTTONS: Record<'aim' | 'left' | 'right', Keys> = {
   right: { keyboard: 'KeyC', gamepad: 7, touch: 'tap', hand: 0 },
 };
 
+/** What the pointer does on a page. */
+export type OnPage = 'move' | 'down' | 'up' | 'leave' | 'wheel';
+
 export type Changes = Pick<Reacted, 'values' | 'phase' | 'forced'>;
 
 /** What surrounds the machine. */
@@ -58,6 +61,11 @@ export interface PlayHost {
   scroll(group: string, toPx: number): void;
   /** The acting element that the source used last points at, and the one that it presses. */
   point(pointed: string | null, pressed: string | null): void;
+  /**
+   * What the pointer does on a page that is content, at a place in the page's pixels; `leave` has none.
+   * @param page the hash of its bytes. @param byPx of a wheel: so far it scrolls, in the page's pixels.
+   */
+  page?(page: string, what: OnPage, x: number, y: number, byPx?: number): void;
   /** Told of everything that was pressed. */
   played(what: Played): void;
   /** Something changed that the next picture shows. */
@@ -90,6 +98,8 @@ export class Play {
   private held: { source: RaySource; row: string | null } | null = null;
   /** When the motion of each row last began to move, as far as its action was sent for that. */
   private readonly begun = new Map<string, number>();
+  /** The row of the page that the pointer is on. */
+  private onPage: { row: string; page: string } | null = null;
   /** How long the head has stayed on a row, seconds; negative once it has pressed it, until it has been elsewhere. */
   private dwell: { row: string; s: number } | null = null;
 
@@ -148,6 +158,30 @@ export class Play {
       return;
     }
     this.tell();
+    this.followOnPage();
+  }
+
+  /** A page hears of the pointer while it is on it, and while it holds it. */
+  private followOnPage(): void {
+    const row = this.held?.row ?? this.meets(this.source).acts;
+    if (this.onPage && this.onPage.row !== row) {
+      this.host.page?.(this.onPage.page, 'leave', 0, 0);
+      this.onPage = null;
+    }
+    if (row) this.toPage(row, 'move', this.pointing.get(this.source) ?? null);
+  }
+
+  /** True where the row is a page. @param pointing where on it; without it, in its middle. */
+  private toPage(id: string, what: OnPage, pointing: Pointing | null, byPx?: number): boolean {
+    const solver = this.host.solver();
+    const row = solver?.c.ids.indexOf(id) ?? -1;
+    if (solver?.c.elements[row]?.kind !== 'page') return false;
+    const [x, y] = pointing ? pixelOnPlane(solver, row, pointing) : screenMiddle(solver, row);
+    const at = pagePoint(solver, row, x, y);
+    if (!at) return true;
+    this.onPage = { row: id, page: at.page };
+    this.host.page?.(at.page, what, at.x, at.y, byPx);
+    return true;
   }
 
   /** A place of the picture as shares of its width and height; for the mouse and a finger. */
@@ -179,6 +213,7 @@ export class Play {
     if (acts) {
       this.touch(acts, true);
       if (pointing && this.isSlider(acts)) this.slide(acts, pointing);
+      this.toPage(acts, 'down', pointing ?? null);
     } else if (!prompt && (has !== null || button !== null)) this.missed(under);
     return has !== null ? 'element' : prompt ? 'prompt' : 'world';
   }
@@ -189,7 +224,7 @@ export class Play {
     if (held?.source !== source) return false;
     this.held = null;
     if (button !== null) this.pointerButton(button, false);
-    if (held.row !== null) {
+    if (held.row !== null && !this.toPage(held.row, 'up', this.pointing.get(source) ?? null)) {
       const { acts, met } = this.meets(source);
       if (!this.touch(held.row, false) && acts === held.row && met) this.use(held.row, met);
     }
@@ -199,6 +234,8 @@ export class Play {
 
   /** Lets go without using what is held: the pointer was taken away, or playing is over. */
   drop(): void {
+    if (this.onPage) this.host.page?.(this.onPage.page, 'leave', 0, 0);
+    this.onPage = null;
     this.held = null;
     this.dwell = null;
     this.pointing.clear();
@@ -227,6 +264,7 @@ export class Play {
     if (this.dwell.s < dwellOf(this.host.document()) - 1e-9) return true;
     this.dwell.s = -1;
     if (this.isSlider(acts)) this.slide(acts, met);
+    else if (this.toPage(acts, 'down', met)) this.toPage(acts, 'up', met);
     else if (!this.touch(acts, true)) this.use(acts, met);
     return false;
   }
@@ -236,8 +274,10 @@ export class Play {
     const solver = this.host.solver();
     if (!solver) return [];
     // What is scrolled out of sight can be come to, and is brought into sight then.
-    return [...paintedRows(solver)].flatMap((row) => {
+    return paintedRows(solver).flatMap((row) => {
       const failed = solver.f.failed[row];
+      // A page has the keys of its own player only, which is none.
+      if (solver.c.elements[row]?.kind === 'page') return [];
       const shown = failed === Verdict.Shown || (failed === Verdict.Place && (solver.c.clipper[row] as number) >= 0);
       if (!shown || pointerOf(solver, row).takes !== 'acts' || isOff(solver, row)) return [];
       // What lies behind a veil is not come to by keys either.
@@ -258,6 +298,17 @@ export class Play {
     // What only sets a feed has nothing to send.
     if (set && action === null) this.host.played({ kind: 'set', source: id, ...set });
     else this.send(action, id, targetOf(solver, row));
+  }
+
+  /** A page sends an action of its own, by its id or its name. False where the project has none such. */
+  sendFrom(id: string, named: string): boolean {
+    const actions = this.host.document().actions ?? {};
+    const action = Object.hasOwn(actions, named) ? named : Object.keys(actions).find((one) => actions[one]?.name === named);
+    const solver = this.host.solver();
+    const row = solver?.c.ids.indexOf(id) ?? -1;
+    if (action === undefined || !solver || row < 0 || isOff(solver, row)) return false;
+    this.send(action, id, targetOf(solver, row));
+    return true;
   }
 
   /** Tells of a press that no element acts on. */
@@ -458,8 +509,10 @@ export class Play {
     return Boolean(solver && met && this.scrollMet(solver, met, byPx));
   }
 
-  private scrollMet(solver: Solver, { row }: Met, byPx: number): boolean {
+  private scrollMet(solver: Solver, met: Met, byPx: number): boolean {
+    const { row } = met;
     if (row < 0) return false;
+    if (this.toPage(solver.c.ids[row] as string, 'wheel', met, byPx / pixelOf(solver, row))) return true;
     const group = scrollingRow(solver, row);
     if (group >= 0) this.scroll(solver, group, (solver.f.scrolled[group] as number) + byPx / pixelOf(solver, group));
     return true;
@@ -481,7 +534,7 @@ export class Play {
   areas(): { id: string; takes: 'acts' | 'blocks' | 'passes'; rect: [number, number, number, number] }[] {
     const solver = this.host.solver();
     if (!solver) return [];
-    return [...paintedRows(solver)].flatMap((row) => {
+    return paintedRows(solver).flatMap((row) => {
       if (solver.f.failed[row] !== Verdict.Shown) return [];
       const { takes, padPx } = pointerOf(solver, row);
       const pad = padPx * (solver.a.fits[row] as number);

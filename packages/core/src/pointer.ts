@@ -1,7 +1,8 @@
 /** Which element has the pointer, how that makes elements look, and what pressing one does. */
 import { KINDS } from '@foreshore/document/kinds';
 import type { Element, FeedValue, Pointer, Slider } from '@foreshore/document/types';
-import { At, mapAt } from './frame.ts';
+import { contained } from './draw-picture.ts';
+import { At, mapAt, placeOf } from './frame.ts';
 import { showsThrough } from './screen-box.ts';
 import type { SolveContext } from './solve-context.ts';
 import { depthOn, PanelAt, panelPoint, worldPoint } from './spaces/panel.ts';
@@ -197,6 +198,26 @@ export function scrollTo(ctx: SolveContext, group: number, row: number): number 
   const after = of(row, along) + of(row, length) - of(group, along) - of(group, length);
   const now = f.scrolled[group] as number;
   return before > 0 ? now - before / unit : after > 0 ? now + after / unit : now;
+}
+
+/**
+ * Where a point of the frame lies on a page, in the page's own pixels, and the hash of its bytes; outside of it, too. Null where
+ * the row is no page, has none, or is not met.
+ */
+export function pagePoint(
+  ctx: Pick<SolveContext, 'c' | 'f' | 'a'>,
+  row: number,
+  x: number,
+  y: number,
+): { page: string; x: number; y: number } | null {
+  const { c, f } = ctx;
+  const element = c.elements[row];
+  const file = element?.kind === 'page' ? c.document.pictures?.[element.page ?? ''] : undefined;
+  if (!file) return null;
+  const [px, py] = turnedBack(ctx, row, x, y);
+  const [left, top, w] = contained(file.widthPx, file.heightPx, placeOf(f, row).rect);
+  const scale = file.widthPx / w;
+  return Number.isFinite(px) && scale > 0 ? { page: file.hash, x: (px - left) * scale, y: (py - top) * scale } : null;
 }
 
 /** What a press does to a toggle's feed, or to a slider's at a point of the frame; null where there is nothing to set. */

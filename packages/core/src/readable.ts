@@ -9,7 +9,7 @@
  * cover the project's own choice.
  */
 import { isOnHud, isOnPanel, KINDS } from '@foreshore/document/kinds';
-import type { Document, Element, Label } from '@foreshore/document/types';
+import type { Document, Element, Label, PageElement } from '@foreshore/document/types';
 import { channels, contrastRatio, type Ink, leastContrastOf, luminance, over, type Rgb } from './contrast.ts';
 import { isSeen, opacityOf, paintedRows } from './draw-list.ts';
 import { eyesOf } from './eyes.ts';
@@ -81,19 +81,29 @@ export interface Readability {
   faults: Shortfall[];
 }
 
-/** The rows of texts that are shown in an element. @param scrolled those in lists that scroll, too. */
-function textsIn(ctx: SolveContext, row: number, scrolled: boolean): number[] {
+/** The rows of texts, or of pages, that are shown in an element. @param scrolled those in lists that scroll, too. */
+function textsIn(ctx: SolveContext, row: number, scrolled: boolean, kind: 'label' | 'page' = 'label'): number[] {
   const { c } = ctx;
   const out: number[] = [];
   const below = (at: number): void => {
     if (!isSeen(ctx, at)) return;
     const element = c.elements[at];
-    if (element?.kind === 'label') out.push(at);
+    if (element?.kind === kind) out.push(at);
     if (!scrolled && element?.kind === 'group' && element.layout.scroll) return;
     for (const member of c.members[at] ?? []) below(member);
   };
   below(row);
   return out;
+}
+
+/** The least height of capitals on a page, in its row's own pixels; infinite where it has no text, NaN where that is not known. */
+function pageCap({ a, c, f }: SolveContext, row: number): number {
+  const element = c.elements[row] as PageElement;
+  const file = c.document.pictures?.[element.page ?? ''];
+  // A crossed frame stands for none.
+  if (!file) return Number.POSITIVE_INFINITY;
+  const [, , w, h] = placeOf(f, row).rect;
+  return (a.text.pageCapPx?.(file.hash) ?? Number.NaN) * Math.min(w / file.widthPx, h / file.heightPx);
 }
 
 /** Whether a label says nothing. */
@@ -472,19 +482,30 @@ function measureIn(ctx: SolveContext, row: number, { contrast: asksLevel = true 
   let widthShare = 1;
   const texts = textsIn(ctx, row, true);
   const said = texts.filter((text) => !isEmptyText(ctx, text));
+  /** Takes the height of capitals in a row, in the row's own pixels; gives it as it is seen. */
+  const take = (of: number, height: number): number => {
+    const seenAt = (c.panelOf[of] as number) >= 0 ? onPanelAt(ctx, of, height) : null;
+    const cap = seenAt?.px ?? height;
+    const arcmin = seenAt?.arcmin ?? capArcminAt(ctx, of, cap);
+    if (seenAt) widthShare = Math.min(widthShare, seenAt.widthShare);
+    // The one that is farthest from what is asked, in either unit.
+    const worse =
+      Math.min(arcmin / limits.leastArcmin, cap / limits.leastPx) < Math.min(capArcmin / limits.leastArcmin, capPx / limits.leastPx);
+    if (worse) [capPx, capArcmin, smallest] = [cap, arcmin, of];
+    return cap;
+  };
+  const unmeasured: number[] = [];
+  for (const page of textsIn(ctx, row, true, 'page')) {
+    const height = pageCap(ctx, page);
+    if (Number.isNaN(height)) unmeasured.push(page);
+    else if (height > 0 && Number.isFinite(height)) take(page, height);
+  }
   for (const text of said) {
     const label = c.elements[text] as Label;
     const em = f.places[text * At.Stride + At.UnitPx] as number;
     const onPanel = (c.panelOf[text] as number) >= 0;
     const height = em * (a.blocks[text]?.capHeightEm ?? 0.7);
-    const seenAt = onPanel ? onPanelAt(ctx, text, height) : null;
-    const cap = seenAt?.px ?? height;
-    const arcmin = seenAt?.arcmin ?? capArcminAt(ctx, text, cap);
-    if (seenAt) widthShare = Math.min(widthShare, seenAt.widthShare);
-    // The one that is farthest from what is asked, in either unit.
-    const worse =
-      Math.min(arcmin / limits.leastArcmin, cap / limits.leastPx) < Math.min(capArcmin / limits.leastArcmin, capPx / limits.leastPx);
-    if (worse) [capPx, capArcmin, smallest] = [cap, arcmin, text];
+    const cap = take(text, height);
     if (!asksLevel) continue;
     const needed = isLarge(onPanel ? (em * cap) / height : em, label.paint.weight) ? limits.contrastLarge : limits.contrast;
     // Whatever is behind it, it stands out: no ray is needed to know.
@@ -497,6 +518,7 @@ function measureIn(ctx: SolveContext, row: number, { contrast: asksLevel = true 
   const { share: covered, by: coveredBy } = coverOf(ctx, row);
   const faults: Shortfall[] = [];
   if (c.elements[row]?.kind === 'label' && said.length === 0) faults.push({ kind: 'empty' });
+  for (const page of unmeasured) faults.push({ kind: 'unmeasured', row: c.ids[page] as string });
   if (capArcmin < limits.leastArcmin) faults.push({ kind: 'small', unit: 'arcmin', value: capArcmin, bound: limits.leastArcmin });
   else if (capPx < limits.leastPx) faults.push({ kind: 'small', unit: 'px', value: capPx, bound: limits.leastPx });
   if (contrast < contrastNeeded) faults.push({ kind: 'contrast', value: contrast, bound: contrastNeeded });

@@ -46,6 +46,12 @@ export interface TextShaper {
   /** Adds another weight of the font that ships; later files stand in for what the first lacks. */
   addWeight?(weight: TextRequest['weight'], files: readonly Uint8Array[]): void;
   shape(request: TextRequest): TextBlock;
+  /**
+   * The least height of capitals in what a page shows, pixels of the page; infinite where it shows no text. Undefined where nobody
+   * has measured it: a page draws itself.
+   * @param page the hash of its bytes.
+   */
+  pageCapPx?(page: string): number | undefined;
   /** The arguments of a message in ICU syntax, by name; none where it cannot be read. */
   argumentsOf(message: string): readonly string[];
   /** @param values by the name of the argument; one that is missing is shown as its name in braces. */

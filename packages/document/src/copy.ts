@@ -15,7 +15,7 @@ const membersOf = (document: Document, id: string): [string, Element][] =>
 export interface Copied {
   document: Document;
   id: string;
-  /** Feeds, actions, anchors and pictures that the copy shares with the original, in words. */
+  /** Feeds, actions, anchors, pictures and pages that the copy shares with the original, in words. */
   kept: string[];
 }
 
@@ -37,6 +37,7 @@ function outside(document: Document, element: Element): string[] {
   if (element.about !== undefined) out.push(`anchor ${document.anchors[element.about]?.name ?? element.about}`);
   if (isAnchored(element.mount)) out.push(`anchor ${document.anchors[element.mount.anchor]?.name ?? element.mount.anchor}`);
   if (element.kind === 'picture' && element.picture) out.push(`picture ${document.pictures?.[element.picture]?.name ?? element.picture}`);
+  if (element.kind === 'page' && element.page) out.push(`page ${document.pictures?.[element.page]?.name ?? element.page}`);
   return out;
 }
 

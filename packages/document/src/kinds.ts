@@ -33,6 +33,7 @@ export const KINDS: Record<ElementKind, KindTraits> = {
   group: { ...BOX, covers: 'plate', resizes: 'layout' },
   gauge: { ...BOX, covers: 'always', source: 'number', follows: true, resizes: 'form' },
   picture: { ...BOX, covers: 'always', resizes: 'box' },
+  page: { ...BOX, covers: 'always', takes: 'acts', resizes: 'box' },
   toggle: { ...BOX, covers: 'always', takes: 'acts', source: 'flag', sets: true, resizes: 'box' },
   slider: { ...BOX, covers: 'always', takes: 'acts', source: 'number', sets: true, resizes: 'box' },
   key: { ...BOX, covers: 'never', resizes: 'form' },

@@ -13,6 +13,7 @@ import type {
   Lens,
   Mount,
   Movement,
+  PageElement,
   Picture,
   ScreenPaint,
   Slider,
@@ -326,6 +327,23 @@ export const makePicture = (
   cornerScale: 1,
   beyondPx: [0, 0, 0, 0],
   paint: { tint: null, saturation: 1, blurPx: 0, radiusPx: 0, opacity: 1 },
+});
+
+/** @param page one of the project's pages, or null. @param widthPx in design pixels, as the height. */
+export const makePage = (
+  carried: Carried,
+  name: string,
+  page: string | null,
+  widthPx: number,
+  heightPx: number,
+  order: string,
+): PageElement => ({
+  kind: 'page',
+  ...onScreen(carried, name, order),
+  page,
+  widthPx,
+  heightPx,
+  paint: { radiusPx: 0, opacity: 1 },
 });
 
 export const makeToggle = (carried: Carried, name: string, source: string | null, order: string): Toggle => ({

@@ -4,7 +4,7 @@ import { imageSize } from 'image-size';
 import type { PictureFile } from './schema.ts';
 import { readSvg, SvgError } from './svg-file.ts';
 
-export type PictureFacts = Pick<PictureFile, 'type' | 'widthPx' | 'heightPx'>;
+export type PictureFacts = Pick<PictureFile, 'type' | 'widthPx' | 'heightPx' | 'missing'>;
 
 export const MOST_PICTURE_BYTES = 16 * 1024 * 1024;
 const MOST_SIDE_PX = 16384;
@@ -19,8 +19,8 @@ const ascii = (bytes: Uint8Array, from: number, length: number): string => Strin
 /** @throws PictureError with what is wrong. */
 export function readPicture(bytes: Uint8Array): PictureFacts {
   if (bytes.byteLength > MOST_PICTURE_BYTES) throw new PictureError(`is larger than ${MOST_PICTURE_BYTES / 1048576} MB`);
-  const facts = raster(bytes) ?? svg(bytes);
-  if (!facts) throw new PictureError('is not a PNG, JPEG, WebP or SVG picture');
+  const facts = raster(bytes) ?? pageWindow(bytes) ?? svg(bytes);
+  if (!facts) throw new PictureError('is not a PNG, JPEG, WebP or SVG picture, nor a page');
   const { widthPx, heightPx } = facts;
   if (!(widthPx > 0 && heightPx > 0)) throw new PictureError('says nothing of its size');
   if (widthPx > MOST_SIDE_PX || heightPx > MOST_SIDE_PX)
@@ -91,6 +91,27 @@ function signatureOf(bytes: Uint8Array): string | null {
 
 /** Whether it begins like markup; what that is worth is the parser's to say. */
 const isMarkup = (bytes: Uint8Array): boolean => /^\uFEFF?\s*</.test(strFromU8(bytes.subarray(0, 256)));
+
+/** The window of a page that says nothing of it, pixels. */
+const WINDOW = { widthPx: 640, heightPx: 400 } as const;
+/** So much of a page is looked through for what it says of its window. */
+const HEAD_CHARS = 65_536;
+/**
+ * A page, and the window it is laid out in: `width` and `height` of its `meta` element named `viewport` (CSS Device Adaptation,
+ * appendix), in pixels. Null where the bytes are no page.
+ */
+export function pageWindow(bytes: Uint8Array): PictureFacts | null {
+  const head = strFromU8(bytes.subarray(0, HEAD_CHARS));
+  if (!/^\uFEFF?\s*(?:<!--(?:(?!-->)[\s\S]){0,4000}-->\s*){0,8}<(?:!doctype\s+html|html[\s>])/i.test(head)) return null;
+  const meta = /<meta\s[^>]{0,200}name\s*=\s*["']?viewport["']?[^>]{0,300}>/i.exec(head)?.[0] ?? '';
+  const said = (what: 'width' | 'height') => {
+    const px = Number(
+      new RegExp(`[\\s"',;]${what}\\s*=\\s*([0-9]{1,5})`, 'i').exec(meta.replace(/name\s*=\s*["']?viewport["']?/i, ''))?.[1],
+    );
+    return px > 0 && px <= MOST_SIDE_PX ? px : null;
+  };
+  return { type: 'text/html', widthPx: said('width') ?? WINDOW.widthPx, heightPx: said('height') ?? WINDOW.heightPx };
+}
 
 /** A length in pixels, as an SVG writes it; NaN for any other unit. */
 const pixels = (length: string): number => (/^\s*[0-9.]{1,20}(px)?\s*$/.test(length) ? Number.parseFloat(length) : Number.NaN);

@@ -18,7 +18,8 @@ export interface ProjectFile {
   ownFonts?: Record<string, Uint8Array>;
 }
 
-const ENDINGS = { 'image/png': 'png', 'image/jpeg': 'jpg', 'image/webp': 'webp', 'image/svg+xml': 'svg' } as const;
+const ENDINGS = { 'image/png': 'png', 'image/jpeg': 'jpg', 'image/webp': 'webp', 'image/svg+xml': 'svg', 'text/html': 'html' } as const;
+const isText = ({ type }: PictureFile): boolean => type === 'image/svg+xml' || type === 'text/html';
 /** Where a picture lies in a project file, or beside a document. */
 export const pictureName = ({ hash, type }: PictureFile): string => `pictures/${hash}.${ENDINGS[type]}`;
 
@@ -39,7 +40,7 @@ export function writeProjectFile(file: ProjectFile): Uint8Array {
   for (const [name, bytes] of Object.entries(file.fonts)) entries[`fonts/${name}`] = [bytes, { level: 0, ...stamp }];
   for (const picture of Object.values(file.document.pictures ?? {})) {
     const bytes = file.pictures[picture.hash];
-    if (bytes) entries[pictureName(picture)] = [bytes, { level: picture.type === 'image/svg+xml' ? 6 : 0, ...stamp }];
+    if (bytes) entries[pictureName(picture)] = [bytes, { level: isText(picture) ? 6 : 0, ...stamp }];
   }
   for (const { hash } of Object.values(file.document.fonts ?? {})) {
     const bytes = file.ownFonts?.[hash];

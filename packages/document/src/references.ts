@@ -13,6 +13,8 @@ interface Telling {
   fault(path: Path, message: string, reference?: boolean): void;
   /** Tells if an id is not among a collection; gives whether it is. */
   needs(path: Path, collection: keyof Document, id: string): boolean;
+  /** Tells if a file that is drawn is not there, or is a page where a picture is meant, or the other way round. */
+  drawn(path: Path, id: string, asPage?: boolean): void;
   /** Tells if an anchor that is there has no one place at all times. */
   fixedPlace(path: Path, id: string): void;
 }
@@ -20,13 +22,18 @@ interface Telling {
 function telling(doc: Document, ctx: { addIssue(issue: ToldIssue): void }): Telling {
   const fault: Telling['fault'] = (path, message, reference = false) =>
     ctx.addIssue({ code: 'custom', path, message, ...(reference && { params: { reference: true } }) });
+  const needs: Telling['needs'] = (path, collection, id) => {
+    if (Object.hasOwn((doc[collection] as object | undefined) ?? {}, id)) return true;
+    fault(path, `refers to "${id}", which is not among the ${collection}`, true);
+    return false;
+  };
   return {
     doc,
     fault,
-    needs: (path, collection, id) => {
-      if (Object.hasOwn((doc[collection] as object | undefined) ?? {}, id)) return true;
-      fault(path, `refers to "${id}", which is not among the ${collection}`, true);
-      return false;
+    needs,
+    drawn: (path, id, asPage = false) => {
+      if (!needs(path, 'pictures', id) || (doc.pictures?.[id]?.type === 'text/html') === asPage) return;
+      fault(path, asPage ? `"${id}" is a picture; a page is meant` : `"${id}" is a page; a picture is meant`, true);
     },
     fixedPlace: (path, id) => {
       const kind = doc.anchors[id]?.kind;
@@ -47,7 +54,7 @@ export function checkReferences(doc: Document, ctx: { addIssue(issue: ToldIssue)
   for (const [id, element] of Object.entries(doc.elements)) checkElement(t, id, element);
   for (const part of ['picture', 'overActing'] as const) {
     const picture = doc.cursor?.[part] ?? null;
-    if (picture !== null) t.needs(['cursor', part], 'pictures', picture);
+    if (picture !== null) t.drawn(['cursor', part], picture);
   }
   const { route: first, selection } = doc.opening ?? {};
   if (first !== undefined) t.needs(['opening', 'route'], 'routes', first);
@@ -101,7 +108,7 @@ function checkElement(t: Telling, id: string, element: Element): void {
   checkCarried(t, id, element);
   checkGates(t, at, element);
   if ('source' in element && element.source !== null) t.needs([...at, 'source'], 'feeds', element.source);
-  for (const [path, picture] of picturesOf(element)) t.needs([...at, ...path], 'pictures', picture);
+  for (const [path, picture] of picturesOf(element)) t.drawn([...at, ...path], picture, element.kind === 'page');
   const font = element.kind === 'label' ? element.paint.font : undefined;
   // Fonts are named by their family.
   if (font !== undefined && !Object.values(t.doc.fonts ?? {}).some((f) => f.name === font))
@@ -112,7 +119,8 @@ function checkElement(t: Telling, id: string, element: Element): void {
     else if (containsItself(t.doc.elements, id)) t.fault([...at, 'of'], 'this instance is inside of its own template', true);
   }
   for (const [path, kind, value] of parameterReferences(t.doc.elements, element))
-    t.needs([...at, ...path], kind === 'feed' ? 'feeds' : 'pictures', value);
+    if (kind === 'feed') t.needs([...at, ...path], 'feeds', value);
+    else t.drawn([...at, ...path], value);
   for (const [i, { feed }] of (element.pointer?.offWhen ?? []).entries()) t.needs([...at, 'pointer', 'offWhen', i, 'feed'], 'feeds', feed);
   for (const when of ['enter', 'leave'] as const) {
     const stage = element.motion?.[when]?.sends ?? null;
@@ -184,8 +192,7 @@ function checkConditions(t: Telling, conditions: readonly Condition[], path: Pat
 }
 
 function checkAction(t: Telling, id: string, { reactions, keys }: Action): void {
-  for (const [device, picture] of Object.entries(keys?.pictures ?? {}))
-    t.needs(['actions', id, 'keys', 'pictures', device], 'pictures', picture);
+  for (const [device, picture] of Object.entries(keys?.pictures ?? {})) t.drawn(['actions', id, 'keys', 'pictures', device], picture);
   reactions.forEach((reaction, i) => {
     const at = ['actions', id, 'reactions', i];
     if ('feed' in reaction) t.needs([...at, 'feed'], 'feeds', reaction.feed);
@@ -203,6 +210,7 @@ export function picturesOf(element: Element): [path: (string | number)[], pictur
     if (picture !== null && picture !== undefined) out.push([path, picture]);
   };
   if (element.kind === 'picture') name(['picture'], element.picture);
+  if (element.kind === 'page') name(['page'], element.page);
   if (element.kind === 'gauge') {
     const { form } = element;
     if (form.kind === 'stages') for (const [i, picture] of form.pictures.entries()) name(['form', 'pictures', i], picture);

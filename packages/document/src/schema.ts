@@ -30,6 +30,7 @@ import {
   type instanceSchema,
   type keySchema,
   type labelSchema,
+  type pageSchema,
   type pictureSchema,
   type screenPaintSchema,
   type sliderSchema,
@@ -67,14 +68,20 @@ export const fontFileSchema = z.strictObject({
   hash: z.string().regex(/^[0-9a-f]{64}$/),
 });
 
-/** A picture of the project. Its bytes are kept beside the document, under their hash. */
+/**
+ * A picture of the project, or a page, which draws itself. Its bytes are kept beside the document, under their hash. A page is
+ * kept as one HTML file with all its assets inside.
+ */
 export const pictureFileSchema = z.strictObject({
   name,
   order,
   hash: z.string().regex(/^[0-9a-f]{64}$/),
-  type: z.enum(['image/png', 'image/jpeg', 'image/webp', 'image/svg+xml']),
+  type: z.enum(['image/png', 'image/jpeg', 'image/webp', 'image/svg+xml', 'text/html']),
+  /** Of a page: the window it is laid out in. */
   widthPx: positive.max(16384),
   heightPx: positive.max(16384),
+  /** Of a page: what it names that was not brought with it, as it names it. */
+  missing: z.array(z.string().min(1).max(300)).max(100).optional(),
 });
 
 export const levelSchema = z.strictObject({
@@ -185,6 +192,7 @@ export type Label = z.infer<typeof labelSchema>;
 export type Group = z.infer<typeof groupSchema>;
 export type Gauge = z.infer<typeof gaugeSchema>;
 export type Picture = z.infer<typeof pictureSchema>;
+export type PageElement = z.infer<typeof pageSchema>;
 export type Toggle = z.infer<typeof toggleSchema>;
 export type Slider = z.infer<typeof sliderSchema>;
 export type ScreenPaint = z.infer<typeof screenPaintSchema>;

@@ -14,6 +14,8 @@ import {
 import { type CheckedLevel, checkLevel } from '@foreshore/level/check';
 import { FontError, type FontFacts, readFont } from '@foreshore/text';
 
+export { packPage } from './page.ts';
+
 export const sha256 = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
 
 export interface CheckedPicture extends PictureFacts {

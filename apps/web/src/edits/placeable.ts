@@ -10,6 +10,7 @@ import {
   makeGauge,
   makeGroup,
   makeMovement,
+  makePage,
   makePicture,
   makeScreenPaint,
   makeSlider,
@@ -163,6 +164,11 @@ const ROWS = {
     name: 'Picture',
     icon: [line('M2 3h22v14H2zM2 14l7-6 6 5 3-3 6 5M18 7h1')],
     make: ({ carried, name, order }) => makePicture(carried, name, null, 160, 160, order),
+  },
+  page: {
+    name: 'Page',
+    icon: [line('M2 2h22v16H2zM2 6h22M5 10h9M5 14h13')],
+    make: ({ carried, name, order }) => makePage(carried, name, null, 480, 300, order),
   },
   button: {
     name: 'Button',

@@ -15,6 +15,7 @@ import {
   isSeen,
   isUnsettled,
   makeHit,
+  type OnPage,
   type PanelItem,
   type Pose,
   type Projection,
@@ -29,6 +30,7 @@ import {
   seesSeveral,
   type TextShaper,
   type Vec3,
+  Verdict,
   wholeSize,
   within,
 } from '@foreshore/core';
@@ -37,6 +39,7 @@ import { emptyGround, type LevelModel } from '@foreshore/level';
 import { paintCanvas } from '@foreshore/paint';
 import type { Recorded } from '../edits/edits.ts';
 import { addFonts, projectShaper } from '../level/fonts.ts';
+import { Pages, usePages } from '../level/pages.ts';
 import { panelLayers } from '../level/panel-layers.ts';
 import { pause } from '../level/pause.ts';
 import { Pictures } from '../level/pictures.ts';
@@ -67,7 +70,7 @@ const BETWEEN = '#15233B';
 /** Pictures farther apart than this are slow. */
 const SLOW_MS = 45;
 /** So long without a change, and the picture is drawn in full quality. */
-const CALM_MS = 600;
+const CALM_MS = 250;
 /** Pictures from other places that come after one another as fast as this are one turn of the camera. */
 const TURNING_MS = 250;
 
@@ -105,6 +108,9 @@ export class Engine {
   private readonly scene: LevelScene;
   private readonly renderer: LevelRenderer;
   private readonly pictures: Pictures;
+  readonly pages: Pages;
+  /** The page's picture or what shows it was painted last in full from then on, milliseconds. */
+  private paintedMs = 0;
   private readonly recording = new Recording();
   /** The headset that is being tried in, or null. */
   immersion: Immersion | null = null;
@@ -178,7 +184,10 @@ export class Engine {
       this.invalidate();
     };
     useBench.setState({ graphics: 'there' });
-    this.pictures = new Pictures(() => this.invalidate());
+    this.pages = new Pages({ changed: () => this.invalidate(), acts: (page, action) => this.actsFrom(page, action) });
+    this.pages.want(document.pictures);
+    text.pageCapPx = (page) => usePages.getState().pages[page]?.capPx;
+    this.pictures = new Pictures(() => this.invalidate(), this.pages);
     this.pictures.want(document.pictures);
     const engine = this;
     this.camera = new Camera({
@@ -226,6 +235,7 @@ export class Engine {
     this.immersion?.leave();
     for (const stop of this.unsubscribe) stop();
     this.trying.dispose();
+    this.pages.dispose();
     this.scene.dispose();
     this.renderer.dispose();
   }
@@ -242,6 +252,7 @@ export class Engine {
 
   setDocument(document: Document): void {
     if (document === this.document) return;
+    this.pages.want(document.pictures);
     this.pictures.want(document.pictures);
     this.frames.setDocument(document);
     void addFonts(this.shaper, document).then((any) => {
@@ -266,6 +277,25 @@ export class Engine {
     this.dirty = true;
     this.settled = false;
     if (!this.request) this.request = requestAnimationFrame(this.tick);
+  }
+
+  /** What the pointer does on a page. */
+  page(page: string, kind: OnPage, x: number, y: number, byPx = 0): void {
+    this.pages.point(page, kind, x, y, byPx);
+  }
+  /** A page's action is sent by an element that shows it; only while trying is anything sent at all. */
+  private actsFrom(page: string, action: string): boolean {
+    const { mode, viewer } = useBench.getState();
+    const { elements, ids } = this.compiled;
+    if (mode !== 'try') return Object.entries(this.document.actions ?? {}).some(([id, { name }]) => id === action || name === action);
+    const shows = (row: number) => {
+      const element = elements[row];
+      return element?.kind === 'page' && this.document.pictures?.[element.page ?? '']?.hash === page;
+    };
+    const rows = elements.flatMap((_, row) => (shows(row) ? [row] : []));
+    const failed = this.frameOf(viewer)?.f.failed;
+    const row = rows.find((one) => failed?.[one] === Verdict.Shown) ?? rows[0];
+    return row !== undefined && this.trying.sendFrom(ids[row] as string, action);
   }
 
   frameOf(viewer: string): Solver | null {
@@ -325,6 +355,8 @@ export class Engine {
       const turned = this.drawnPose !== null && !isSamePose(this.drawnPose, pose) && nowMs - this.drawnMs < TURNING_MS;
       // Where camera and level stand, the level is not drawn again: a press that fills its ring does not make it coarse.
       const { moves } = this.scene;
+      if (!quick) this.paintedMs = before;
+      this.pages.feed(this.valuesNow(), useBench.getState().language ?? this.document.language);
       this.draw(moving, quick && (turned || this.levelMoves) ? 'coarse' : quick ? 'plain' : 'fine');
       this.levelMoves = moving && this.scene.moves !== moves;
       this.drawnPose = pose;
@@ -346,7 +378,9 @@ export class Engine {
       this.reportDue = false;
       const solver = this.frameOf(useBench.getState().viewer);
       if (solver) useBench.setState({ info: report(this.reportHost, solver, 'all') });
-      this.settled = !unsettled && this.pictures.complete;
+      // All that is shown anywhere has been painted since.
+      this.pages.rest(this.paintedMs);
+      this.settled = !unsettled && this.pictures.complete && this.pages.complete;
     }
     if (this.tilesDue.length > 0 || this.reportDue) this.request ||= requestAnimationFrame(this.tick);
     if (moving || unsettled) {

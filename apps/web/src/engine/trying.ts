@@ -5,6 +5,7 @@ import {
   isHand,
   metBy,
   middleOf,
+  type OnPage,
   Play,
   type PlayHost,
   type Pose,
@@ -33,6 +34,7 @@ export interface TryHost {
   pose(): Pose;
   turn(yawDeg: number, pitchDeg: number): void;
   steer(right: number, forward: number): void;
+  page(page: string, kind: OnPage, x: number, y: number, byPx?: number): void;
   invalidate(): void;
 }
 
@@ -51,6 +53,7 @@ const hostOf = (engine: TryHost): PlayHost => ({
     if (before.pointed !== pointed || before.pressed !== pressed) useBench.setState({ pointed, pressed });
   },
   scroll: (group, toPx) => useBench.setState(({ scrolled }) => ({ scrolled: { ...scrolled, [group]: toPx } })),
+  page: (...args) => engine.page(...args),
   played: (what) => logPlayed(what, useBench.getState().timeS),
   invalidate: () => engine.invalidate(),
 });

@@ -45,7 +45,7 @@ interface Props {
 export function PictureField({ label, value, none, onChange }: Props) {
   const document = useProject(shownDocument);
   const input = useRef<HTMLInputElement>(null);
-  const pictures = inOrder(document?.pictures ?? {});
+  const pictures = inOrder(document?.pictures ?? {}).filter(([, { type }]) => type !== 'text/html');
   return (
     <div className="picture-field">
       <Select

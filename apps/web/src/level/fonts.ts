@@ -55,9 +55,13 @@ export async function addFonts(text: TextShaper, document: Document): Promise<bo
   return fresh.length + wanted.length > 0;
 }
 
-/** The shaper with the fonts that ship and those of a project. */
-export async function projectShaper(document: Document): Promise<TextShaper> {
+/**
+ * The shaper with the fonts that ship and those of a project.
+ * @param caps heights of letters on pages, by the hash of their bytes, where they were measured elsewhere.
+ */
+export async function projectShaper(document: Document, caps?: Readonly<Record<string, number>>): Promise<TextShaper> {
   const text = await webShaper();
+  if (caps) text.pageCapPx = (page) => caps[page];
   await addFonts(text, document);
   return text;
 }

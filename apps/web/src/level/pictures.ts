@@ -1,5 +1,6 @@
 /** The project's pictures, decoded as they are needed; what is not there yet is left out, and told about once it is. */
 import type { Document } from '@foreshore/document';
+import type { Pages } from './pages.ts';
 
 /** Drawings are decoded at least this large, so that they stay sharp. */
 const LEAST_DRAWING_PX = 512;
@@ -8,16 +9,19 @@ export class Pictures {
   private readonly there = new Map<string, HTMLCanvasElement | ImageBitmap>();
   private readonly asked = new Set<string>();
   private readonly arrived: () => void;
+  /** Pages draw themselves. */
+  private readonly pages: Pick<Pages, 'has' | 'get'>;
 
   /** @param arrived is called when a picture has come, or cannot. */
-  constructor(arrived: () => void) {
+  constructor(arrived: () => void, pages: Pick<Pages, 'has' | 'get'>) {
     this.arrived = arrived;
+    this.pages = pages;
   }
 
   /** Asks for all that a document names. */
   want(pictures: Document['pictures'] = {}): void {
     for (const picture of Object.values(pictures)) {
-      if (this.asked.has(picture.hash)) continue;
+      if (picture.type === 'text/html' || this.asked.has(picture.hash)) continue;
       this.asked.add(picture.hash);
       void this.load(picture).finally(this.arrived);
     }
@@ -28,7 +32,8 @@ export class Pictures {
     return this.there.size === this.asked.size;
   }
 
-  readonly get = (hash: string): HTMLCanvasElement | ImageBitmap | undefined => this.there.get(hash);
+  readonly get = (hash: string): HTMLCanvasElement | ImageBitmap | undefined =>
+    this.pages.has(hash) ? this.pages.get(hash) : this.there.get(hash);
 
   private async load({ hash, type, widthPx, heightPx }: NonNullable<Document['pictures']>[string]): Promise<void> {
     const image = new Image();

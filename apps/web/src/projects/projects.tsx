@@ -7,12 +7,12 @@ import { ActionIcon, Button, Menu, Modal, TextInput, UnstyledButton } from '@man
 import { IconDots, IconFileImport, IconPlus } from '@tabler/icons-react';
 import { type DragEvent, useCallback, useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
+import { droppedFiles, readAll } from '../fields/dropped.ts';
 import { Header } from '../shell/header.tsx';
 import { Waiting } from '../shell/waiting.tsx';
 import { api, LetGo, type LevelStage, Refusal } from '../state/api.ts';
 import { say, sayFailed } from '../state/notices.ts';
 import { closeProject } from '../state/project.ts';
-import { droppedFiles, readAll } from './dropped.ts';
 import { type UnitAnswer, UnitDialog } from './unit-dialog.tsx';
 import './projects.css';
 

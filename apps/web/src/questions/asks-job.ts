@@ -25,6 +25,8 @@ export interface AskOffers {
   viewer: string;
   language: string;
   device: Device;
+  /** Heights of letters on pages, by the hash of their bytes. */
+  caps: Readonly<Record<string, number>>;
   /** The row's id. */
   row: string;
   pose: Pose;
@@ -95,8 +97,8 @@ const ANSWERS = { offers, area, cures, mends: mendsAsked };
 
 /** The frame that is asked about: how viewers see it, and what it is solved with where some more feeds are held. */
 async function frameAsked(ask: Omit<AskOffers, 'kind' | 'viewer' | 'forced'> & Partial<Pick<AskOffers, 'forced'>>) {
-  const { document, language, device, pose, timeS, route, phase, held, forced } = ask;
-  const [level, text] = await Promise.all([levelOf(document), projectShaper(document)]);
+  const { document, caps, language, device, pose, timeS, route, phase, held, forced } = ask;
+  const [level, text] = await Promise.all([levelOf(document), projectShaper(document, caps)]);
   const compiled = compile(document, level);
   const way = document.routes[route] ?? null;
   const holding = (more: Readonly<Record<string, FeedValue>>): Inputs => {

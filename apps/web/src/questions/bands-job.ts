@@ -12,6 +12,8 @@ export interface BandsRequest {
   document: Document;
   viewer: string;
   route: string;
+  /** Heights of letters on pages, by the hash of their bytes. */
+  caps: Readonly<Record<string, number>>;
 }
 export type BandsReply =
   | { job: number; share: number }
@@ -20,12 +22,12 @@ export type BandsReply =
 
 let newest = 0;
 
-export async function answer({ job, document, viewer, route }: BandsRequest, reply: (message: BandsReply) => void): Promise<void> {
+export async function answer({ job, document, viewer, route, caps }: BandsRequest, reply: (message: BandsReply) => void): Promise<void> {
   newest = job;
   try {
     const [one, way] = [document.viewers[viewer], document.routes[route]];
     if (!one || !way) throw new Error('The viewer or the route is gone.');
-    const [level, text] = await Promise.all([levelOf(document), projectShaper(document)]);
+    const [level, text] = await Promise.all([levelOf(document), projectShaper(document, caps)]);
     if (newest !== job) return;
     const arranged = arrange(compile(document, level), one, text);
     const work = bandsInParts(arranged, way);

@@ -4,6 +4,7 @@ import type { Document } from '@foreshore/document';
 import { useEffect, useState } from 'react';
 import type { Engine } from '../engine/engine.ts';
 import { rowFor } from '../engine/rows.ts';
+import { pageCaps } from '../level/pages.ts';
 import { useBench, useBenchPart } from '../state/bench.ts';
 import { useLive } from '../state/live.ts';
 import { shownDocument, useProject } from '../state/project.ts';
@@ -17,6 +18,7 @@ export function frameAsked(engine: Engine, document: Document, row: string) {
   const { held, phase: chosenPhase } = useLive.getState();
   return {
     document,
+    caps: pageCaps(),
     language: language ?? document.language,
     device,
     row,

@@ -2,6 +2,7 @@
 import type { Stretch } from '@foreshore/checks';
 import { useEffect, useRef, useState } from 'react';
 import { create } from 'zustand';
+import { pageCaps, usePages } from '../level/pages.ts';
 import { useBenchPart } from '../state/bench.ts';
 import { useProject } from '../state/project.ts';
 import type { BandsReply, BandsRequest } from './bands-job.ts';
@@ -17,6 +18,11 @@ export const useShownBands = create<{ bands: ReadonlyMap<string, readonly Stretc
 export function useBands(): { bands: ReadonlyMap<string, readonly Stretch[]>; share: number | null; failed: string | null } {
   const document = useProject((s) => s.document);
   const { viewer, route } = useBenchPart('viewer', 'route');
+  const letters = usePages(({ pages }) =>
+    Object.values(pages)
+      .map(({ capPx }) => capPx)
+      .join(),
+  );
   const worker = useRef<SteadyWorker | null>(null);
   const asked = useRef<BandsRequest | null>(null);
   const job = useRef(0);
@@ -63,7 +69,7 @@ export function useBands(): { bands: ReadonlyMap<string, readonly Stretch[]>; sh
       setBands(NONE);
       return;
     }
-    const request: BandsRequest = { job: ++job.current, document, viewer, route };
+    const request: BandsRequest = { job: ++job.current, document, viewer, route, caps: pageCaps() };
     // The first at once; after a change when nothing has changed for a moment, so that typing does not keep the worker busy.
     const ask = () => {
       asked.current = request;
@@ -71,7 +77,7 @@ export function useBands(): { bands: ReadonlyMap<string, readonly Stretch[]>; sh
     };
     const timer = setTimeout(ask, job.current === 1 ? 0 : CALM_MS);
     return () => clearTimeout(timer);
-  }, [anchors, elements, level, feeds, phases, actions, body, glass, readability, language, way, one, viewer, route]);
+  }, [anchors, elements, level, feeds, phases, actions, body, glass, readability, language, way, one, viewer, route, letters]);
 
   return { bands, share, failed };
 }

@@ -6,6 +6,7 @@ export const KIND_WORDS: Record<Element['kind'], string> = {
   group: 'Group',
   gauge: 'Gauge',
   picture: 'Picture',
+  page: 'Page',
   toggle: 'Toggle',
   slider: 'Slider',
   key: 'Key',

@@ -4,8 +4,10 @@ import { atLeastZero, colour, fraction, idSchema, name, positive, weight } from 
 import { border, common, extent, parameterName } from './common.ts';
 import { crosshairSchema } from './crosshair.ts';
 import { translationsSchema } from './language.ts';
+import { pageSchema } from './page.ts';
 
 export * from './crosshair.ts';
+export * from './page.ts';
 
 export const labelSchema = z.strictObject({
   kind: z.literal('label'),
@@ -266,6 +268,7 @@ export const elementSchema = z.discriminatedUnion('kind', [
   groupSchema,
   gaugeSchema,
   pictureSchema,
+  pageSchema,
   toggleSchema,
   sliderSchema,
   screenPaintSchema,

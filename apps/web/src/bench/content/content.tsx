@@ -32,6 +32,7 @@ import { KeyContent, PressContent } from './key-content.tsx';
 import { PictureContent, ScreenPaintContent, SliderContent, ToggleContent } from './kind-content.tsx';
 import { LabelContent } from './label-content.tsx';
 import { MotionContent } from './motion-content.tsx';
+import { PageContent } from './page-content.tsx';
 import { PointerContent } from './pointer-content.tsx';
 import { Several } from './several.tsx';
 import { duplicateElement, InstanceContent, TemplateContent, UsesContent } from './template-content.tsx';
@@ -56,6 +57,7 @@ const CONTENT: { [K in ElementKind]: (id: string, element: ElementOf<K>, documen
   group: (id, element) => <GroupContent id={id} element={element} />,
   gauge: (id, element) => <GaugeContent id={id} element={element} />,
   picture: (id, element) => <PictureContent id={id} element={element} />,
+  page: (id, element) => <PageContent id={id} element={element} />,
   toggle: (id, element) => <ToggleContent id={id} element={element} />,
   slider: (id, element) => <SliderContent id={id} element={element} />,
   key: (id, element, document) => <KeyContent id={id} element={element} document={document} />,

@@ -1,7 +1,7 @@
 /** What belongs to the whole project: its languages, its pictures, and the picture that stands for the pointer. */
 import { freeId, inOrder, orderAfter, withoutFont, withoutPicture } from '@foreshore/document';
 import { ActionIcon, Switch, TextInput } from '@mantine/core';
-import { IconPhotoUp, IconTrash, IconTypography, IconX } from '@tabler/icons-react';
+import { IconBrowser, IconPhotoUp, IconTrash, IconTypography, IconX } from '@tabler/icons-react';
 import { type ReactNode, useRef } from 'react';
 import { bringPicture, PictureField } from '../../fields/picture-field.tsx';
 import { NumberRows } from '../../fields/rows.tsx';
@@ -180,9 +180,13 @@ function Pictures() {
       </h2>
       {pictures.length === 0 && <p className="hint">None yet: PNG, JPEG, WebP or SVG.</p>}
       <ul className="picture-list">
-        {pictures.map(([id, { name, hash, widthPx, heightPx }]) => (
+        {pictures.map(([id, { name, hash, type, widthPx, heightPx }]) => (
           <li key={id}>
-            <img src={`/api/pictures/${hash}`} alt="" width={32} height={32} />
+            {type === 'text/html' ? (
+              <IconBrowser size={32} stroke={1.25} />
+            ) : (
+              <img src={`/api/pictures/${hash}`} alt="" width={32} height={32} />
+            )}
             <span>
               {name}{' '}
               <span className="hint num">
@@ -209,7 +213,7 @@ function Cursor() {
   const document = useProject(shownDocument);
   if (!document) return null;
   const { cursor } = document;
-  const first = inOrder(document.pictures ?? {})[0]?.[0];
+  const first = inOrder(document.pictures ?? {}).find(([, { type }]) => type !== 'text/html')?.[0];
   const edit = (part: Partial<NonNullable<typeof cursor>>) =>
     change('Change the cursor', (d) => (d.cursor ? { ...d, cursor: { ...d.cursor, ...part } } : d));
   return (
