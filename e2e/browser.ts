@@ -2,6 +2,7 @@
 import { existsSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { type Document, writeProjectFile } from '@foreshore/document';
 import puppeteer, { type Browser, type Page } from 'puppeteer-core';
 import type { Engine } from '../apps/web/src/engine/engine.ts';
 import type { useBench } from '../apps/web/src/state/bench.ts';
@@ -192,6 +193,23 @@ export const createProject = async (address: string, body: object): Promise<stri
   });
   return ((await response.json()) as { id: string }).id;
 };
+
+/** Brings a project as a file; its id. @throws what the server says of it where it does not take it. */
+export async function importProject(
+  address: string,
+  document: Document,
+  level: Uint8Array | null = null,
+  pictures: Record<string, Uint8Array> = {},
+): Promise<string> {
+  const answer = await fetch(new URL('/api/projects/import', address), {
+    method: 'POST',
+    headers: { 'content-type': 'application/octet-stream' },
+    body: writeProjectFile({ document, level, fonts: {}, pictures }) as BodyInit,
+  });
+  const made = (await answer.json()) as { id?: string; detail?: string };
+  if (made.id === undefined) throw new Error(made.detail);
+  return made.id;
+}
 
 /** Stores a level on the server; gives what a project refers to it by. */
 export async function sendLevel(address: string, file: string, bytes: Uint8Array): Promise<{ hash: string; file: string }> {

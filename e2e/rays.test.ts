@@ -10,12 +10,11 @@ import {
   makeSlider,
   makeText,
   viewerAs,
-  writeProjectFile,
 } from '@foreshore/document';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import type { Pose, RaySource, Vec3 } from '../packages/core/src/index.ts';
 import { addBox, newLevel, toBinary } from '../packages/level/src/sample.ts';
-import { inPicture, openBench, openBrowser, press, type Session, settled } from './browser.ts';
+import { importProject, inPicture, openBench, openBrowser, press, type Session, settled } from './browser.ts';
 
 const address = inject('address');
 let session: Session;
@@ -70,16 +69,10 @@ async function bring(fill: (document: Document) => void, query = ''): Promise<st
   document.level = { file: 'yard.glb', hash: null, metresPerUnit: 1, upAxis: 'y' };
   document.opening = { timeS: 0, pose: HERE };
   fill(document);
-  const answer = await fetch(new URL('/api/projects/import', address), {
-    method: 'POST',
-    headers: { 'content-type': 'application/octet-stream' },
-    body: writeProjectFile({ document, level: yard, fonts: {}, pictures: {} }) as BodyInit,
-  });
-  const made = (await answer.json()) as { id: string; detail?: string };
-  expect(made.id, made.detail).toBeDefined();
-  await openBench(session.page, address, made.id, query);
+  const id = await importProject(address, document, yard);
+  await openBench(session.page, address, id, query);
   await settled(session.page);
-  return made.id;
+  return id;
 }
 const trying = async (source: RaySource): Promise<void> => {
   const { page } = session;

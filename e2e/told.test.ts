@@ -15,11 +15,10 @@ import {
   onGlass,
   pipsForm,
   type Route,
-  writeProjectFile,
 } from '@foreshore/document';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import { addBox, newLevel, toBinary } from '../packages/level/src/sample.ts';
-import { inPicture, openBench, openBrowser, press, type Session, saved, settled } from './browser.ts';
+import { importProject, inPicture, openBench, openBrowser, press, type Session, saved, settled } from './browser.ts';
 
 const address = inject('address');
 let session: Session;
@@ -53,20 +52,14 @@ async function bring(fill: (document: Document) => void, selection: string | nul
   document.level = { file: 'quay.glb', hash: null, metresPerUnit: 1, upAxis: 'y' };
   document.opening = { timeS: 0, pose: HERE };
   fill(document);
-  const answer = await fetch(new URL('/api/projects/import', address), {
-    method: 'POST',
-    headers: { 'content-type': 'application/octet-stream' },
-    body: writeProjectFile({ document, level: bytes, fonts: {}, pictures: {} }) as BodyInit,
-  });
-  const made = (await answer.json()) as { id: string; detail?: string };
-  expect(made.id, made.detail).toBeDefined();
-  await openBench(session.page, address, made.id, '');
+  const id = await importProject(address, document, bytes);
+  await openBench(session.page, address, id, '');
   await session.page.evaluate(
     (one) => globalThis.foreshore?.bench.setState({ selection: one, openStep: null, rail: 'content' }),
     selection,
   );
   await settled(session.page);
-  return made.id;
+  return id;
 }
 const stateOf = (step: string) => session.page.$eval(`[data-step="${step}"]`, (el) => el.getAttribute('data-state'));
 const saysOf = (step: string) => session.page.$eval(`[data-step="${step}"]`, (el) => el.getAttribute('title') ?? '');

@@ -166,7 +166,7 @@ const routes = (): Document['routes'] => ({
 /** Where panels stand: each before a face of its node. */
 const panelAnchors: Record<string, Anchor> = {
   'pump-screen': { kind: 'node', name: 'Pump screen', order: 'b04', node: 'Pump screen', offset: [0, 0, 0.04] },
-  'tide-table': { kind: 'node', name: 'By the screen', order: 'b07', node: 'Pump screen', offset: [-1.6, 0, -0.05] },
+  'tide-table': { kind: 'node', name: 'By the screen', order: 'b07', node: 'Pump screen', offset: [-1.6, 0, 0.02] },
   'mast-plate': { kind: 'node', name: 'Foot of the mast', order: 'b05', node: 'Lamp mast', offset: [-0.98, 1.9, -0.61] },
   'folding-notice': { kind: 'node', name: 'Folding notice', order: 'b06', node: 'Notice', offset: [0, 1.45, 0.12] },
 };

@@ -43,6 +43,7 @@ type Context = Pick<
   | 'filter'
   | 'transform'
   | 'canvas'
+  | 'imageSmoothingQuality'
 >;
 
 /**
@@ -161,6 +162,9 @@ function colouredPicture(picture: Source, tint: string | null, saturation: numbe
   return made;
 }
 
+/** So many pixels of a picture for one that is painted. */
+const MUCH = 2;
+
 function paintPicture(context: Context, item: PictureItem, scale: number, pictures: CanvasPictures): void {
   const picture = pictures(item.picture);
   if (!picture) return;
@@ -169,21 +173,29 @@ function paintPicture(context: Context, item: PictureItem, scale: number, pictur
   const [sx, sy, sw, sh] = item.from;
   const source = item.tint || item.saturation !== 1 ? colouredPicture(picture, item.tint, item.saturation) : picture;
   if (item.blurPx > 0) context.filter = `blur(${item.blurPx * scale}px)`;
+  // What is made much smaller would flicker from pixel to pixel.
+  context.imageSmoothingQuality = item.mesh || sw * kx > MUCH * item.width * scale ? 'high' : 'low';
   if (item.mesh) paintMesh(context, source, item, kx, ky);
   else context.drawImage(source, sx * kx, sy * ky, sw * kx, sh * ky, item.x, item.y, item.width, item.height);
   if (item.blurPx > 0) context.filter = 'none';
 }
 
 /** So far clips of neighbouring triangles overlap, so that no seam shows, pixels. */
-const OVERLAP_PX = 0.7;
+const OVERLAP_PX = 1.2;
+/** Slivers do not grow beyond this. */
+const MOST_GROWN = 3;
 
 function paintMesh(context: Context, source: CanvasImageSource, item: PictureItem, kx: number, ky: number): void {
   for (const { corners, matrix } of meshTriangles(item, kx, ky)) {
     const [cx, cy] = [0, 1].map((axis) => corners.reduce((sum, corner) => sum + (corner[axis] as number) / 3, 0)) as [number, number];
+    // The middle lies a third of each height from its side; so far each side is to move outward.
+    const [[ax, ay], [bx, by], [dx, dy]] = corners as [[number, number], [number, number], [number, number]];
+    const twice = Math.abs((bx - ax) * (dy - ay) - (by - ay) * (dx - ax));
+    const longest = Math.max(Math.hypot(bx - ax, by - ay), Math.hypot(dx - bx, dy - by), Math.hypot(ax - dx, ay - dy));
+    const grow = Math.min(MOST_GROWN, 1 + (3 * OVERLAP_PX * longest) / (twice || 1));
     context.save();
     context.beginPath();
     for (const [k, [x, y]] of corners.entries()) {
-      const grow = 1 + OVERLAP_PX / (Math.hypot(x - cx, y - cy) || 1);
       if (k === 0) context.moveTo(cx + (x - cx) * grow, cy + (y - cy) * grow);
       else context.lineTo(cx + (x - cx) * grow, cy + (y - cy) * grow);
     }

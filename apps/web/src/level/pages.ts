@@ -101,12 +101,14 @@ export class Pages {
     usePages.setState({ pages: {} });
     window.addEventListener('message', this.hear);
     document.addEventListener('visibilitychange', this.seen);
+    window.addEventListener('blur', this.blurred);
     this.timer = setInterval(this.ping, PING_MS);
   }
 
   dispose(): void {
     window.removeEventListener('message', this.hear);
     document.removeEventListener('visibilitychange', this.seen);
+    window.removeEventListener('blur', this.blurred);
     clearInterval(this.timer);
     for (const page of [...this.running.keys()]) this.unload(page);
     for (const bitmap of this.drawn.values()) bitmap.close();
@@ -121,6 +123,11 @@ export class Pages {
       else if (frame && (frame.width !== `${file.widthPx}` || frame.height !== `${file.heightPx}`))
         Object.assign(frame, { width: `${file.widthPx}`, height: `${file.heightPx}` });
     }
+  }
+
+  /** What is known of each, for tests. */
+  known(): Readonly<Record<string, PageFacts>> {
+    return usePages.getState().pages;
   }
 
   has(page: string): boolean {
@@ -185,6 +192,8 @@ export class Pages {
     const frame = document.createElement('iframe');
     frame.setAttribute('sandbox', 'allow-scripts');
     frame.setAttribute('aria-hidden', 'true');
+    // It takes neither the keyboard nor the pointer for itself.
+    frame.inert = true;
     frame.tabIndex = -1;
     frame.title = file.name;
     frame.className = 'page-frame';
@@ -226,6 +235,16 @@ export class Pages {
       if (performance.now() - one.heardMs > SILENT_MS && !document.hidden) this.stop(page, 'silent');
       else one.frame.contentWindow?.postMessage({ foreshore: { kind: 'ping' } }, '*');
     }
+  };
+
+  /** A page that takes the keyboard all the same gives it back. */
+  private readonly blurred = (): void => {
+    setTimeout(() => {
+      const now = document.activeElement;
+      if (!(now instanceof HTMLIFrameElement && now.classList.contains('page-frame'))) return;
+      now.blur();
+      window.focus();
+    });
   };
 
   /** A window that nobody sees runs no pages. */
