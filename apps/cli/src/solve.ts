@@ -33,6 +33,11 @@ function seenBy(solver: Solver, eye: string | undefined): SolveContext {
   return eyesOf(solver)[EYES.indexOf(eye)] as SolveContext;
 }
 
+/** Stands for a page, which runs in a browser alone. */
+const CROSSED = `data:image/svg+xml,${encodeURIComponent(
+  '<svg xmlns="http://www.w3.org/2000/svg" width="320" height="200"><path d="M2 2H318V198H2ZL318 198M2 198L318 2" fill="#3A4352" stroke="#B9C0CA" stroke-width="4"/></svg>',
+)}`;
+
 export async function solveCommand(file: string, options: SolveOptions): Promise<string> {
   if (!options.json && !options.svg) throw new UsageError('Say what to give: --json, --svg FILE, or both.');
   const { document, solver: whole, pose, timeS, picture } = await frameOf(file, options);
@@ -40,6 +45,7 @@ export async function solveCommand(file: string, options: SolveOptions): Promise
   if (options.svg) {
     const types = new Map(Object.values(document.pictures ?? {}).map(({ hash, type }) => [hash, type]));
     const address = (hash: string) => {
+      if (types.get(hash) === 'text/html') return CROSSED;
       const bytes = picture(hash);
       return bytes && `data:${types.get(hash)};base64,${Buffer.from(bytes).toString('base64')}`;
     };

@@ -193,3 +193,37 @@ describe('starting and stopping', () => {
     expect(code).toBe(1);
   });
 });
+
+describe('pages', () => {
+  const html = new TextEncoder().encode('<!doctype html><head><title>Tide</title></head><body>2 m<script src="gone.js"></script>');
+  it('are put into one file, kept among the pictures, and run under a policy that lets nothing out', async () => {
+    const sent = await call('POST', '/api/pages?name=tide.html', html);
+    expect([sent.status, sent.body.type, sent.body.missing]).toEqual([201, 'text/html', ['gone.js']]);
+    const at = new URL(`/api/pages/${sent.body.hash}`, server.address);
+    const run = await fetch(at);
+    expect(run.headers.get('content-type')).toContain('text/html');
+    const policy = (run.headers.get('content-security-policy') ?? '').split('; ');
+    expect(policy).toEqual(
+      expect.arrayContaining(['sandbox allow-scripts', "default-src 'none'", "form-action 'none'", "base-uri 'none'"]),
+    );
+    expect(policy.find((one) => one.startsWith('frame-ancestors'))).toBe(
+      `frame-ancestors 'self' http://localhost:${at.port} http://127.0.0.1:${at.port}`,
+    );
+    // What runs in it comes first.
+    expect(await run.text()).toMatch(/^<!DOCTYPE html><html><head><script>\(function/i);
+    // By the other door it is as it is kept, and may do nothing.
+    const kept = await fetch(new URL(`/api/pictures/${sent.body.hash}`, server.address));
+    expect(kept.headers.get('content-security-policy')).toContain('sandbox');
+    expect(kept.headers.get('content-security-policy')).not.toContain('allow-scripts');
+  });
+  it('that are none are refused with what is wrong; a picture does not run as one', async () => {
+    const refused = await call('POST', '/api/pages?name=a.txt', new TextEncoder().encode('tide'));
+    expect([refused.status, refused.body.detail]).toEqual([422, '"a.txt" is not an HTML page.']);
+    const { body } = await call('GET', '/api/projects/low-water');
+    const { hash } = Object.values(body.document.pictures as Record<string, { type: string; hash: string }>).find(
+      ({ type }) => type === 'image/svg+xml',
+    ) as { hash: string };
+    expect((await call('GET', `/api/pages/${hash}`)).status).toBe(404);
+    expect((await call('GET', `/api/pages/${'0'.repeat(64)}`)).status).toBe(404);
+  });
+});

@@ -7,6 +7,7 @@ import {
   makeDocument,
   makeGroup,
   makeLabel,
+  makePage,
   makeText,
   onGlass,
 } from '@foreshore/document';
@@ -209,5 +210,32 @@ describe('the step', () => {
     const links = explain(solver, 0);
     expect(links.some(({ state }) => state === 'no')).toBe(false);
     expect(links.at(-1)).toMatchObject({ step: 'readable', state: 'short' });
+  });
+});
+
+describe('a page', () => {
+  const HASH = 'a'.repeat(64);
+  /** A page of 400 x 300 px, in the middle of the HUD. */
+  const paged = (caps: number | undefined, widthPx: number, heightPx: number, around: Record<string, Element> = {}) => {
+    const d = scene({ page: makePage(onGlass([0.5, 0.5]), 'Tide table', 'table', widthPx, heightPx, 'a0'), ...around });
+    d.pictures = { table: { name: 'Tide table', order: 'a0', hash: HASH, type: 'text/html', widthPx: 400, heightPx: 300 } };
+    const solver = makeSolver(
+      arrange(compile(d, null), d.viewers.desk as never, { ...text, pageCapPx: (page) => (page === HASH ? caps : undefined) }),
+    );
+    solve(solver, { timeS: 0, head: HEAD, depthOrder: true });
+    return solver;
+  };
+  it('is judged by the height of its letters as large as it lies in its box', () => {
+    // 1000 x 600 take 400 x 300 twice as large: 8 px of capitals are 16 px.
+    expect(measureReadable(paged(8, 1000, 600), 0)).toMatchObject({ capPx: 16, smallest: 0 });
+    expect(measureReadable(paged(3, 1000, 600), 0).faults).toContainEqual(expect.objectContaining({ kind: 'small' }));
+    expect(measureReadable(paged(Number.POSITIVE_INFINITY, 400, 300), 0)).toMatchObject({ capPx: Number.POSITIVE_INFINITY, faults: [] });
+  });
+  it('whose letters nobody has measured falls short of that, in a group too', () => {
+    expect(measureReadable(paged(undefined, 400, 300), 0).faults).toEqual([{ kind: 'unmeasured', row: 'page' }]);
+    expect(explain(paged(undefined, 400, 300), 0).find(({ step }) => step === 'readable')?.state).toBe('short');
+    const group = makeGroup(onGlass([0, 0]), 'Board', 'row', 'a1');
+    const inside = paged(undefined, 400, 300, { board: group, page: makePage(insideOf('board'), 'Tide table', 'table', 400, 300, 'a0') });
+    expect(measureReadable(inside, inside.c.ids.indexOf('board')).faults).toContainEqual({ kind: 'unmeasured', row: 'page' });
   });
 });

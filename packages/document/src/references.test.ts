@@ -3,7 +3,12 @@ import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import {
   type Document,
+  DocumentError,
   findFaults,
+  makeDocument,
+  makePage,
+  makePicture,
+  onGlass,
   openingWithout,
   readDocument,
   withFeedRenamed,
@@ -102,5 +107,37 @@ describe('a reference to what is not there is refused, with where it is', () => 
     const faults = findFaults(broken(edit as never));
     expect(faults.map((fault) => fault.pointer)).toContain(pointer);
     expect(faults.every(({ message }) => message.length > 10)).toBe(true);
+  });
+});
+
+describe('pages and pictures', () => {
+  const file = (type: 'image/png' | 'text/html') =>
+    ({ name: 'File', order: 'a0', hash: '0'.repeat(64), type, widthPx: 4, heightPx: 4 }) as const;
+  it('are not taken for one another', () => {
+    const d = makeDocument('Low Water');
+    d.pictures = { lamp: file('image/png'), table: file('text/html') };
+    d.elements.page = makePage(onGlass([0, 0]), 'Page', 'table', 10, 10, 'a0');
+    d.elements.picture = makePicture(onGlass([0, 0]), 'Picture', 'lamp', 10, 10, 'a1');
+    expect(readDocument(JSON.stringify(d)).elements.page).toMatchObject({ page: 'table' });
+    const faults = (edit: (copy: Document) => void) => {
+      const copy = structuredClone(d);
+      edit(copy);
+      try {
+        readDocument(JSON.stringify(copy));
+        return [];
+      } catch (error) {
+        if (!(error instanceof DocumentError)) throw error;
+        return error.faults.map(({ pointer, message }) => `${pointer}: ${message}`);
+      }
+    };
+    expect(faults((copy) => Object.assign(copy.elements.page as object, { page: 'lamp' }))).toEqual([
+      '/elements/page/page: "lamp" is a picture; a page is meant',
+    ]);
+    expect(faults((copy) => Object.assign(copy.elements.picture as object, { picture: 'table' }))).toEqual([
+      '/elements/picture/picture: "table" is a page; a picture is meant',
+    ]);
+    expect(faults((copy) => Object.assign(copy.elements.page as object, { page: 'gone' }))[0]).toContain('refers to "gone"');
+    // Removed, the element stays and shows that it has none.
+    expect(withoutPicture(d, 'table').elements.page).toMatchObject({ page: null });
   });
 });

@@ -101,6 +101,7 @@ describe('outcomes in words', () => {
   // Ten links stand side by side at 1280 px; what each says must find room in 80.
   const SHORTFALLS: Shortfall[] = [
     { kind: 'empty' },
+    { kind: 'unmeasured', row: 'a' },
     { kind: 'faint', value: 0.01, bound: 0.2 },
     { kind: 'small', unit: 'arcmin', value: 14.2, bound: 16 },
     { kind: 'contrast', value: 3.96, bound: 4.5 },
