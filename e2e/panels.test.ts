@@ -14,7 +14,7 @@ import {
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import { type Pose, poseTowards, type Vec3 } from '../packages/core/src/index.ts';
 import { addBox, newLevel, toBinary } from '../packages/level/src/sample.ts';
-import { inPicture, openBench, openBrowser, press, type Session, saved, settled } from './browser.ts';
+import { importProject, inPicture, openBench, openBrowser, press, type Session, saved, settled } from './browser.ts';
 
 const address = inject('address');
 let session: Session;
@@ -71,17 +71,11 @@ async function bring(fill: (document: Document) => void, selection: string | nul
   document.level = { file: 'yard.glb', hash: null, metresPerUnit: 1, upAxis: 'y' };
   document.opening = { timeS: 0, pose: HERE };
   fill(document);
-  const answer = await fetch(new URL('/api/projects/import', address), {
-    method: 'POST',
-    headers: { 'content-type': 'application/octet-stream' },
-    body: writeProjectFile({ document, level, fonts: {}, pictures: {} }) as BodyInit,
-  });
-  const made = (await answer.json()) as { id: string; detail?: string };
-  expect(made.id, made.detail).toBeDefined();
-  await openBench(session.page, address, made.id, '');
+  const id = await importProject(address, document, level);
+  await openBench(session.page, address, id, '');
   await session.page.evaluate((one) => globalThis.foreshore?.bench.setState({ selection: one, openStep: null }), selection);
   await settled(session.page);
-  return made.id;
+  return id;
 }
 const element = (id: string) => session.page.evaluate((one) => globalThis.foreshore?.project.getState().document?.elements[one], id);
 const outlineOf = (id: string) => session.page.evaluate((one) => globalThis.foreshore?.engine.places.seen(one)?.outline ?? [], id);
@@ -144,6 +138,17 @@ describe('a panel that is placed', () => {
             ...makeText(insideOf('board', [0.5, 0.5]), 'Valve open', 'a1'),
             size: { rule: 'screen', emPx: 60, hideBelowPx: 0, leavePx: 0 },
           } as Element;
+          // Straight towards it, from 6 m to 3 m.
+          d.routes.walk = {
+            name: 'Up to the board',
+            order: 'a0',
+            feeds: [],
+            phases: [],
+            poses: [
+              { timeS: 0, position: [0, 1.6, 3], rotation: [0, 0, 0, 1] },
+              { timeS: 6, position: [0, 1.6, 0], rotation: [0, 0, 0, 1] },
+            ],
+          };
         }),
       'board',
     );
@@ -170,6 +175,15 @@ describe('a panel that is placed', () => {
     const after = (await element('board'))?.mount as Extract<Mount, { kind: 'standing' }>;
     expect(after.sizeM).toEqual(resized.sizeM);
     expect(after.pxPerM).not.toBe(500);
+    // What is 30 arcmin at 3 m is about half as much at 6 m.
+    await page.waitForSelector('[data-bands="ready"]');
+    const [, near, nearM, far, farM] =
+      /: ([\d.]+) arcmin at ([\d.]+) m, ([\d.]+) arcmin at ([\d.]+) m\./.exec(
+        await page.$eval('[data-route-arcmin]', (el) => el.textContent ?? ''),
+      ) ?? [];
+    expect([Number(far), Number(farM)]).toEqual([15, 6]);
+    expect(Math.abs(Number(near) - 30)).toBeLessThan(2);
+    expect(Math.abs(Number(nearM) - 3)).toBeLessThan(0.2);
   });
 });
 
@@ -185,6 +199,7 @@ describe('the four mounts', () => {
     );
     await page.click('[data-step="attach"]');
     const start = await screenBoxOf('board');
+    const words = await screenBoxOf('words');
     const mountTo = async (name: string, kind: string) => {
       const select = await page.waitForSelector('aria/Mount');
       await select?.click();
@@ -219,6 +234,9 @@ describe('the four mounts', () => {
     }
     const onHud = await mountTo('Fixed on the HUD', 'glass');
     expect(Math.abs(middle(onHud)[0] - middle(start)[0])).toBeLessThan(width(start));
+    // Laid out anew in the HUD's design pixels, all of it as large as it was seen: the board, and the letters on it.
+    expect(Math.abs(width(onHud) / width(start) - 1)).toBeLessThan(0.02);
+    expect(Math.abs(width(await screenBoxOf('words')) / width(words) - 1)).toBeLessThan(0.03);
     // What it says and holds went with it all the way; and undo leads back to where it stood.
     expect(await element('words')).toMatchObject({ text: 'Valve open', mount: { group: 'board' } });
     for (const did of ['Move onto the HUD', 'Mount: standing in the level', 'Mount: floating over an anchor', 'Mount: trailing the viewer'])

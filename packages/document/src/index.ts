@@ -12,6 +12,7 @@ export * from './picture-file.ts';
 export * from './project-file.ts';
 export * from './references.ts';
 export * from './reparent.ts';
+export * from './resized.ts';
 export * from './schema.ts';
 export * from './set-aside.ts';
 export * from './template.ts';

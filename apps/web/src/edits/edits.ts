@@ -24,6 +24,7 @@ import {
   type Route,
   type RoutePose,
   reparented,
+  resizedTree,
   withoutRoute,
 } from '@foreshore/document';
 import { useBench } from '../state/bench.ts';
@@ -138,13 +139,18 @@ export function siblings(document: Document, { mount }: Element): [string, Eleme
 
 /** Takes an element into a group, or onto the HUD where none is given; `at`: to this place there, else to the top left. */
 export function reparent(id: string, group: string | null, at: Pinned | null = null): void {
-  editElement(group ? 'Move into a group' : 'Move onto the HUD', id, (element) => {
+  change(group ? 'Move into a group' : 'Move onto the HUD', (d) => {
+    const moved = withElement(d, id, moveInto);
+    // A group is laid out in the design pixels of where it is: there, with all that is in it, as large as it was seen.
+    return at?.scale && at.scale !== 1 && d.elements[id]?.kind === 'group' ? resizedTree(moved, id, at.scale) : moved;
+  });
+  function moveInto(element: Element): Element {
     const { mount, place } = group ? insideOf(group, at?.pin, at?.offsetPx) : onGlass(at?.pin ?? [0, 0], at?.offsetPx ?? [24, 24]);
     const out = reparented(element, mount, place);
     const { size } = out;
     if (!at?.scale || at.scale === 1 || size.rule !== 'screen' || element.kind === 'group') return out;
-    return { ...out, size: { ...size, emPx: Math.max(0.05, Number((size.emPx * at.scale).toPrecision(4))) } };
-  });
+    return { ...out, size: { ...size, emPx: Math.max(0.05, Number((size.emPx * at.scale).toPrecision(4))) } } as Element;
+  }
 }
 
 /** Carries an element otherwise in the world, on a new anchor where it needs one. */

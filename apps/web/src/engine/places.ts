@@ -101,8 +101,10 @@ export class Places {
       ? this.unitOf(group ?? HUD_PANEL)
       : (solver.a.fits[group === null ? (fromPanel ? into : own) : into] ?? solver.a.fit);
     if (!room || !(unit > 0)) return null;
-    // Off a panel, or onto one, a design pixel is another: what has a size of its own keeps the one it is seen at.
-    const scale = fromPanel !== intoPanel ? this.unitOf(id) / unit : 1;
+    // Off a panel, onto one, or from over an anchor, a design pixel is another: what has a size of its own keeps the one it is seen at.
+    const floats = !fromPanel && (solver.c.root[own] as number) < solver.c.anchoredCount;
+    const ownUnit = floats && solver.c.elements[own]?.kind === 'group' ? placeOf(solver.f, own).emPx : this.unitOf(id);
+    const scale = fromPanel !== intoPanel || floats ? ownUnit / unit : 1;
     const axis = (least: number, greatest: number, from: number, to: number): [number, number] => {
       const middle = (least + greatest) / 2;
       const pin = Math.max(0, Math.min(1, Math.round(((middle - from) / Math.max(1, to - from)) * 2) / 2));

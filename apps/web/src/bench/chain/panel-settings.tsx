@@ -1,11 +1,13 @@
 /** Settings of panels: how they stand or trail (Attach), and how large they and the letters on them are (Size). */
-import { arcminM, pixelsPerMetre, type Solver } from '@foreshore/core';
-import { type Element, isOnPanel, type PanelMount } from '@foreshore/document';
+import type { Stretch } from '@foreshore/checks';
+import { arcminM, pixelsPerMetre, placeOf, routePose, type Solver, type Vec3, Verdict } from '@foreshore/core';
+import { type Element, isOnPanel, type PanelMount, type Route } from '@foreshore/document';
 import { Checkbox, Select } from '@mantine/core';
 import { editElement } from '../../edits/edits.ts';
 import type { ElementProps } from '../../fields/element-props.ts';
 import { NumberField } from '../../fields/number-field.tsx';
 import { useEngine } from '../../questions/engine-context.ts';
+import { useShownBands } from '../../questions/use-bands.ts';
 import { useBenchPart } from '../../state/bench.ts';
 
 const editPanel = (what: string, id: string, part: Partial<PanelMount>) =>
@@ -22,6 +24,8 @@ const BLOCKED = [
   { value: 'dim', label: 'Is dimmed' },
   { value: 'show', label: 'Shows through' },
 ];
+
+const NO_BAND: readonly Stretch[] = [];
 
 /** How a panel stands on its anchor, or trails the viewer. */
 export function PanelMountSettings({ id, element }: ElementProps) {
@@ -160,11 +164,19 @@ export function PanelMountSettings({ id, element }: ElementProps) {
 }
 
 /** How high the capitals of the smallest text of a panel are, design pixels; null where it has no text. */
-function smallestText({ c, a }: Solver, row: number): { capPx: number } | null {
+function smallestText({ c, a, f }: Solver, row: number): { capPx: number } | null {
   const panel = c.panelOf[row] as number;
   let least = Number.POSITIVE_INFINITY;
   for (let i = 0; i < c.count; i++) {
-    if (c.panelOf[i] !== panel || c.elements[i]?.kind !== 'label') continue;
+    const element = c.elements[i];
+    if (c.panelOf[i] !== panel) continue;
+    if (element?.kind === 'page') {
+      const file = c.document.pictures?.[element.page ?? ''];
+      const [, , w, h] = placeOf(f, i).rect;
+      const cap = file ? (a.text.pageCapPx?.(file.hash) ?? Number.NaN) * Math.min(w / file.widthPx, h / file.heightPx) : Number.NaN;
+      if (cap > 0) least = Math.min(least, cap);
+    }
+    if (element?.kind !== 'label') continue;
     const cap = (a.ems[i] as number) * (a.blocks[i]?.capHeightEm ?? 0.7);
     if (cap > 0) least = Math.min(least, cap);
   }
@@ -198,10 +210,26 @@ function Inset({
   );
 }
 
+/** So often a route is looked at, seconds. */
+const EVERY_S = 0.2;
+/** From how near and how far a panel is seen on a route while it is shown, metres; null where it never is. */
+function distancesOn(route: Route, band: readonly Stretch[], place: Vec3): [nearM: number, farM: number] | null {
+  let [near, far] = [Number.POSITIVE_INFINITY, 0];
+  for (const { fromS, toS, verdict } of band) {
+    if (verdict !== Verdict.Shown) continue;
+    for (let timeS = fromS; timeS < toS; timeS += EVERY_S) {
+      const distance = Math.hypot(...routePose(route, timeS).position.map((v, k) => v - (place[k] as number)));
+      [near, far] = [Math.min(near, distance), Math.max(far, distance)];
+    }
+  }
+  return far > 0 ? [near, far] : null;
+}
+
 /** Metres, text density, and what they make of the smallest letters: any of them can be typed, the others follow. */
 export function PanelSizeSettings({ id, element, document }: ElementProps) {
   const engine = useEngine();
-  const { viewer, info } = useBenchPart('viewer', 'info');
+  const { viewer, route, info } = useBenchPart('viewer', 'route', 'info');
+  const band = useShownBands((s) => s.bands.get(id)) ?? NO_BAND;
   const { mount } = element;
   if (!isOnPanel(mount)) return null;
   const { sizeM, pxPerM, readM } = mount;
@@ -209,6 +237,9 @@ export function PanelSizeSettings({ id, element, document }: ElementProps) {
   const solver = engine.frameOf(viewer);
   const row = solver && info?.row ? solver.c.ids.indexOf(info.row) : -1;
   const text = solver && row >= 0 ? smallestText(solver, row) : null;
+  const way = document.routes[route];
+  const place = mount.kind === 'standing' ? engine.anchorPlace(id) : null;
+  const seenFrom = way && place ? distancesOn(way, band, place) : null;
   const oneM = solver ? arcminM(solver.a, readM) : Number.NaN;
   // As wide as the whole frame, where it is read from.
   const pictureM = solver ? solver.a.projection.widthPx / pixelsPerMetre(solver.a.projection, readM) : Number.NaN;
@@ -280,6 +311,15 @@ export function PanelSizeSettings({ id, element, document }: ElementProps) {
             greatest={5000}
             onChange={(arcmin) => setDensity(text.capPx / (arcmin * oneM))}
           />
+          {solver && way && seenFrom && (
+            <p className="hint wide" data-route-arcmin>
+              On {way.name}, square on:{' '}
+              {seenFrom
+                .map((m) => `${(text.capPx / pxPerM / arcminM(solver.a, m)).toPrecision(2)} arcmin at ${m.toPrecision(2)} m`)
+                .join(', ')}
+              .
+            </p>
+          )}
         </>
       )}
       <p className="hint wide" data-panel-px={sizeM.map((v) => Math.round(v * pxPerM)).join(' ')}>
