@@ -2,6 +2,7 @@
 import { startTestServer } from '../apps/server/src/test-server.ts';
 import { openBrowser } from '../e2e/browser.ts';
 import { median, type Row } from './measure.ts';
+import { walkFor } from './walking.ts';
 
 const OPENINGS = 3;
 const WALK_MS = 4000;
@@ -21,23 +22,7 @@ export async function benchViewRows(): Promise<Row[]> {
     // What the workers are asked about the selection at first is answered: walking is measured by itself.
     await page.waitForSelector('.offer');
     await page.waitForFunction(() => !document.querySelector('.flickers .hint') && globalThis.foreshore?.engine.settled === true);
-    await page.focus('.picture');
-    await page.keyboard.down('KeyW');
-    const pictures = await page.evaluate(
-      (ms) =>
-        new Promise<{ times: number[]; seconds: number }>((resolve) => {
-          const { engine } = globalThis.foreshore as NonNullable<typeof globalThis.foreshore>;
-          const times: number[] = [];
-          engine.onPicture = (took) => times.push(took);
-          const began = performance.now();
-          setTimeout(() => {
-            engine.onPicture = null;
-            resolve({ times, seconds: (performance.now() - began) / 1000 });
-          }, ms);
-        }),
-      WALK_MS,
-    );
-    await page.keyboard.up('KeyW');
+    const pictures = await walkFor(page, WALK_MS);
     return [
       { name: 'opening the demo bench to its first full picture', n: OPENINGS, medianMs: median(opened), ratio: null },
       {

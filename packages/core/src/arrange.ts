@@ -18,6 +18,7 @@ import {
 } from '@foreshore/document/kinds';
 import type { Device, Element, FeedValue, GaugeForm, Key, Label, Viewer } from '@foreshore/document/types';
 import type { Compiled } from './compiled.ts';
+import { type Edges, edgesFor } from './edges.ts';
 import { sameValue } from './feed-value.ts';
 import { withHudOnPanel } from './headset.ts';
 import { actionOfKey, CAP_EM, CAP_PAD, keyLabel, keysOf } from './keys.ts';
@@ -68,6 +69,8 @@ export enum SettingFlag {
   ByAngle = 2,
   /** Place: it keeps off the middle of the view. */
   KeepsClear = 4,
+  /** Place: it lies inside of its edge frame. */
+  InEdge = 8,
 }
 
 /** What something that floats does about others that do. */
@@ -80,7 +83,7 @@ export enum Apart {
   Stays = 2,
 }
 
-export interface Arranged {
+export interface Arranged extends Edges {
   /** What is arranged; for a headset, with the HUD on a panel. */
   readonly compiled: Compiled;
   /** What was to be arranged. */
@@ -230,6 +233,7 @@ export function* arrangeInParts(
     tree: { elements, members, natural, boxes, surplus: new Float64Array(count), stretch: stretchesOf(elements) },
     scrolling: Int32Array.from(elements.flatMap((e, i) => (e.kind === 'group' && e.layout.scroll ? [i] : []))),
     overflow: new Float64Array(count),
+    ...edgesFor(compiled, viewer, seen),
     text,
     users,
     seen: initialValues(compiled),
@@ -632,7 +636,8 @@ function settingsRow({ view, size, place: placing }: Element, fit: number, pixel
   row[Setting.Flags] =
     (placing.stay === 'inside' ? SettingFlag.StaysInside : 0) |
     (size.rule === 'angle' ? SettingFlag.ByAngle : 0) |
-    (placing.clearPx ? SettingFlag.KeepsClear : 0);
+    (placing.clearPx ? SettingFlag.KeepsClear : 0) |
+    (placing.edge ? SettingFlag.InEdge : 0);
   row[Setting.ClearPx] = (placing.clearPx ?? 0) * fit;
   return row;
 }

@@ -402,6 +402,7 @@ export function compile(document: Document, level: Level | null): Compiled {
     parameters: rows.map(({ parameters }) => parameters),
     lookers: rowsWhere(elements, ({ pointer }) => pointer !== undefined && (pointer.takes === 'acts' || pointer.offWhen !== undefined)),
     motions: rowsWhere(elements, (element) => element.motion !== undefined),
+    edged: rowsWhere(elements, ({ mount, place }) => mount.kind === 'floating' && place.edge !== undefined),
     sources: rows.map(({ source }) => source),
     definitions: rows.map(({ definition }) => definition),
     nodeOf: Int32Array.from(rows, (row) => row.node),

@@ -111,6 +111,8 @@ export interface Compiled {
   readonly lookers: Int32Array;
   /** Rows that move as they come and go. */
   readonly motions: Int32Array;
+  /** Rows of what floats and stands at the edge of a frame where its anchor is outside of it. */
+  readonly edged: Int32Array;
   readonly elements: readonly Element[];
   readonly anchorIds: readonly string[];
   /** Places in the world, three numbers an anchor; rows of moving anchors are written by `placeAnchors`. */

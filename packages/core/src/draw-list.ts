@@ -4,6 +4,7 @@ import type { Element, Group, Label } from '@foreshore/document/types';
 import type { Compiled } from './compiled.ts';
 import { drawSlider, drawToggle } from './draw-control.ts';
 import { drawCrosshair } from './draw-crosshair.ts';
+import { drawEdgeArrow } from './draw-edge.ts';
 import { drawGauge } from './draw-gauge.ts';
 import { type DrawItem, type LineItem, type PushItem, pushBorder, type Rect } from './draw-items.ts';
 import { drawKey } from './draw-key.ts';
@@ -80,6 +81,7 @@ export function drawList(
       items.push({ kind: 'push', element: id, matrix: moved.matrix, ...fold });
     }
     if (element.place.leader && panel < 0) drawLeader(items, ctx, row, element.place.leader, place, own);
+    if (element.place.edge?.arrow) drawEdgeArrow(items, ctx, row, element.place.edge.arrow, place, own);
     const turned = turnDegOf(ctx, row) !== 0;
     if (turned) items.push({ kind: 'push', element: id, matrix: turnOf(ctx, element, row, view) });
     const unit = element.kind === 'group' ? unitOf(ctx, row, view) : place.emPx;

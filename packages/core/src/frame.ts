@@ -64,6 +64,10 @@ export interface Frame {
   readonly apartX: Float64Array;
   readonly apartY: Float64Array;
   readonly apartBy: Int32Array;
+  /** One a row that may stand at an edge: the way to its anchor while it does, radians clockwise from the right; else NaN. */
+  readonly edgeRad: Float64Array;
+  /** One of them is still turning towards where it is to be. */
+  edgesTurn: boolean;
   /** What reactions have shown or hidden, by element; the rows that this decided. */
   forced: Readonly<Record<string, 'shown' | 'hidden'>>;
   readonly forcedRows: number[];
@@ -120,6 +124,8 @@ export const makeFrame = (counts: Counts, viewCount = 1, eyes = new Float64Array
   gatePassed: new Uint8Array(counts.gates),
   claimScore: new Float64Array(counts.gates).fill(Number.NaN),
   rays: 0,
+  edgeRad: new Float64Array(counts.edges).fill(Number.NaN),
+  edgesTurn: false,
   apartX: new Float64Array(counts.rows),
   apartY: new Float64Array(counts.rows),
   apartBy: new Int32Array(counts.rows).fill(-1),

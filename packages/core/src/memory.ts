@@ -17,6 +17,7 @@ export interface Counts {
   gates: number;
   contests: number;
   panels: number;
+  edges: number;
 }
 export const countsOf = (c: Compiled): Counts => ({
   rows: c.count,
@@ -27,6 +28,7 @@ export const countsOf = (c: Compiled): Counts => ({
   gates: c.gated.length,
   contests: c.contests.length,
   panels: c.panels.length,
+  edges: c.edged.length,
 });
 
 type Column = Uint8Array | Float64Array;
@@ -133,6 +135,9 @@ export class Memory extends Columns {
   readonly apartY: Float64Array;
   readonly apartS: Float64Array;
   readonly apartFreeS: Float64Array;
+  /** One a row that stands at an edge: 1 while it does; the way to its anchor, radians clockwise from the right, NaN while unknown. */
+  readonly edgeIn: Uint8Array;
+  readonly edgeRad: Float64Array;
   readonly gates: GateMemory;
   /** The head in the last frame and in the one before, and the seconds between the two; NaN where there were none. */
   readonly eye = new Float64Array(3);
@@ -173,6 +178,8 @@ export class Memory extends Columns {
     this.trailDeg = this.numbers(counts.panels * 3);
     this.trailShare = this.numbers(counts.panels, NONE);
     this.trailFree = this.numbers(counts.panels, NONE);
+    this.edgeIn = this.flags(counts.edges);
+    this.edgeRad = this.numbers(counts.edges, NONE);
     this.gates = new GateMemory(counts.gates, counts.contests);
   }
 

@@ -78,6 +78,8 @@ export type Fact =
   | { kind: 'beforeNear'; aheadM: number; nearM: number }
   | { kind: 'outside'; outPx: number; allowedPx: number }
   | { kind: 'ahead'; depthM: number }
+  /** It stands at the edge of the frame: its anchor is so far to the right and up, degrees from straight ahead, and so far away. */
+  | { kind: 'atEdge'; rightDeg: number; upDeg: number; distanceM: number }
   /** Of a panel: the share of it that lies in the frame. */
   | { kind: 'panelInFrame'; share: number; distanceM: number }
   | { kind: 'backOfPanel'; behindM: number }

@@ -14,6 +14,7 @@ import type { Pose } from './spaces/pose.ts';
 import type { EyeView } from './spaces/sight.ts';
 import { keepApart } from './steps/apart.ts';
 import { aimCamera, type Camera, makeCamera, projectAnchors, runAttach } from './steps/attach.ts';
+import { runEdges } from './steps/edge.ts';
 import { isTickDue } from './steps/gate.ts';
 import { decideRangeAndGaze, decideSightAndClaim } from './steps/gates.ts';
 import { placeMembers } from './steps/members.ts';
@@ -91,6 +92,7 @@ export function solve(solver: Solver, inputs: Inputs): Frame {
   aimCameras(solver, inputs);
   const atOnce = Number.isNaN(m.timeS);
   const gated = c.gated.length > 0;
+  f.edgesTurn = false;
   if (gated && f.isTick) decideRangeAndGaze(solver, atOnce);
   if (c.panels.length > 0) placePanels(solver, cameras, atOnce);
   for (let from = 0; from < c.floatingCount; from += BLOCK) {
@@ -98,6 +100,7 @@ export function solve(solver: Solver, inputs: Inputs): Frame {
     for (let v = 0; v < cameras.length; v++) projectAnchors(solver, cameras[v] as Camera, v * f.count, from, to);
     runAttach(solver, from, to);
     if (gated) runRange(solver, from, to);
+    if (c.edged.length > 0) runEdges(solver, cameras, from, to, atOnce);
     runView(solver, from, to);
     runSize(solver, from, to);
     if (!gated) runPlace(solver, from, to);

@@ -308,6 +308,14 @@ const onScreen = (carried: Carried, name: string, order: string) => ({
   size: onePixel(),
 });
 
+/** The frame that a marker at the edge is given, and its arrow. */
+export const EDGE: NonNullable<Label['place']['edge']> = {
+  form: 'rectangle',
+  insetPx: [56, 56, 56, 56],
+  arrow: { sizePx: 26, colour: '#E5B45C', outline: '#15233B' },
+  withinM: null,
+};
+
 /** @param picture one of the project's pictures, or null. @param widthPx in design pixels, as the height. */
 export const makePicture = (
   carried: Carried,

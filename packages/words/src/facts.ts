@@ -45,6 +45,7 @@ function sayBlockers(blockers: readonly Blocker[], blocked: number): string {
   return `${who} ${others.length === 0 ? 'covers' : 'cover'} ${formatPercent(blocked)} %`;
 }
 
+const sayWay = (deg: number, more: string, less: string): string => `${Math.abs(Math.round(deg))} deg ${deg < 0 ? less : more}`;
 const CUT: Record<'screen' | 'safeArea', string> = { screen: 'cut off by the screen', safeArea: 'outside the safe area' };
 
 const SHORTFALLS: {
@@ -168,6 +169,11 @@ const FACTS: { [K in FactKind]: Words<K> } = {
       outPx > 0
         ? `${formatPixels(outPx)} px outside the frame${allowedPx > 0 ? `, ${formatPixels(allowedPx)} allowed` : ''}`
         : `${formatPixels(-outPx)} px inside the frame, needs ${formatPixels(-allowedPx)}`,
+  },
+  atEdge: {
+    short: ({ rightDeg }) => `at the edge, ${Math.abs(Math.round(rightDeg))} deg`,
+    full: ({ rightDeg, upDeg, distanceM }) =>
+      `at the edge of the frame: ${sayWay(rightDeg, 'to the right', 'to the left')}${Math.abs(upDeg) < 1 ? '' : `, ${sayWay(upDeg, 'up', 'down')}`}, ${formatMetres(distanceM)} m away`,
   },
   ahead: { short: ({ depthM }) => `${formatMetres(depthM)} m`, full: ({ depthM }) => `${formatMetres(depthM)} m ahead` },
   panelInFrame: {

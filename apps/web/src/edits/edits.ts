@@ -3,6 +3,7 @@ import { DEFAULT_KEYS } from '@foreshore/core';
 import {
   type Anchor,
   type Document,
+  EDGE,
   type Element,
   freeId,
   inOrder,
@@ -235,16 +236,23 @@ export function placePanel(spot: Spot, where: Omit<PanelSpot, 'anchor'>, title: 
   return done ? selectPlaced(id, document) : null;
 }
 
+/** A label that stands at the edge of the frame while its anchor is out of view. */
+export const placeEdgeMarker = (spot: Spot, text: string): string | null => placeLabel(spot, text, EDGE);
+
 /** A label on a new anchor; selects it. Returns its id. */
-export function placeLabel(spot: Spot, text: string): string | null {
+export function placeLabel(spot: Spot, text: string, edge?: Element['place']['edge']): string | null {
   const { document } = useProject.getState();
   if (!document) return null;
   const label = makeLabel('', text, orderAfter(document.elements));
   const id = freeId(document.elements, label.name);
   const anchorId = freeId(document.anchors, label.name);
-  const done = change('Place a label', (d) => {
+  const done = change(edge ? 'Place an edge marker' : 'Place a label', (d) => {
     const anchored = onSpot(d, spot, anchorId, label.name);
-    return put(anchored, 'elements', id, { ...label, mount: { kind: 'floating', anchor: anchorId } });
+    return put(anchored, 'elements', id, {
+      ...label,
+      mount: { kind: 'floating', anchor: anchorId },
+      place: { ...label.place, ...(edge && { edge }) },
+    });
   });
   if (!done) return null;
   return selectPlaced(id, document);

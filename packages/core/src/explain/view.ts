@@ -47,7 +47,31 @@ function gazeFact(ctx: SolveContext, gate: number, look: Look, held: boolean): F
   return { kind: 'aimed', distanceM, reachM };
 }
 
-function explainFrame({ a, f, m }: SolveContext, i: number): Outcome {
+/** What stands at the edge of the frame is there whatever lies between. */
+function atEdge({ c, f }: SolveContext, i: number): Outcome | null {
+  if (c.edged.length === 0 || Number.isNaN(f.edgeRad[c.edged.indexOf(i)] ?? Number.NaN)) return null;
+  const anchor = (c.elementAnchor[i] as number) * 3;
+  const way = [0, 1, 2].map((k) => (c.anchorWorld[anchor + k] as number) - (f.eye[k] as number));
+  const along = (row: number) => way.reduce((sum, v, k) => sum + v * (f.rotation[row * 3 + k] as number), 0);
+  const [x, y, z] = [along(0), along(1), along(2)];
+  const degrees = (rad: number) => (rad * 180) / Math.PI;
+  return {
+    passes: true,
+    facts: [
+      {
+        kind: 'atEdge',
+        rightDeg: degrees(Math.atan2(x, -z)),
+        upDeg: degrees(Math.atan2(y, Math.hypot(x, z))),
+        distanceM: Math.hypot(x, y, z),
+      },
+    ],
+  };
+}
+
+function explainFrame(ctx: SolveContext, i: number): Outcome {
+  const edge = atEdge(ctx, i);
+  if (edge) return edge;
+  const { a, f, m } = ctx;
   const { point, depthM } = placeOf(f, i);
   const [x, y] = point;
   const { widthPx, heightPx, nearM } = a.projection;

@@ -1,5 +1,6 @@
 /** Place: where on the frame does its box lie, and is any of it on the frame? Decided from what the head sees; the eyes of a headset see it at its depth. */
 import { type Arranged, Extent, Setting, SettingFlag } from '../arrange.ts';
+import { EdgeAt } from '../edges.ts';
 import { At } from '../frame.ts';
 import type { SolveContext } from '../solve-context.ts';
 import { pixelsPerMetre } from '../spaces/lens.ts';
@@ -40,12 +41,19 @@ function placeBox(places: Float64Array, at: number, a: Arranged, i: number): boo
   places[at + At.RectW] = w;
   places[at + At.RectH] = h;
   const flags = settings[row + Setting.Flags] as number;
-  if (flags !== 0) return moveBox(places, at, a, row, flags);
+  if (flags !== 0) return moveBox(places, at, a, row, flags, i);
   return x < projection.widthPx && y < projection.heightPx && x + w > 0 && y + h > 0;
 }
 
 /** Moves a box off the middle and into the safe area, where its settings say so; true where any of it lies on the frame. */
-function moveBox(places: Float64Array, at: number, { settings, projection, safe }: Arranged, row: number, flags: number): boolean {
+function moveBox(
+  places: Float64Array,
+  at: number,
+  { settings, projection, safe, edges, edgeOf }: Arranged,
+  row: number,
+  flags: number,
+  i: number,
+): boolean {
   const w = places[at + At.RectW] as number;
   const h = places[at + At.RectH] as number;
   let x = places[at + At.RectX] as number;
@@ -62,6 +70,11 @@ function moveBox(places: Float64Array, at: number, { settings, projection, safe 
   if ((flags & SettingFlag.StaysInside) !== 0) {
     x = clampSpan(x, w, safe.left, safe.right);
     y = clampSpan(y, h, safe.top, safe.bottom);
+  }
+  if ((flags & SettingFlag.InEdge) !== 0) {
+    const e = (edgeOf[i] as number) * EdgeAt.Stride;
+    x = clampSpan(x, w, edges[e + EdgeAt.Left] as number, edges[e + EdgeAt.Right] as number);
+    y = clampSpan(y, h, edges[e + EdgeAt.Top] as number, edges[e + EdgeAt.Bottom] as number);
   }
   places[at + At.RectX] = x;
   places[at + At.RectY] = y;

@@ -52,6 +52,17 @@ export const motionSchema = z.strictObject({
   betweenS: atLeastZero.max(10),
 });
 
+/** Of what floats: where its anchor lies outside of this frame, or behind the viewer, it stands at the frame's edge, on the way there. */
+export const edgeSchema = z.strictObject({
+  form: z.enum(['rectangle', 'ellipse']),
+  /** From the sides of the picture: left, top, right, bottom, design pixels. */
+  insetPx: z.tuple([atLeastZero.max(4000), atLeastZero.max(4000), atLeastZero.max(4000), atLeastZero.max(4000)]),
+  /** Points the way, outward from the edge. */
+  arrow: z.strictObject({ sizePx: positive.max(400), colour, outline: colour.nullable() }).nullable(),
+  /** What is farther away is not marked, metres; null: however far. */
+  withinM: positive.nullable(),
+});
+
 export const placeSchema = z.strictObject({
   /** The point of the element, 0..1 from its top left, that is put on the pin. */
   ownPoint: z.tuple([fraction, fraction]),
@@ -62,6 +73,7 @@ export const placeSchema = z.strictObject({
   /** Of what floats: its box keeps so far off the middle of the view, where a crosshair is, design pixels. */
   clearPx: atLeastZero.max(2000).optional(),
   leader: z.strictObject({ widthPx: positive, colour }).nullable(),
+  edge: edgeSchema.optional(),
   /** Of what floats, where labels keep apart: it makes room for others or is hidden, stays where it is, or may lie over them. */
   apart: z.enum(['moves', 'stays', 'free']).optional(),
   /** Of what floats: the higher, the earlier it has its place. */

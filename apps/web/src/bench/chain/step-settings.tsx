@@ -12,6 +12,7 @@ import { Choice } from '../../fields/rows.tsx';
 import { useBench } from '../../state/bench.ts';
 import { change, shownDocument, useProject } from '../../state/project.ts';
 import { AttachSettings } from './attach-settings.tsx';
+import { EdgeSettings } from './edge-settings.tsx';
 import { ClaimSettings, LookSettings, RangeSettings, SightlineSettings } from './gate-settings.tsx';
 import { PanelSizeSettings } from './panel-settings.tsx';
 import { PhaseSettings } from './phase-settings.tsx';
@@ -291,6 +292,7 @@ function PlaceSettings({ id, element, document }: ElementProps) {
           onChange={(clearPx) => edit({ clearPx })}
         />
       )}
+      {element.mount.kind === 'floating' && <EdgeSettings place={place} edit={edit} />}
       {element.mount.kind === 'floating' && (
         <ApartSettings document={document} place={place} prompt={element.press !== undefined} edit={edit} />
       )}

@@ -1,7 +1,7 @@
 /** Placing: the mark on the surface under the pointer, the palette, and typing the text of what was chosen. */
 import { type Document, inOrder, isOnHud } from '@foreshore/document';
 import type { Face } from '@foreshore/level';
-import { placeInstance, placeLabel, placeOnGlass, placePanel, placePrompt } from '../../edits/edits.ts';
+import { placeEdgeMarker, placeInstance, placeLabel, placeOnGlass, placePanel, placePrompt } from '../../edits/edits.ts';
 import type { PlaceableKind } from '../../edits/placeable.ts';
 import { nearestPin } from '../../edits/snap.ts';
 import type { Engine } from '../../engine/engine.ts';
@@ -18,8 +18,10 @@ export interface Chosen {
   hover: Hover | null;
   group: string | null;
 }
+/** What is placed at a spot once its text is typed. */
+const MAKERS = { label: placeLabel, prompt: placePrompt, edge: placeEdgeMarker };
 /** A text that is awaited for what is placed at a spot. */
-export type Awaited = Hover & { prompt: boolean };
+export type Awaited = Hover & { as: keyof typeof MAKERS };
 
 /** What is under a point of the picture, for the palette. */
 export const chosenAt = (engine: Engine, u: number, v: number, hover: Hover | null): Chosen => ({
@@ -76,10 +78,11 @@ export function Placing({ document, size, chosen, awaited, onAwait, onDone }: Pr
               : null
           }
           onClose={() => onDone(null)}
-          onLabel={() => chosen.hover && onAwait({ ...chosen.hover, prompt: false })}
+          onLabel={() => chosen.hover && onAwait({ ...chosen.hover, as: 'label' })}
           face={chosen.face}
           onPanel={(onFace) => onDone(panel(chosen, onFace))}
-          onPrompt={() => chosen.hover && onAwait({ ...chosen.hover, prompt: true })}
+          onPrompt={() => chosen.hover && onAwait({ ...chosen.hover, as: 'prompt' })}
+          onEdge={() => chosen.hover && onAwait({ ...chosen.hover, as: 'edge' })}
           onGlass={(kind) => onDone(placeOnGlass(kind, engine.places.hudSpot(...chosen.at)))}
           templates={inOrder(document.elements).flatMap(([id, e]) => (e.kind === 'group' && e.template ? [{ id, name: e.name }] : []))}
           onInstance={(template) => onDone(instance(template, chosen))}
@@ -93,7 +96,7 @@ export function Placing({ document, size, chosen, awaited, onAwait, onDone }: Pr
           start=""
           onDone={(text) => {
             const spot = engine.places.spot(awaited, tie);
-            onDone(text?.trim() ? (awaited.prompt ? placePrompt : placeLabel)(spot, text.trim()) : null);
+            onDone(text?.trim() ? MAKERS[awaited.as](spot, text.trim()) : null);
           }}
         />
       )}

@@ -1,0 +1,74 @@
+/** Settings of what stands at the edge of the frame where its anchor is outside of it (Place). */
+import { EDGE, type Element } from '@foreshore/document';
+import { Switch } from '@mantine/core';
+import { ColourField } from '../../fields/draft-fields.tsx';
+import { NumberField } from '../../fields/number-field.tsx';
+import { Choice } from '../../fields/rows.tsx';
+
+type Place = Element['place'];
+type Edge = NonNullable<Place['edge']>;
+
+const SIDES = ['left', 'top', 'right', 'bottom'] as const;
+
+export function EdgeSettings({ place, edit }: { place: Place; edit: (part: Partial<Place>) => void }) {
+  const { edge } = place;
+  const set = (part: Partial<Edge>) => edge && edit({ edge: { ...edge, ...part } });
+  return (
+    <>
+      <Switch
+        className="wide"
+        size="xs"
+        label="At the edge of the frame while its anchor is out of view"
+        checked={edge !== undefined}
+        onChange={(event) => edit({ edge: event.currentTarget.checked ? EDGE : undefined })}
+      />
+      {edge && (
+        <>
+          <Choice
+            label="Edge frame"
+            value={edge.form}
+            choices={{ rectangle: 'Rectangle', ellipse: 'Ellipse' }}
+            onChange={(form) => set({ form })}
+          />
+          <NumberField
+            label="Marked within (0: however far)"
+            unit="m"
+            value={edge.withinM ?? 0}
+            least={0}
+            greatest={100_000}
+            onChange={(m) => set({ withinM: m > 0 ? m : null })}
+          />
+          {SIDES.map((side, k) => (
+            <NumberField
+              key={side}
+              label={`Inset, ${side}`}
+              unit="px"
+              value={edge.insetPx[k] as number}
+              least={0}
+              greatest={4000}
+              onChange={(px) => set({ insetPx: edge.insetPx.map((v, i) => (i === k ? px : v)) as Edge['insetPx'] })}
+            />
+          ))}
+          <NumberField
+            label="Arrow (0: none)"
+            unit="px"
+            value={edge.arrow?.sizePx ?? 0}
+            least={0}
+            greatest={400}
+            onChange={(sizePx) =>
+              set({ arrow: sizePx > 0 ? { ...(edge.arrow ?? (EDGE.arrow as NonNullable<Edge['arrow']>)), sizePx } : null })
+            }
+          />
+          {edge.arrow && (
+            <ColourField
+              label="Arrow’s colour"
+              value={edge.arrow.colour}
+              onDraft={() => {}}
+              onKeep={(colour) => edge.arrow && set({ arrow: { ...edge.arrow, colour } })}
+            />
+          )}
+        </>
+      )}
+    </>
+  );
+}
