@@ -76,7 +76,7 @@ export async function openBrowser(width = 1280, height = 800): Promise<Session> 
 }
 
 /** A page draws its first frame within this, however busy the machine. */
-const FIRST_FRAME_MS = 25_000;
+const FIRST_FRAME_MS = 12_000;
 const MOST_TRIES = 3;
 
 /**

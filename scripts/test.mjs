@@ -14,10 +14,21 @@ const failed = [];
 
 const step = async (name, command, args) => {
   const began = Date.now();
-  const status = await run(command, args);
+  const { status, said } = await quietly(command, args);
+  process.stdout.write(said);
   process.stdout.write(`${name}: ${status === 0 ? 'fine' : 'FAILED'} (${((Date.now() - began) / 1000).toFixed(0)} s)\n`);
   if (status !== 0) failed.push(name);
 };
+
+/** What a program says, once it has ended: several run at once. */
+const quietly = (command, args) =>
+  new Promise((resolve) => {
+    const said = [];
+    const child = spawn(command, args, { cwd: root, stdio: ['ignore', 'pipe', 'pipe'] });
+    for (const stream of [child.stdout, child.stderr]) stream.on('data', (data) => said.push(data));
+    child.on('error', () => resolve({ status: 1, said: Buffer.concat(said) }));
+    child.on('close', (code) => resolve({ status: code ?? 1, said: Buffer.concat(said) }));
+  });
 
 async function chromium() {
   const there = ['/usr/bin/chromium', '/usr/bin/chromium-browser', process.env.CHROMIUM].some((path) => path && existsSync(path));
@@ -36,12 +47,15 @@ async function chromium() {
 // Chromium comes from elsewhere than the packages: both at once.
 const browser = wanted.includes('e2e') ? chromium() : undefined;
 const { database } = await install();
-if (!only) {
+/** What needs nothing but the sources, while the application is built. */
+const checks = async () => {
+  if (only) return;
   await step('lint', bin('biome'), ['check', '--error-on-warnings', '.']);
   await step('types of core', bin('tsc'), ['-p', 'packages/core']);
   await step('types', bin('tsc'), ['-p', '.']);
   await step('boundaries', bin('depcruise'), ['--config', '.dependency-cruiser.cjs', 'packages', 'apps', 'demo', 'e2e', 'benchmarks']);
-}
+};
+const checking = checks();
 const report = (project) => {
   const file = join(results, `${project}.json`);
   return existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : { numPassedTests: 0, numFailedTests: 1, numPendingTests: 0 };
@@ -93,6 +107,7 @@ if (wanted.includes('e2e')) {
   await build();
 }
 for (const name of ['server', 'cli']) program(name);
+await checking;
 await database;
 for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.once(signal, () => process.exit(1));
 await Promise.all(wanted.map((project) => vitest(project, project === 'unit' && wanted.length > 1)));

@@ -191,6 +191,9 @@ describe('the map of a panel', () => {
   });
 });
 
+/** Where one piece ends the next begins: the nearest point may lie on either. */
+const NEAREST = 4;
+
 describe('cutting at the near plane', () => {
   const near = made.map((one) => ({ ...one, ahead: [one.ahead[0] / 3, one.ahead[1] / 3, one.ahead[2] / 20] as [number, number, number] }));
   it('never leaves the half space in front, for outlines and for curves (property)', () => {
@@ -243,17 +246,25 @@ describe('cutting at the near plane', () => {
         const bernstein = (t: number) => [(1 - t) ** 3, 3 * (1 - t) ** 2 * t, 3 * (1 - t) * t * t, t ** 3];
         const on = (q: readonly number[], t: number): [number, number] =>
           [0, 1].map((axis) => bernstein(t).reduce((sum, b, i) => sum + b * (q[i * 2 + axis] as number), 0)) as [number, number];
-        /** From a point to the plain cubics: the nearest of some, then nearer and nearer about it. */
+        /** From a point to the plain cubics: some points of each, then nearer and nearer about the best of the few nearest. */
         const off = ([px, py]: [number, number]): number => {
           const far = (q: readonly number[], t: number) => Math.hypot(on(q, t)[0] - px, on(q, t)[1] - py);
-          let [best, at, width] = [pieces[0] as number[], 0, pieces.length > 8 ? 1 / 16 : 1 / 256];
-          for (const q of pieces) for (let t = 0; t <= 1; t += width) if (far(q, t) < far(best, at)) [best, at] = [q, t];
-          while (width > 1e-7) {
-            const nearer = [at - width, at + width].find((t) => t >= 0 && t <= 1 && far(best, t) < far(best, at));
-            if (nearer === undefined) width /= 2;
-            else at = nearer;
-          }
-          return far(best, at);
+          const step = pieces.length > 8 ? 1 / 16 : 1 / 256;
+          const starts = pieces.map((q) => {
+            let at = 0;
+            for (let t = 0; t <= 1; t += step) if (far(q, t) < far(q, at)) at = t;
+            return { q, at };
+          });
+          starts.sort((a, b) => far(a.q, a.at) - far(b.q, b.at));
+          const found = starts.slice(0, NEAREST).map(({ q, at }) => {
+            for (let width = step; width > 1e-7; ) {
+              const nearer = [at - width, at + width].find((t) => t >= 0 && t <= 1 && far(q, t) < far(q, at));
+              if (nearer === undefined) width /= 2;
+              else at = nearer;
+            }
+            return far(q, at);
+          });
+          return Math.min(...found);
         };
         for (let t = 0.05; t <= 1; t += 0.15) {
           const [x, y] = on(c, t);
