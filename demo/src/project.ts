@@ -5,6 +5,7 @@ import { poseTowards, type Vec3 } from '@foreshore/core';
 import {
   type Anchor,
   type Document,
+  EDGE,
   type Element,
   type Label,
   makeDocument,
@@ -38,6 +39,11 @@ const fitting: Look = (label) => ({
   place: { ...label.place, offsetPx: [0, -14], leader: { widthPx: 1.5, colour: '#FBF8F0' } },
   paint: { ...label.paint, colour: '#FBF8F0', plate: { colour: '#12445AE6', padEm: [0.45, 0.22], radiusEm: 0.2 } },
 });
+/** What a warden must find again: at the edge of the picture while it is out of view. */
+const marked: Look = (label) => {
+  const plated = plate(label);
+  return { ...plated, place: { ...plated.place, edge: { ...EDGE, insetPx: [64, 150, 64, 150] } } };
+};
 /** Below the thing, where a prompt over it has room. */
 const hanging: Look = (label) => {
   const fitted = fitting(label);
@@ -78,13 +84,13 @@ const THINGS: Thing[] = [
   { id: 'control-board', text: 'Control board', node: 'Control board', offset: [0, 1.15, 0.1], look: fitting },
   { id: 'boat-shed', text: 'Boat shed', node: 'Boat shed', offset: [0, 4.6, 0], look: plate },
   { id: 'slipway', text: 'Slipway', node: 'Slipway', offset: [0, 0.4, 12], look: plate },
-  { id: 'lamp-mast', text: 'Lamp mast\nLit from dusk', node: 'Lamp', offset: [0, 1.3, 0], look: plate },
+  { id: 'lamp-mast', text: 'Lamp mast\nLit from dusk', node: 'Lamp', offset: [0, 1.3, 0], look: marked },
   { id: 'tide-board', text: 'Tide board', node: 'Tide board', offset: [0, 2.75, 0], look: painted },
   { id: 'notice', text: 'Causeway closes\nat half tide', node: 'Notice', offset: [0, 1.75, 0.1], look: fitting },
   ...[1, 2, 3, 4].map(
     (n): Thing => ({ id: `mooring-${n}`, text: `Mooring ${n}`, node: `Mooring posts ${n}`, offset: [0, 1.6, 0], look: fitting }),
   ),
-  { id: 'dinghy', text: 'Dinghy', node: 'Dinghy', offset: [0, 0.7, 0], look: plate },
+  { id: 'dinghy', text: 'Dinghy', node: 'Dinghy', offset: [0, 0.7, 0], look: marked },
   { id: 'wader-1', text: 'Curlew', node: 'Wader 1', offset: [0, 0.6, 0], look: numeral },
   { id: 'wader-5', text: 'Godwit', node: 'Wader 5', offset: [0, 0.6, 0], look: numeral },
   { id: 'gull-1', text: 'Gull', node: 'Gull 1', offset: [0, 0.7, 0], look: numeral },

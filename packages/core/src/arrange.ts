@@ -233,7 +233,7 @@ export function* arrangeInParts(
     tree: { elements, members, natural, boxes, surplus: new Float64Array(count), stretch: stretchesOf(elements) },
     scrolling: Int32Array.from(elements.flatMap((e, i) => (e.kind === 'group' && e.layout.scroll ? [i] : []))),
     overflow: new Float64Array(count),
-    ...edgesFor(compiled, viewer, seen),
+    ...edgesFor(compiled, viewer, seen, sight.eyes),
     text,
     users,
     seen: initialValues(compiled),

@@ -179,6 +179,12 @@ describe('what stands at the edge', () => {
       expect((y - eye.projection.centreY) / eye.projection.focalY).toBeCloseTo((headY - projection.centreY) / projection.focalY, 9);
     }
     expect(eyes).toHaveLength(2);
+    // In what both see: neither eye has it cut off.
+    for (const [k, { projection: own }] of eyes.entries()) {
+      const [left, , width] = placeOf(solver.f, 0, k + 1).rect;
+      expect(left).toBeGreaterThan(0);
+      expect(left + width).toBeLessThan(own.widthPx);
+    }
   });
 
   it('stays a state where nothing is left of the frame, and where the anchor is in the eye', () => {
@@ -186,7 +192,7 @@ describe('what stands at the edge', () => {
     expect(point(none)).toEqual([none.a.projection.centreX, none.a.projection.centreY]);
     const inEye = solved(marked([...EYE]), look());
     expect(point(inEye).every(Number.isFinite)).toBe(true);
-    expect(edgesFor(none.c, none.a.viewer, none.a.projection).edgeOf[0]).toBe(0);
+    expect(edgesFor(none.c, none.a.viewer, none.a.projection, []).edgeOf[0]).toBe(0);
   });
 });
 

@@ -3,6 +3,7 @@ import type { Element, Viewer } from '@foreshore/document/types';
 import type { Compiled } from './compiled.ts';
 import type { Projection } from './spaces/lens.ts';
 import { fitScale } from './spaces/screen.ts';
+import type { EyeView } from './spaces/sight.ts';
 
 /** So far inside of the frame an anchor comes before its element is at the edge no more, design pixels. */
 const EDGE_LEAVE_PX = 12;
@@ -29,7 +30,34 @@ export interface Edges {
 }
 
 /** The frames at whose edges something stands where its anchor is outside of them. */
-export function edgesFor({ edged, elements, floatingCount, document }: Compiled, viewer: Viewer, frame: Projection): Edges {
+/** The part of the head's picture that both eyes of a headset see, far away; all of it on a screen. */
+function seenByAll(frame: Projection, eyes: readonly EyeView[]): { left: number; top: number; right: number; bottom: number } {
+  const seen = { left: 0, top: 0, right: frame.widthPx, bottom: frame.heightPx };
+  for (const { projection: eye } of eyes) {
+    const x = (px: number) => frame.centreX + ((px - eye.centreX) / eye.focalX) * frame.focalX;
+    const y = (px: number) => frame.centreY + ((px - eye.centreY) / eye.focalY) * frame.focalY;
+    seen.left = Math.max(seen.left, x(0));
+    seen.right = Math.min(seen.right, x(eye.widthPx));
+    seen.top = Math.max(seen.top, y(0));
+    seen.bottom = Math.min(seen.bottom, y(eye.heightPx));
+  }
+  return seen;
+}
+
+/** What is left of a length between two insets; insets that leave nothing leave the place between them. */
+function inside(from: number, to: number, before: number, after: number): [number, number] {
+  if (before + after < to - from) return [from + before, to - after];
+  const at = from + ((to - from) * before) / (before + after);
+  return [at, at];
+}
+
+export function edgesFor(
+  { edged, elements, floatingCount, document }: Compiled,
+  viewer: Viewer,
+  frame: Projection,
+  eyes: readonly EyeView[],
+): Edges {
+  const seen = seenByAll(frame, eyes);
   const edges = new Float64Array(edged.length * EdgeAt.Stride);
   const edgeOf = new Int32Array(floatingCount).fill(-1);
   edged.forEach((row, k) => {
@@ -37,11 +65,9 @@ export function edgesFor({ edged, elements, floatingCount, document }: Compiled,
     if (!place.edge) return;
     const fit = fitScale(document.glass, viewer, rule, frame);
     const [l, t, r, b] = place.edge.insetPx.map((v) => v * fit) as [number, number, number, number];
-    // Insets that leave nothing leave the middle between them.
-    const { widthPx: w, heightPx: h } = frame;
-    const across = l + r < w ? [l, w - r] : [(w * l) / (l + r), (w * l) / (l + r)];
-    const down = t + b < h ? [t, h - b] : [(h * t) / (t + b), (h * t) / (t + b)];
-    edges.set([across[0] as number, down[0] as number, across[1] as number, down[1] as number], k * EdgeAt.Stride);
+    const [left, right] = inside(seen.left, seen.right, l, r);
+    const [top, bottom] = inside(seen.top, seen.bottom, t, b);
+    edges.set([left, top, right, bottom], k * EdgeAt.Stride);
     edges[k * EdgeAt.Stride + EdgeAt.Ellipse] = place.edge.form === 'ellipse' ? 1 : 0;
     edges[k * EdgeAt.Stride + EdgeAt.LeavePx] = EDGE_LEAVE_PX * fit;
     edges[k * EdgeAt.Stride + EdgeAt.WithinM] = place.edge.withinM ?? Number.POSITIVE_INFINITY;

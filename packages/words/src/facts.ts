@@ -171,7 +171,7 @@ const FACTS: { [K in FactKind]: Words<K> } = {
         : `${formatPixels(-outPx)} px inside the frame, needs ${formatPixels(-allowedPx)}`,
   },
   atEdge: {
-    short: ({ rightDeg }) => `at the edge, ${Math.abs(Math.round(rightDeg))} deg`,
+    short: ({ rightDeg }) => `${Math.abs(Math.round(rightDeg))} deg off`,
     full: ({ rightDeg, upDeg, distanceM }) =>
       `at the edge of the frame: ${sayWay(rightDeg, 'to the right', 'to the left')}${Math.abs(upDeg) < 1 ? '' : `, ${sayWay(upDeg, 'up', 'down')}`}, ${formatMetres(distanceM)} m away`,
   },

@@ -232,7 +232,11 @@ function PinSettings({ id, element, document }: ElementProps) {
 
 function PlaceSettings({ id, element, document }: ElementProps) {
   const { place } = element;
-  const edit = (part: Partial<Element['place']>) => editElement('Change Place', id, (e) => ({ ...e, place: { ...e.place, ...part } }));
+  const edit = (part: Partial<Element['place']>) =>
+    editElement('Change Place', id, (e) => {
+      const { edge, ...rest } = { ...e.place, ...part };
+      return { ...e, place: edge ? { ...rest, edge } : rest };
+    });
   return (
     <div className="fields">
       <PinSettings id={id} element={element} document={document} />

@@ -1,0 +1,13 @@
+import { startTestServer } from '../apps/server/src/test-server.ts';
+import { openBrowser, settled } from './browser.ts';
+const at = await startTestServer();
+const s = await openBrowser();
+const { page } = s;
+page.on('console', (m) => { if (!m.text().includes('GL Driver')) console.log('console:', m.type(), m.text().slice(0, 300)); });
+await page.setViewport({ width: 1280, height: 800 });
+await page.goto(`${at.address}${process.argv[2]}`);
+await page.waitForFunction(() => Boolean((globalThis as any).foreshore?.bench.getState().info));
+if (process.argv[4]) await page.evaluate(process.argv[4]);
+await settled(page);
+await page.screenshot({ path: process.argv[3] as `${string}.png` });
+await s.close(); await at.remove();
