@@ -118,13 +118,14 @@ const SHOTS: Shot[] = [
     },
   },
   {
-    name: 'order',
+    name: 'edge',
     take: async (page, address) => {
-      await openBench(page, address, 'low-water', '?viewer=ultrawide&sel=warmth-bar&t=16');
-      await page.evaluate(() => globalThis.foreshore?.bench.setState({ rail: 'order' }));
-      await page.waitForSelector('[data-order="warmth-bar"]');
-      await page.$eval('[data-order="warmth-bar"]', (row) => row.scrollIntoView({ block: 'center' }));
+      await openBench(page, address, 'low-water', '?sel=dinghy&t=24');
+      await page.click('[data-step="place"]');
+      await page.waitForSelector('aria/Inset, right');
+      await page.$eval('[aria-label="Edge frame"], #edge-frame', (el) => el.scrollIntoView({ block: 'start' })).catch(() => {});
       await bandsReady(page);
+      await settled(page);
     },
   },
   {
