@@ -76,6 +76,21 @@ describe('an edge marker', () => {
     await press(page, 'Undo: Change Place');
     await settled(page);
     expect((await box())?.right).toBeCloseTo(widthPx - insetPx, 3);
+    // Or dragged in the picture, by the handle on its side.
+    const handle = await page.waitForSelector('[data-handle="edge 2"]');
+    const from = await handle?.boundingBox();
+    if (!from) throw new Error('no handle');
+    const [fromX, fromY] = [from.x + from.width / 2, from.y + from.height / 2];
+    await page.mouse.move(fromX, fromY);
+    await page.mouse.down();
+    await page.mouse.move(fromX - 30, fromY, { steps: 4 });
+    await page.mouse.up();
+    await settled(page);
+    const pageWidth = await page.$eval('.picture', (el) => el.getBoundingClientRect().width);
+    expect((await box())?.right).toBeCloseTo(widthPx - insetPx - (30 * widthPx) / pageWidth, -1);
+    await press(page, 'Undo: Move an edge');
+    await settled(page);
+    expect((await box())?.right).toBeCloseTo(widthPx - insetPx, 3);
     // Without it, what is out of view is not shown.
     await page.locator('aria/At the edge of the frame while its anchor is out of view').click();
     await settled(page);

@@ -9,6 +9,7 @@ export * from './draw-list.ts';
 export { mapPath } from './draw-panel.ts';
 export * from './draw-picture.ts';
 export { BEAM, type DrawnRay, TIP } from './draw-ray.ts';
+export { EdgeAt } from './edges.ts';
 export * from './explain/explain.ts';
 export { eyesOf } from './eyes.ts';
 export * from './feed-value.ts';

@@ -279,6 +279,9 @@ export class Engine {
     if (!this.request) this.request = requestAnimationFrame(this.tick);
   }
 
+  private feedPages(): void {
+    if (this.pages.run) this.pages.feed(this.valuesNow(), useBench.getState().language ?? this.document.language);
+  }
   /** What the pointer does on a page. */
   page(page: string, kind: OnPage, x: number, y: number, byPx = 0): void {
     this.pages.point(page, kind, x, y, byPx);
@@ -356,7 +359,7 @@ export class Engine {
       // Where camera and level stand, the level is not drawn again: a press that fills its ring does not make it coarse.
       const { moves } = this.scene;
       if (!quick) this.paintedMs = before;
-      this.pages.feed(this.valuesNow(), useBench.getState().language ?? this.document.language);
+      this.feedPages();
       this.draw(moving, quick && (turned || this.levelMoves) ? 'coarse' : quick ? 'plain' : 'fine');
       this.levelMoves = moving && this.scene.moves !== moves;
       this.drawnPose = pose;
@@ -412,7 +415,10 @@ export class Engine {
       trying: this.trying,
       pose: () => this.pose(),
       eyeHeightM: () => this.document.body.eyeHeightM,
-      advance: (dtS) => this.advance(dtS),
+      advance: (dtS) => {
+        this.feedPages();
+        return this.advance(dtS);
+      },
       tryFrom: (solver, head) => this.frames.tryFrom(solver, head),
       steer: (right, forward) => {
         this.camera.intent = { right, up: 0, forward, fast: false };

@@ -4,6 +4,7 @@ import {
   approachTo,
   arcminM,
   type Compiled,
+  EdgeAt,
   explain,
   Verdict as Failed,
   HEADSET_HUD,
@@ -129,6 +130,38 @@ export class Places {
     if (!solver || row < 0) return null;
     const [left, top, width, height] = screenBox(solver, row);
     return Number.isNaN(left) ? null : { left, top, right: left + width, bottom: top + height };
+  }
+
+  /** The frame at whose edge an element stands while its anchor is out of view, in the chosen viewer's pixels; null where it has none. */
+  edgeFrame(id: string): { left: number; top: number; right: number; bottom: number; ellipse: boolean } | null {
+    const solver = this.engine.frameOf(useBench.getState().viewer);
+    const row = solver ? rowFor(solver, id) : -1;
+    const k = solver ? (solver.a.edgeOf[row] ?? -1) : -1;
+    if (!solver || k < 0) return null;
+    const { edges } = solver.a;
+    const [left, top, right, bottom, ellipse] = edges.subarray(k * EdgeAt.Stride, (k + 1) * EdgeAt.Stride) as unknown as [
+      number,
+      number,
+      number,
+      number,
+      number,
+    ];
+    return { left, top, right, bottom, ellipse: ellipse === 1 };
+  }
+
+  /** The inset with which a side of that frame (left, top, right, bottom) goes through a point of the picture, design pixels. */
+  edgeInset(id: string, side: number, u: number, v: number): number | null {
+    const solver = this.engine.frameOf(useBench.getState().viewer);
+    const row = solver ? rowFor(solver, id) : -1;
+    const frame = this.edgeFrame(id);
+    const edge = solver?.c.elements[row]?.place.edge;
+    if (!solver || !frame || !edge) return null;
+    const { widthPx, heightPx } = solver.a.projection;
+    const fit = solver.a.fits[row] as number;
+    // From where the side is now: in a headset the frame begins where both eyes see.
+    const now = [frame.left, frame.top, frame.right, frame.bottom][side] as number;
+    const by = ((side % 2 === 0 ? u * widthPx : v * heightPx) - now) / fit;
+    return Math.round(Math.max(0, Math.min(4000, (edge.insetPx[side] as number) + (side < 2 ? by : -by))));
   }
 
   /** From the nearest pin of the HUD's safe area to a point of the picture, design pixels. */

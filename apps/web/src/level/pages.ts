@@ -125,6 +125,11 @@ export class Pages {
     }
   }
 
+  /** Whether any runs. */
+  get run(): boolean {
+    return this.running.size > 0;
+  }
+
   /** What is known of each, for tests. */
   known(): Readonly<Record<string, PageFacts>> {
     return usePages.getState().pages;
@@ -165,7 +170,6 @@ export class Pages {
 
   /** What feeds are worth now, by their ids, and the language of the texts; only pages that run hear of it, and only of what has changed. */
   feed(values: Readonly<Record<string, FeedValue | undefined>>, language: string): void {
-    if (this.running.size === 0) return;
     const feeds = Object.fromEntries(Object.entries(values).filter((one): one is [string, FeedValue] => one[1] !== undefined));
     this.told = { feeds, language };
     for (const page of this.running.keys()) this.sendFeeds(page);

@@ -24,11 +24,13 @@ export type Drag =
   | { kind: 'resize'; id: string; x: number; y: number; handle: Handle; from: Element; size: [number, number]; onto: Onto; moved: boolean }
   | { kind: 'anchor'; id: string; moved: boolean }
   | { kind: 'zone'; id: string; moved: boolean }
+  | { kind: 'edge'; id: string; side: number; moved: boolean }
   | { kind: 'turn'; id: string; fromDeg: number; degAt: (x: number, y: number) => number | null; moved: boolean };
 
 const DRAG_NAMES = {
   turn: 'Turn a panel',
   zone: 'Resize a zone',
+  edge: 'Move an edge',
   anchor: 'Move an anchor',
   offset: 'Move an element',
   resize: 'Resize',
@@ -87,6 +89,8 @@ export function useDrag({ engine, document, scale, widthPx, heightPx, at }: Drag
     const ghost = target.closest<HTMLElement>('[data-ghost-of]')?.dataset.ghostOf;
     if (ghost) return select(ghost, event.shiftKey);
     if (handle === 'zone' && selection) setDrag({ kind: 'zone', id: selection, moved: false });
+    else if (handle?.startsWith('edge') && selection)
+      setDrag({ kind: 'edge', id: selection, side: Number(handle.split(' ')[1]), moved: false });
     else if (handle === 'turn' && selection && element?.mount.kind === 'standing') {
       const ring = engine.places.turnRing(selection);
       if (ring) setDrag({ kind: 'turn', id: selection, fromDeg: element.mount.turnDeg, degAt: ring.degAt, moved: false });
@@ -147,6 +151,18 @@ export function useDrag({ engine, document, scale, widthPx, heightPx, at }: Drag
     const resized = zoneResized(anchor.zone, reachM);
     draft((d) => withAnchor(d, anchorId, { ...anchor, zone: resized }));
   };
+  const dragEdge = (id: string, side: number, u: number, v: number) => {
+    const inset = engine.places.edgeInset(id, side, u, v);
+    if (inset === null) return;
+    draft((d) =>
+      withElement(d, id, (e) => {
+        const { edge } = e.place;
+        if (!edge) return e;
+        const insetPx = edge.insetPx.map((px, k) => (k === side ? inset : px)) as typeof edge.insetPx;
+        return { ...e, place: { ...e.place, edge: { ...edge, insetPx } } };
+      }),
+    );
+  };
   const dragAnchor = (id: string, u: number, v: number) => {
     const found = engine.pick(u, v);
     const anchorId = anchorIdOf(document.elements[id]);
@@ -160,6 +176,7 @@ export function useDrag({ engine, document, scale, widthPx, heightPx, at }: Drag
     if (!drag) return;
     const [u, v] = at(event);
     if (drag.kind === 'zone') dragZone(drag.id, u);
+    else if (drag.kind === 'edge') dragEdge(drag.id, drag.side, u, v);
     else if (drag.kind === 'anchor') dragAnchor(drag.id, u, v);
     else if (drag.kind === 'turn') {
       const by = drag.degAt(u * widthPx, v * heightPx);

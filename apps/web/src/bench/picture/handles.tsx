@@ -6,6 +6,7 @@ import type { Guide, Rect } from '../../edits/snap.ts';
 import { useEngine } from '../../questions/engine-context.ts';
 import { useBenchPart } from '../../state/bench.ts';
 import { shownDocument, useProject } from '../../state/project.ts';
+import { EdgeMarks } from './edge-marks.tsx';
 import { GateMarks } from './gate-marks.tsx';
 
 const PAPER = '#FBF8F0';
@@ -117,6 +118,7 @@ export function Handles({ scale, size: [w, h], guides, pins }: Props) {
         />
       ))}
       <GateMarks id={selection} scale={scale} size={[w, h]} />
+      <EdgeMarks id={selection} scale={scale} />
       {both((colour, wide) => (
         <g key={colour} fill="none" stroke={colour} strokeWidth={wide ? 4 : 1.75} strokeDasharray={dash} data-ghost={!info.selectionShown}>
           {outline ? (
