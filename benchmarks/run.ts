@@ -8,6 +8,7 @@ import { panelRows } from './panels.ts';
 import { promptRows } from './prompts.ts';
 import { sightlineRows } from './sightlines.ts';
 import { solveRows } from './solve.ts';
+import { walkingRows } from './walking.ts';
 
 const PARTS: Record<string, () => Row[] | Promise<Row[]>> = {
   solve: () => solveRows(),
@@ -17,6 +18,7 @@ const PARTS: Record<string, () => Row[] | Promise<Row[]>> = {
   labels: () => labelRows(),
   prompts: promptRows,
   bench: benchViewRows,
+  walking: walkingRows,
   large: largeRows,
 };
 

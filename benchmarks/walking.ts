@@ -1,9 +1,9 @@
 /** Walking in the bench: how long a picture takes with twenty panels in view, against the same walk with none. */
-import { type Document, insideOf, makeDocument, makeGroup, makeText, writeProjectFile } from '@foreshore/document';
+import { type Document, insideOf, makeDocument, makeGroup, makeText } from '@foreshore/document';
 import type { Page } from 'puppeteer-core';
 import { startTestServer } from '../apps/server/src/test-server.ts';
 import { demo } from '../demo/src/project.ts';
-import { openBench, openBrowser, settled } from '../e2e/browser.ts';
+import { importProject, openBench, openBrowser, settled } from '../e2e/browser.ts';
 import { median, type Row } from './measure.ts';
 
 const PANELS = 20;
@@ -92,14 +92,7 @@ export async function walkingRows(): Promise<Row[]> {
   try {
     await page.setViewport({ width: 1280, height: 800 });
     const ids: string[] = [];
-    for (const count of [0, PANELS]) {
-      const answer = await fetch(new URL('/api/projects/import', server.address), {
-        method: 'POST',
-        headers: { 'content-type': 'application/octet-stream' },
-        body: writeProjectFile({ document: panelled(count), level: new Uint8Array(demo.level()), fonts: {}, pictures: {} }) as BodyInit,
-      });
-      ids.push(((await answer.json()) as { id: string }).id);
-    }
+    for (const count of [0, PANELS]) ids.push(await importProject(server.address, panelled(count), new Uint8Array(demo.level())));
     const times: [number[], number[]] = [[], []];
     let seen = 0;
     for (let round = 0; round < ROUNDS; round++)

@@ -44,6 +44,9 @@ const SILENT_MS = 6000;
 const MOST_MESSAGES = 300;
 const MOST_ACTIONS = 30;
 
+/** A page runs in the window, so that it is not held back, and is seen only as the picture of itself. */
+const UNSEEN = { position: 'fixed', inset: '0 auto auto 0', zIndex: '-1', border: '0', opacity: '0', pointerEvents: 'none' } as const;
+
 interface Running {
   frame: HTMLIFrameElement;
   ready: boolean;
@@ -200,7 +203,7 @@ export class Pages {
     frame.inert = true;
     frame.tabIndex = -1;
     frame.title = file.name;
-    frame.className = 'page-frame';
+    Object.assign(frame.style, UNSEEN);
     Object.assign(frame, { width: `${file.widthPx}`, height: `${file.heightPx}` });
     const one: Running = { frame, ready: false, loads: 0, heardMs: performance.now(), second: 0, messages: 0, actions: 0, fed: '' };
     frame.addEventListener('load', () => {
@@ -244,9 +247,9 @@ export class Pages {
   /** A page that takes the keyboard all the same gives it back. */
   private readonly blurred = (): void => {
     setTimeout(() => {
-      const now = document.activeElement;
-      if (!(now instanceof HTMLIFrameElement && now.classList.contains('page-frame'))) return;
-      now.blur();
+      const now = [...this.running.values()].find(({ frame }) => frame === document.activeElement);
+      if (!now) return;
+      now.frame.blur();
       window.focus();
     });
   };
