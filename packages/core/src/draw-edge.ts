@@ -1,6 +1,7 @@
 /** The arrow of what stands at the edge of the frame: outward from there, the way to its anchor. */
 import type { Element } from '@foreshore/document/types';
 import type { DrawItem } from './draw-items.ts';
+import { ARROW_HALF } from './edges.ts';
 import type { ElementPlace } from './frame.ts';
 import type { SolveContext } from './solve-context.ts';
 import { PATH_CLOSE, PATH_LINE, PATH_MOVE } from './text.ts';
@@ -8,8 +9,7 @@ import { PATH_CLOSE, PATH_LINE, PATH_MOVE } from './text.ts';
 type Arrow = NonNullable<NonNullable<Element['place']['edge']>['arrow']>;
 
 const OPS = Uint8Array.of(PATH_MOVE, PATH_LINE, PATH_LINE, PATH_LINE, PATH_CLOSE);
-/** Half of its width, and how deep its foot is cut in, for its length. */
-const HALF = 0.62;
+/** How deep its foot is cut in, for its length. */
 const CUT = 0.28;
 /** How wide its outline is, for its length. */
 const LINE = 0.14;
@@ -26,7 +26,16 @@ export function drawEdgeArrow(
   if (Number.isNaN(rad)) return;
   const size = sizePx * (a.fits[row] as number);
   const [dx, dy] = [Math.cos(rad) * size, Math.sin(rad) * size];
-  const coords = Float64Array.of(x + dx, y + dy, x - dy * HALF, y + dx * HALF, x + dx * CUT, y + dy * CUT, x + dy * HALF, y - dx * HALF);
+  const coords = Float64Array.of(
+    x + dx,
+    y + dy,
+    x - dy * ARROW_HALF,
+    y + dx * ARROW_HALF,
+    x + dx * CUT,
+    y + dy * CUT,
+    x + dy * ARROW_HALF,
+    y - dx * ARROW_HALF,
+  );
   const shape = { kind: 'shape' as const, element: c.ids[row] as string, ops: OPS, coords, opacity, evenOdd: false };
   if (outline) items.push({ ...shape, colour: outline, strokePx: size * LINE });
   items.push({ ...shape, colour });

@@ -5,6 +5,8 @@ import type { Projection } from './spaces/lens.ts';
 import { fitScale } from './spaces/screen.ts';
 import type { EyeView } from './spaces/sight.ts';
 
+/** Half of an arrow's width, for its length. */
+export const ARROW_HALF = 0.62;
 /** So far inside of the frame an anchor comes before its element is at the edge no more, design pixels. */
 const EDGE_LEAVE_PX = 12;
 
@@ -19,6 +21,8 @@ export enum EdgeAt {
   /** How far inside of it an anchor is inside again, pixels. */
   LeavePx = 5,
   WithinM = 6,
+  /** Room for its arrow to either side, pixels. */
+  ArrowPx = 7,
   Stride = 8,
 }
 
@@ -70,6 +74,7 @@ export function edgesFor(
     edges.set([left, top, right, bottom], k * EdgeAt.Stride);
     edges[k * EdgeAt.Stride + EdgeAt.Ellipse] = place.edge.form === 'ellipse' ? 1 : 0;
     edges[k * EdgeAt.Stride + EdgeAt.LeavePx] = EDGE_LEAVE_PX * fit;
+    edges[k * EdgeAt.Stride + EdgeAt.ArrowPx] = (place.edge.arrow?.sizePx ?? 0) * ARROW_HALF * fit;
     edges[k * EdgeAt.Stride + EdgeAt.WithinM] = place.edge.withinM ?? Number.POSITIVE_INFINITY;
     edgeOf[row] = k;
   });

@@ -10,6 +10,7 @@
  */
 import { isOnHud, KINDS } from '@foreshore/document/kinds';
 import { Apart } from '../arrange.ts';
+import { EdgeAt } from '../edges.ts';
 import { At } from '../frame.ts';
 import { TICK_S } from '../route.ts';
 import { screenBox } from '../screen-box.ts';
@@ -173,6 +174,9 @@ function readAbout({ a, f }: SolveContext, i: number): void {
   about[2] = f.places[at + At.RectW] as number;
   about[3] = f.places[at + At.RectH] as number;
   about[4] = GAP_PX * a.fit;
+  // Beside the arrow of what stands at the edge, not over it.
+  const edge = a.edgeOf[i] as number;
+  if (edge >= 0 && !Number.isNaN(f.edgeRad[edge])) about[4] += a.edges[edge * EdgeAt.Stride + EdgeAt.ArrowPx] as number;
 }
 
 /** Moves a box that has its own place to another of its places. */
