@@ -9,6 +9,7 @@ import {
   makeDocument,
   makeGroup,
   makeLabel,
+  makePage,
   makeText,
   onGlass,
 } from '@foreshore/document';
@@ -61,6 +62,28 @@ function emNeeded({ viewers }: Document, id: string): number {
   return Math.max((16 / 60) * perDegree, 9) / 0.7 / fit;
 }
 const halves = (v: number) => Math.ceil(v * 2 - 1e-9) / 2;
+
+describe('a page', () => {
+  const paged = (capPx: number | undefined) => {
+    const d = scene({ page: makePage(onGlass([0.5, 0.5]), 'Tide table', 'table', 400, 300, 'a0') });
+    d.pictures = { table: { name: 'Tide table', order: 'a0', hash: 'a'.repeat(64), type: 'text/html', widthPx: 400, heightPx: 300 } };
+    const own = { ...text, pageCapPx: () => capPx };
+    const arranged = (of: Document) => ({ desk: arrange(compile(of, null), of.viewers.desk as never, own) });
+    return { d, arranged, found: mends({ arranged: arranged(d), inputs, row: 'page' }) };
+  };
+  it('with small letters is made larger, as they are measured', () => {
+    const { d, arranged, found } = paged(7);
+    expect(found.length).toBeGreaterThan(0);
+    for (const mend of found) {
+      const solver = makeSolver(arranged(taken(d, mend)).desk);
+      solve(solver, inputs);
+      expect(measureReadable(solver, 0).faults).toEqual([]);
+    }
+  });
+  it('that nobody has measured is offered nothing', () => {
+    expect(paged(undefined).found).toEqual([]);
+  });
+});
 
 describe('letters that are too small', () => {
   it('are made as large as the screen that needs it most asks, and as each other one does', () => {

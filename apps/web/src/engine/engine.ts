@@ -4,69 +4,48 @@
  */
 import {
   type Arranged,
-  aimedAt,
-  arrangeInParts,
   type Compiled,
   compile,
   type DrawItem,
-  type DrawList,
   drawList,
   eyesOf,
-  isSeen,
   isUnsettled,
-  makeHit,
   type OnPage,
-  type PanelItem,
   type Pose,
   type Projection,
-  paintedRows,
   projector,
   routeDurationS,
   routePose,
   type SolveContext,
   type Solver,
   screenOutline,
-  screenRay,
-  seesSeveral,
   type TextShaper,
   type Vec3,
-  Verdict,
-  wholeSize,
-  within,
 } from '@foreshore/core';
-import { type Document, type Element, type FeedValue, KINDS } from '@foreshore/document';
-import { emptyGround, type LevelModel } from '@foreshore/level';
-import { paintCanvas } from '@foreshore/paint';
+import type { Document, Element, FeedValue } from '@foreshore/document';
+import type { LevelModel } from '@foreshore/level';
 import type { Recorded } from '../edits/edits.ts';
 import { addFonts, projectShaper } from '../level/fonts.ts';
 import { Pages, usePages } from '../level/pages.ts';
-import { panelLayers } from '../level/panel-layers.ts';
 import { pause } from '../level/pause.ts';
 import { Pictures } from '../level/pictures.ts';
-import { LevelRenderer, type Quality, SOFTWARE, type Target } from '../level/renderer.ts';
+import { LevelRenderer, type Quality, SOFTWARE } from '../level/renderer.ts';
 import { LevelScene } from '../level/scene.ts';
-import { Refusal } from '../state/api.ts';
 import { type Hover, useBench } from '../state/bench.ts';
 import { useLive } from '../state/live.ts';
-import { loadLevel } from '../state/load-level.ts';
-import { sayFailed } from '../state/notices.ts';
 import { Camera } from './camera.ts';
 import { Frames, type FramesHost, type Seen } from './frames.ts';
 import { Immersion } from './immersion.ts';
+import { arrangedSlowly, BUSY_MS, levelOf } from './opening.ts';
 import { drawOutside, outsideProjection } from './outside.ts';
 import { Places } from './places.ts';
 import { Recording } from './recording.ts';
 import { report } from './report.ts';
 import { rowFor } from './rows.ts';
-import { recordedRays, Trying } from './trying.ts';
+import { Trying } from './trying.ts';
+import { UnderPoint } from './under-point.ts';
+import { ViewerPainter } from './viewer-painter.ts';
 
-const REACH_M = 4000;
-/** How far it is looked for what is aimed at, as far as a feed of it may reach. */
-const AIM_M = 1000;
-/** What makes the first picture ready lets others in after so long. */
-const BUSY_MS = 60;
-/** What of a split screen is nobody's, and between its parts and two eyes. */
-const BETWEEN = '#15233B';
 /** Pictures farther apart than this are slow. */
 const SLOW_MS = 45;
 /** So long without a change, and the picture is drawn in full quality. */
@@ -104,6 +83,8 @@ export class Engine {
   readonly camera: Camera;
   readonly trying: Trying;
   readonly places: Places;
+  private readonly painter: ViewerPainter;
+  private readonly under: UnderPoint;
   private readonly frames: Frames;
   private readonly scene: LevelScene;
   private readonly renderer: LevelRenderer;
@@ -118,8 +99,6 @@ export class Engine {
   tryS = 0;
   private main: HTMLCanvasElement | null = null;
   private readonly tiles = new Map<string, HTMLCanvasElement>();
-  /** What of a canvas shows one of several pictures is drawn apart, so that each keeps what was drawn of it. */
-  private readonly parts = new WeakMap<HTMLCanvasElement, OffscreenCanvas[]>();
   private request = 0;
   private lastMs = 0;
   /** Between the last two pictures while moving. */
@@ -184,7 +163,7 @@ export class Engine {
       this.invalidate();
     };
     useBench.setState({ graphics: 'there' });
-    this.pages = new Pages({ changed: () => this.invalidate(), acts: (page, action) => this.actsFrom(page, action) });
+    this.pages = new Pages({ changed: () => this.invalidate(), acts: (page, action) => this.trying.actFrom(page, action) });
     this.pages.want(document.pictures);
     text.pageCapPx = (page) => usePages.getState().pages[page]?.capPx;
     this.pictures = new Pictures(() => this.invalidate(), this.pages);
@@ -207,6 +186,32 @@ export class Engine {
     this.frames = new Frames(compiled, model, text, framesHost, first);
     this.trying = new Trying(this);
     this.places = new Places(this);
+    this.painter = new ViewerPainter({
+      get document() {
+        return engine.document;
+      },
+      model,
+      scene,
+      renderer,
+      pictures: this.pictures.get,
+      frameOf: (viewer) => this.frameOf(viewer),
+      allSeen: (viewer) => this.allSeen(viewer),
+      solvedFrom: (viewer, pose, timeS) => this.frames.solvedFrom(viewer, pose, timeS),
+      pose: () => this.pose(),
+      drawn: (frame) => this.trying.drawn(frame),
+    });
+    this.under = new UnderPoint({
+      model,
+      get main() {
+        return engine.main;
+      },
+      arrangedFor: (viewer) => this.frames.arrangedFor(viewer),
+      frameOf: (viewer) => this.frameOf(viewer),
+      placeLevel: (timeS) => this.placeLevel(timeS),
+      pose: () => this.pose(),
+      outside: () => this.camera.outside(),
+      showsWhole: () => this.showsWhole(),
+    });
     this.unsubscribe = [
       useLive.subscribe(() => {
         this.frames.replayAnew();
@@ -286,21 +291,6 @@ export class Engine {
   page(page: string, kind: OnPage, x: number, y: number, byPx = 0): void {
     this.pages.point(page, kind, x, y, byPx);
   }
-  /** A page's action is sent by an element that shows it; only while trying is anything sent at all. */
-  private actsFrom(page: string, action: string): boolean {
-    const { mode, viewer } = useBench.getState();
-    const { elements, ids } = this.compiled;
-    if (mode !== 'try') return Object.entries(this.document.actions ?? {}).some(([id, { name }]) => id === action || name === action);
-    const shows = (row: number) => {
-      const element = elements[row];
-      return element?.kind === 'page' && this.document.pictures?.[element.page ?? '']?.hash === page;
-    };
-    const rows = elements.flatMap((_, row) => (shows(row) ? [row] : []));
-    const failed = this.frameOf(viewer)?.f.failed;
-    const row = rows.find((one) => failed?.[one] === Verdict.Shown) ?? rows[0];
-    return row !== undefined && this.trying.sendFrom(ids[row] as string, action);
-  }
-
   frameOf(viewer: string): Solver | null {
     return this.immersion?.solver ?? this.frames.frameOf(viewer);
   }
@@ -486,7 +476,7 @@ export class Engine {
 
   /** The tip of a surface's normal, half a metre long or a twentieth of the distance, in the picture. */
   normalOnScreen({ position, normal, distanceM }: Hover, width: number, height: number): [number, number] | null {
-    const arranged = this.arrangedNow();
+    const arranged = this.frames.arrangedFor(useBench.getState().viewer);
     if (!arranged) return null;
     const reach = Math.max(0.1, Math.min(0.5, distanceM / 12));
     const tip = projector(arranged.projection, this.pose())(
@@ -530,8 +520,8 @@ export class Engine {
         this.placeLevel(state.timeS);
         this.renderer.draw(this.scene, projection, this.camera.outside(), context, quality);
         drawOutside(context, projection, this.camera.outside(), solver, pose, state.selection);
-      } else if (state.whole && this.seesSeveral(state.viewer)) this.drawWhole(state.viewer, context, quality);
-      else this.drawViewer(solver, pose, context, quality);
+      } else if (state.whole && this.painter.seesSeveral(state.viewer)) this.painter.drawWhole(state.viewer, context, quality);
+      else this.painter.drawViewer(solver, pose, context, quality);
     }
     const others = [...this.tiles.keys()];
     // While moving, one tile with a picture, and fewer where pictures are slow: the main picture stays quick.
@@ -545,7 +535,7 @@ export class Engine {
 
   private drawTile(viewer: string, quality: Quality): void {
     const target = this.tiles.get(viewer)?.getContext('2d', { alpha: false });
-    if (target) this.drawWhole(viewer, target, quality);
+    if (target) this.painter.drawWhole(viewer, target, quality);
   }
 
   private tileDue(viewers: string[]): string[] {
@@ -553,61 +543,6 @@ export class Engine {
     const every = this.intervalMs > SLOW_MS ? 8 : 1;
     const viewer = viewers[Math.floor(this.tileTurn / every) % viewers.length];
     return viewer !== undefined && this.tileTurn % every === 0 ? [viewer] : [];
-  }
-
-  /** One viewer's picture, reduced to the canvas's size; everything in it was solved at the viewer's own pixels. */
-  private drawViewer(solver: SolveContext, pose: Pose, target: Target, quality: Quality): void {
-    const { cursor, mode, pointWith } = useBench.getState();
-    const { widthPx, heightPx } = solver.a.projection;
-    const pointer: [number, number] | null =
-      cursor && mode === 'try' && pointWith === 'mouse' ? [cursor[0] * widthPx, cursor[1] * heightPx] : null;
-    const rays = mode === 'try' ? this.trying.drawn(solver) : recordedRays(solver);
-    this.paint(solver, drawList(solver, 0, pointer, rays), pose, target, quality);
-  }
-
-  private seesSeveral(viewer: string): boolean {
-    const described = this.document.viewers[viewer];
-    return described !== undefined && seesSeveral(described);
-  }
-
-  /** All that a viewer sees: both eyes, all players, or its one picture. */
-  private drawWhole(viewer: string, target: CanvasRenderingContext2D, quality: Quality): void {
-    const described = this.document.viewers[viewer];
-    if (!described) return;
-    const { width, height } = target.canvas;
-    const whole = wholeSize(described);
-    if (!seesSeveral(described)) {
-      const one = this.frameOf(viewer);
-      if (one) this.drawViewer(one, this.pose(), target, quality);
-      return;
-    }
-    let parts = this.parts.get(target.canvas);
-    if (!parts) this.parts.set(target.canvas, (parts = []));
-    target.fillStyle = BETWEEN;
-    target.fillRect(0, 0, width, height);
-    for (const [k, { frame, pose, x, y }] of this.allSeen(viewer).entries()) {
-      const { widthPx, heightPx } = frame.a.projection;
-      const [left, top] = [Math.round((x / whole.widthPx) * width), Math.round((y / whole.heightPx) * height)];
-      const [w, h] = [
-        Math.max(1, Math.round(((x + widthPx) / whole.widthPx) * width) - left),
-        Math.max(1, Math.round(((y + heightPx) / whole.heightPx) * height) - top),
-      ];
-      let part = parts[k];
-      if (!part) parts.push((part = new OffscreenCanvas(w, h)));
-      if (part.width !== w) part.width = w;
-      if (part.height !== h) part.height = h;
-      const context = part.getContext('2d', { alpha: false });
-      if (!context) continue;
-      // Every player's own pose moves nothing of the level, but each picture draws it as its own frame placed it.
-      this.paint(frame, drawList(frame, 0, null, recordedRays(frame)), pose, context, quality);
-      target.setTransform(1, 0, 0, 1, 0, 0);
-      target.globalAlpha = 1;
-      target.drawImage(part, left, top);
-      // Where one picture ends and the next begins.
-      target.fillStyle = BETWEEN;
-      if (left > 0) target.fillRect(left - 1, top, 2, h);
-      if (top > 0) target.fillRect(left, top - 1, w, 2);
-    }
   }
 
   /** The picture as it stands on the page, made small; null where it is not a player's, or not there yet. */
@@ -619,39 +554,8 @@ export class Engine {
   }
 
   /** A viewer's picture at a size of its own, from any pose of the head. @param eye of a headset. */
-  snapshot(viewer: string, pose: Pose, width: number, height: number, overlay = true, eye?: 0 | 1): OffscreenCanvas | null {
-    const canvas = new OffscreenCanvas(width, height);
-    const target = canvas.getContext('2d', { alpha: false });
-    const solver = this.frames.solvedFrom(viewer, pose, useBench.getState().timeS);
-    if (!solver || !target) return null;
-    const frame = eye === undefined ? solver : (eyesOf(solver)[eye] ?? solver);
-    const { projection } = frame.a;
-    const from: Pose = { ...pose, position: [...frame.f.eye.subarray(0, 3)] as Vec3 };
-    // At a viewer's own size every pixel is one of the viewer's; only small pictures are worth smoothing.
-    const quality = width >= 1000 ? 'plain' : 'fine';
-    if (overlay) this.paint(frame, drawList(frame), from, target, quality);
-    else this.renderer.draw(this.scene, projection, from, target, quality);
-    return canvas;
-  }
-
-  /** The level, and over it what was solved for it. */
-  private paint(solver: SolveContext, list: DrawList, pose: Pose, target: Target, quality: Quality): void {
-    const { projection } = solver.a;
-    // What nothing of the level stands before is painted as it is: only the others are masked, which costs a reading back of depth.
-    const panels = list.items.filter(
-      (item): item is PanelItem => item.kind === 'panel' && !item.through && this.model.nearestShare(...pose.position, item.corners) < 1,
-    );
-    const masks = this.renderer.draw(this.scene, projection, pose, target, quality, panels);
-    if (this.renderer.lost) return;
-    const context = target as CanvasRenderingContext2D;
-    paintCanvas(
-      context,
-      list,
-      target.canvas.width / projection.widthPx,
-      this.pictures.get,
-      panelLayers(target, masks),
-      SOFTWARE && quality !== 'fine',
-    );
+  snapshot(...args: Parameters<ViewerPainter['snapshot']>): OffscreenCanvas | null {
+    return this.painter.snapshot(...args);
   }
 
   /** What is drawn of one row in the present frame, in the viewer's own pixels; for tests. */
@@ -663,93 +567,24 @@ export class Engine {
   /** Whether several pictures are shown, in which nothing can be pointed at. */
   showsWhole(): boolean {
     const { whole, viewer, outside } = useBench.getState();
-    return whole && !outside && this.seesSeveral(viewer);
-  }
-
-  private arrangedNow(): Arranged | null {
-    return this.frames.arrangedFor(useBench.getState().viewer);
+    return whole && !outside && this.painter.seesSeveral(viewer);
   }
 
   /** What lies under a point of the picture, given as shares of its width and height. */
   pick(u: number, v: number): Hover | null {
-    const { outside } = useBench.getState();
-    const arranged = this.arrangedNow();
-    if (!arranged || !this.main || this.showsWhole()) return null;
-    const projection = outside ? outsideProjection(this.main.width, this.main.height) : arranged.projection;
-    const from = outside ? this.camera.outside() : this.pose();
-    const ray = screenRay(projection, from, u * projection.widthPx, v * projection.heightPx);
-    this.placeLevel(useBench.getState().timeS);
-    const hit = makeHit();
-    if (!this.model.castRay(ray.origin, ray.direction, REACH_M, hit)) return null;
-    return {
-      x: u,
-      y: v,
-      position: hit.position,
-      normal: hit.normal,
-      node: this.model.nodeIds[hit.node] ?? '',
-      moves: this.model.nodeMoves[hit.node] === 1,
-      distanceM: hit.distanceM,
-    };
+    return this.under.pick(u, v);
   }
-
   /** What the middle of the view rests on, and where in the picture that is, as shares; null where no picture is there. */
-  aimed(): { node: string | null; distanceM: number; u: number; v: number } | null {
-    const arranged = this.arrangedNow();
-    if (!arranged || this.showsWhole()) return null;
-    const { centreX, centreY, widthPx, heightPx } = arranged.projection;
-    this.placeLevel(useBench.getState().timeS);
-    const met = aimedAt(this.model, this.pose(), AIM_M);
-    return {
-      node: met ? (this.model.nodeIds[met.node] ?? '') : null,
-      distanceM: met?.distanceM ?? AIM_M,
-      u: centreX / widthPx,
-      v: centreY / heightPx,
-    };
+  aimed(): ReturnType<UnderPoint['aimed']> {
+    return this.under.aimed();
   }
-
   /** The front-most element under a point of the picture that is of a wanted sort. */
-  elementAt(u: number, v: number, wanted: (element: Element) => boolean = () => true): string | null {
-    const solver = this.frameOf(useBench.getState().viewer);
-    if (!solver || useBench.getState().outside || this.showsWhole()) return null;
-    const { c, a } = solver;
-    const [x, y] = [u * a.projection.widthPx, v * a.projection.heightPx];
-    let found: string | null = null;
-    // Back to front, as it is painted; the last one that is hit lies in front.
-    for (const row of paintedRows(solver)) {
-      const element = c.elements[row];
-      if (!element || !KINDS[element.kind].hasBox || !isSeen(solver, row) || !wanted(element)) continue;
-      if (within(solver, row, x, y)) found = c.sources[row] as string;
-    }
-    return found;
+  elementAt(u: number, v: number, wanted?: (element: Element) => boolean): string | null {
+    return this.under.elementAt(u, v, wanted);
   }
 }
 
 const HERE: Pose = { position: [0, 0, 0], rotation: [0, 0, 0, 1] };
 
-/** The elements as a viewer has them, laid out in parts so that the page is never silent for long. */
-async function arrangedSlowly(...args: Parameters<typeof arrangeInParts>): Promise<Arranged> {
-  const work = arrangeInParts(...args);
-  let began = performance.now();
-  for (;;) {
-    const part = work.next();
-    if (part.done) return part.value;
-    if (performance.now() - began < BUSY_MS) continue;
-    await pause();
-    began = performance.now();
-  }
-}
-
 const isSamePose = (a: Pose, b: Pose): boolean =>
   a.position.every((v, k) => v === b.position[k]) && a.rotation.every((v, k) => v === b.rotation[k]);
-
-async function levelOf(document: Document): Promise<LevelModel> {
-  if (!document.level?.hash) return emptyGround();
-  try {
-    return await loadLevel(document.level.hash, document.level);
-  } catch (error) {
-    // Gone from the server's disk: everything else of the project is there, and the level can be sent again.
-    if (!(error instanceof Refusal) || error.status !== 404) throw error;
-    sayFailed(`The level ${document.level.file} is not on the server any more. Send it again: Viewer, Level, Replace.`);
-    return emptyGround();
-  }
-}

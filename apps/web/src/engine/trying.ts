@@ -15,6 +15,7 @@ import {
   screenRay,
   sourcesOf,
   type Vec3,
+  Verdict,
 } from '@foreshore/core';
 import type { Document, FeedValue } from '@foreshore/document';
 import { useBench } from '../state/bench.ts';
@@ -125,6 +126,19 @@ export class Trying extends Play {
       if (!pointing || (!isHeld && source !== this.uses)) return [];
       return [drawnRay(frame, source, pointing, source === this.uses, source === 'head' ? this.dwelt : 0)];
     });
+  }
+
+  /** A page's action is sent by an element that shows it; only while trying is anything sent at all. False where the project has no such action. */
+  actFrom(page: string, action: string): boolean {
+    const { mode, viewer } = useBench.getState();
+    const { document } = this.engine;
+    if (mode !== 'try') return Object.entries(document.actions ?? {}).some(([id, { name }]) => id === action || name === action);
+    const solver = this.engine.frameOf(viewer);
+    const rows = (solver?.c.elements ?? []).flatMap((element, row) =>
+      element.kind === 'page' && document.pictures?.[element.page ?? '']?.hash === page ? [row] : [],
+    );
+    const row = rows.find((one) => solver?.f.failed[one] === Verdict.Shown) ?? rows[0];
+    return row !== undefined && this.sendFrom(solver?.c.ids[row] as string, action);
   }
 
   override advance(dtS: number): boolean {

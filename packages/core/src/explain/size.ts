@@ -1,8 +1,9 @@
 /** Size: how large an element is for the viewer. */
-import { Setting } from '../arrange.ts';
+
 import { At } from '../frame.ts';
 import type { Fact, Outcome } from '../outcome.ts';
 import { capArcminAt, onPanelAt } from '../readable.ts';
+import { Setting } from '../settings.ts';
 import type { SolveContext } from '../solve-context.ts';
 import { PanelAt } from '../spaces/panel.ts';
 import { naturalPx } from '../steps/panel.ts';

@@ -1,9 +1,9 @@
 /** View: where the anchor lies about the frame, and whether it is looked at. */
 import type { Look } from '@foreshore/document/types';
-import { Setting } from '../arrange.ts';
 import { placeOf } from '../frame.ts';
 import type { Fact, Outcome } from '../outcome.ts';
 import { panelDistanceM, screenBox } from '../screen-box.ts';
+import { Setting } from '../settings.ts';
 import type { SolveContext } from '../solve-context.ts';
 import { beforePanelM, PanelAt } from '../spaces/panel.ts';
 import { aimed, angleDegTo, isLookedAt } from '../steps/gaze.ts';

@@ -4,8 +4,8 @@
  */
 import type { PanelMount } from '@foreshore/document/kinds';
 import type { Element } from '@foreshore/document/types';
-import { Setting } from '../arrange.ts';
 import { At, mapAt } from '../frame.ts';
+import { Setting } from '../settings.ts';
 import type { SolveContext } from '../solve-context.ts';
 import { beforePanelM, localScale, MapAt, mapPanel, PanelAt, type Seen, shareInFrame } from '../spaces/panel.ts';
 import { Verdict } from './names.ts';

@@ -1,7 +1,8 @@
 /** Place: where on the frame does its box lie, and is any of it on the frame? Decided from what the head sees; the eyes of a headset see it at its depth. */
-import { type Arranged, Extent, Setting, SettingFlag } from '../arrange.ts';
+import { type Arranged, Extent } from '../arrange.ts';
 import { EdgeAt } from '../edges.ts';
 import { At } from '../frame.ts';
+import { Setting, SettingFlag } from '../settings.ts';
 import type { SolveContext } from '../solve-context.ts';
 import { pixelsPerMetre } from '../spaces/lens.ts';
 import { clampSpan } from '../spaces/screen.ts';

@@ -2,8 +2,9 @@
  * Size: how large is it for this viewer, and is that enough to bother? The em before its limits is so many pixels, plus so many
  * metres at the anchor's depth; one by angle is larger toward the edges of the screen, where the eye is farther away.
  */
-import { Setting, SettingFlag } from '../arrange.ts';
+
 import { At } from '../frame.ts';
+import { Setting, SettingFlag } from '../settings.ts';
 import type { SolveContext } from '../solve-context.ts';
 import { pixelsPerMetre } from '../spaces/lens.ts';
 import { scaleForAngle } from '../spaces/screen.ts';

@@ -1,6 +1,7 @@
 /** View: is the anchor in front of the viewer and inside the frame? What has come in stays until it is `leavePx` farther out. */
-import { Setting } from '../arrange.ts';
+
 import { At } from '../frame.ts';
+import { Setting } from '../settings.ts';
 import type { SolveContext } from '../solve-context.ts';
 import { Verdict } from './names.ts';
 

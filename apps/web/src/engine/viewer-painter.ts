@@ -1,0 +1,145 @@
+/** Paints what viewers see: the level, and over it what was solved for it; one picture, both eyes, or all players of a split screen. */
+import {
+  type DrawList,
+  type DrawnRay,
+  drawList,
+  eyesOf,
+  type PanelItem,
+  type Pose,
+  type SolveContext,
+  type Solver,
+  seesSeveral,
+  type Vec3,
+  wholeSize,
+} from '@foreshore/core';
+import type { Document } from '@foreshore/document';
+import type { LevelModel } from '@foreshore/level';
+import { type CanvasPictures, paintCanvas } from '@foreshore/paint';
+import { panelLayers } from '../level/panel-layers.ts';
+import { type LevelRenderer, type Quality, SOFTWARE, type Target } from '../level/renderer.ts';
+import type { LevelScene } from '../level/scene.ts';
+import { useBench } from '../state/bench.ts';
+import type { Seen } from './frames.ts';
+import { recordedRays } from './trying.ts';
+
+/** What of a split screen is nobody's, and between its parts and two eyes. */
+const BETWEEN = '#15233B';
+
+/** What the painter is given. */
+export interface PaintHost {
+  readonly document: Document;
+  readonly model: LevelModel;
+  readonly scene: LevelScene;
+  readonly renderer: LevelRenderer;
+  readonly pictures: CanvasPictures;
+  frameOf(viewer: string): Solver | null;
+  /** Both eyes, all players, or the one picture of a viewer. */
+  allSeen(viewer: string): Seen[];
+  /** A viewer's frame from any pose of the head. */
+  solvedFrom(viewer: string, pose: Pose, timeS: number): Solver | null;
+  pose(): Pose;
+  /** The rays that are seen while trying. */
+  drawn(frame: SolveContext): DrawnRay[];
+}
+
+export class ViewerPainter {
+  private readonly host: PaintHost;
+  /** What of a canvas shows one of several pictures is drawn apart, so that each keeps what was drawn of it. */
+  private readonly parts = new WeakMap<HTMLCanvasElement, OffscreenCanvas[]>();
+
+  constructor(host: PaintHost) {
+    this.host = host;
+  }
+
+  /** One viewer's picture, reduced to the canvas's size; everything in it was solved at the viewer's own pixels. */
+  drawViewer(solver: SolveContext, pose: Pose, target: Target, quality: Quality): void {
+    const { cursor, mode, pointWith } = useBench.getState();
+    const { widthPx, heightPx } = solver.a.projection;
+    const pointer: [number, number] | null =
+      cursor && mode === 'try' && pointWith === 'mouse' ? [cursor[0] * widthPx, cursor[1] * heightPx] : null;
+    const rays = mode === 'try' ? this.host.drawn(solver) : recordedRays(solver);
+    this.paint(solver, drawList(solver, 0, pointer, rays), pose, target, quality);
+  }
+
+  seesSeveral(viewer: string): boolean {
+    const described = this.host.document.viewers[viewer];
+    return described !== undefined && seesSeveral(described);
+  }
+
+  /** All that a viewer sees: both eyes, all players, or its one picture. */
+  drawWhole(viewer: string, target: CanvasRenderingContext2D, quality: Quality): void {
+    const described = this.host.document.viewers[viewer];
+    if (!described) return;
+    const { width, height } = target.canvas;
+    const whole = wholeSize(described);
+    if (!seesSeveral(described)) {
+      const one = this.host.frameOf(viewer);
+      if (one) this.drawViewer(one, this.host.pose(), target, quality);
+      return;
+    }
+    let parts = this.parts.get(target.canvas);
+    if (!parts) this.parts.set(target.canvas, (parts = []));
+    target.fillStyle = BETWEEN;
+    target.fillRect(0, 0, width, height);
+    for (const [k, { frame, pose, x, y }] of this.host.allSeen(viewer).entries()) {
+      const { widthPx, heightPx } = frame.a.projection;
+      const [left, top] = [Math.round((x / whole.widthPx) * width), Math.round((y / whole.heightPx) * height)];
+      const [w, h] = [
+        Math.max(1, Math.round(((x + widthPx) / whole.widthPx) * width) - left),
+        Math.max(1, Math.round(((y + heightPx) / whole.heightPx) * height) - top),
+      ];
+      let part = parts[k];
+      if (!part) parts.push((part = new OffscreenCanvas(w, h)));
+      if (part.width !== w) part.width = w;
+      if (part.height !== h) part.height = h;
+      const context = part.getContext('2d', { alpha: false });
+      if (!context) continue;
+      // Every player's own pose moves nothing of the level, but each picture draws it as its own frame placed it.
+      this.paint(frame, drawList(frame, 0, null, recordedRays(frame)), pose, context, quality);
+      target.setTransform(1, 0, 0, 1, 0, 0);
+      target.globalAlpha = 1;
+      target.drawImage(part, left, top);
+      // Where one picture ends and the next begins.
+      target.fillStyle = BETWEEN;
+      if (left > 0) target.fillRect(left - 1, top, 2, h);
+      if (top > 0) target.fillRect(left, top - 1, w, 2);
+    }
+  }
+
+  /** A viewer's picture at a size of its own, from any pose of the head. @param eye of a headset. */
+  snapshot(viewer: string, pose: Pose, width: number, height: number, overlay = true, eye?: 0 | 1): OffscreenCanvas | null {
+    const canvas = new OffscreenCanvas(width, height);
+    const target = canvas.getContext('2d', { alpha: false });
+    const solver = this.host.solvedFrom(viewer, pose, useBench.getState().timeS);
+    if (!solver || !target) return null;
+    const frame = eye === undefined ? solver : (eyesOf(solver)[eye] ?? solver);
+    const { projection } = frame.a;
+    const from: Pose = { ...pose, position: [...frame.f.eye.subarray(0, 3)] as Vec3 };
+    // At a viewer's own size every pixel is one of the viewer's; only small pictures are worth smoothing.
+    const quality = width >= 1000 ? 'plain' : 'fine';
+    if (overlay) this.paint(frame, drawList(frame), from, target, quality);
+    else this.host.renderer.draw(this.host.scene, projection, from, target, quality);
+    return canvas;
+  }
+
+  /** The level, and over it what was solved for it. */
+  private paint(solver: SolveContext, list: DrawList, pose: Pose, target: Target, quality: Quality): void {
+    const { projection } = solver.a;
+    // What nothing of the level stands before is painted as it is: only the others are masked, which costs a reading back of depth.
+    const panels = list.items.filter(
+      (item): item is PanelItem =>
+        item.kind === 'panel' && !item.through && this.host.model.nearestShare(...pose.position, item.corners) < 1,
+    );
+    const masks = this.host.renderer.draw(this.host.scene, projection, pose, target, quality, panels);
+    if (this.host.renderer.lost) return;
+    const context = target as CanvasRenderingContext2D;
+    paintCanvas(
+      context,
+      list,
+      target.canvas.width / projection.widthPx,
+      this.host.pictures,
+      panelLayers(target, masks),
+      SOFTWARE && quality !== 'fine',
+    );
+  }
+}
