@@ -219,6 +219,29 @@ describe('a page', () => {
     expect((await readable())[1]).toContain('not measured');
   });
 
+  it('that never stops moving lets the rest come to rest, and is the same page again after undo', async () => {
+    const { page: bench } = session;
+    await bring(
+      page(
+        '<p id=n style="font-size:40px">0</p>',
+        'let n = 0; setInterval(() => { document.getElementById("n").textContent = String(++n) }, 40)',
+      ),
+    );
+    await state('runs');
+    // The other viewers' verdicts are of the page as it is measured, though it goes on drawing itself.
+    await bench.waitForFunction(
+      () => globalThis.foreshore?.bench.getState().info?.verdicts.every(({ faults }) => faults.every(({ kind }) => kind !== 'unmeasured')),
+      { polling: 50 },
+    );
+    await settled(bench);
+    await press(bench, 'Delete Notice');
+    await bench.waitForSelector('iframe', { hidden: true });
+    await press(bench, 'Undo: Delete Notice');
+    await bench.waitForSelector('iframe');
+    await bench.evaluate(() => globalThis.foreshore?.bench.setState({ selection: 'page' }));
+    await state('runs');
+  });
+
   it('is unloaded while it is shown nowhere, and begins anew', async () => {
     const { page: bench } = session;
     await bring(page('Notice'));

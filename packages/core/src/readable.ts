@@ -97,7 +97,7 @@ function textsIn(ctx: SolveContext, row: number, scrolled: boolean, kind: 'label
 }
 
 /** The least height of capitals on a page, in its row's own pixels; infinite where it has no text, NaN where that is not known. */
-function pageCap({ a, c, f }: SolveContext, row: number): number {
+export function pageCapPx({ a, c, f }: Pick<SolveContext, 'a' | 'c' | 'f'>, row: number): number {
   const element = c.elements[row] as PageElement;
   const file = c.document.pictures?.[element.page ?? ''];
   // A crossed frame stands for none.
@@ -496,7 +496,7 @@ function measureIn(ctx: SolveContext, row: number, { contrast: asksLevel = true 
   };
   const unmeasured: number[] = [];
   for (const page of textsIn(ctx, row, true, 'page')) {
-    const height = pageCap(ctx, page);
+    const height = pageCapPx(ctx, page);
     if (Number.isNaN(height)) unmeasured.push(page);
     else if (height > 0 && Number.isFinite(height)) take(page, height);
   }

@@ -50,6 +50,8 @@ import { ViewerPainter } from './viewer-painter.ts';
 const SLOW_MS = 45;
 /** So long without a change, and the picture is drawn in full quality. */
 const CALM_MS = 250;
+/** Where pages draw themselves all the time, the tiles are drawn this often. */
+const PAGES_MS = 1000;
 /** Pictures from other places that come after one another as fast as this are one turn of the camera. */
 const TURNING_MS = 250;
 
@@ -104,6 +106,8 @@ export class Engine {
   /** Between the last two pictures while moving. */
   private intervalMs = 0;
   private dirty = true;
+  /** A page has drawn itself anew since. */
+  private pageDue = false;
   private tileTurn = 0;
   /** The tiles that are still to be drawn in full quality. */
   private tilesDue: string[] = [];
@@ -163,7 +167,7 @@ export class Engine {
       this.invalidate();
     };
     useBench.setState({ graphics: 'there' });
-    this.pages = new Pages({ changed: () => this.invalidate(), acts: (page, action) => this.trying.actFrom(page, action) });
+    this.pages = new Pages({ changed: () => this.repaint(), acts: (page, action) => this.trying.actFrom(page, action) });
     this.pages.want(document.pictures);
     text.pageCapPx = (page) => usePages.getState().pages[page]?.capPx;
     this.pictures = new Pictures(() => this.invalidate(), this.pages);
@@ -291,6 +295,13 @@ export class Engine {
   page(page: string, kind: OnPage, x: number, y: number, byPx = 0): void {
     this.pages.point(page, kind, x, y, byPx);
   }
+  /** A page has drawn itself anew. One that does so all the time does not keep the rest from coming to rest. */
+  private repaint(): void {
+    this.settled = false;
+    this.pageDue = true;
+    this.request ||= requestAnimationFrame(this.tick);
+  }
+
   frameOf(viewer: string): Solver | null {
     return this.immersion?.solver ?? this.frames.frameOf(viewer);
   }
@@ -327,6 +338,7 @@ export class Engine {
 
   /** Nothing has changed for a moment: one more picture, in full quality. */
   private readonly refine = (): void => {
+    this.calm = undefined;
     this.fine = true;
     this.invalidate();
   };
@@ -341,6 +353,7 @@ export class Engine {
     const moving = this.advance(dtS) || unsettled;
     if (this.dirty || moving) {
       this.dirty = false;
+      this.pageDue = false;
       const before = performance.now();
       const quick = moving || !this.fine;
       const pose = this.pose();
@@ -355,6 +368,7 @@ export class Engine {
       this.drawnPose = pose;
       this.fine = false;
       clearTimeout(this.calm);
+      this.calm = undefined;
       if (quick && !moving) this.calm = setTimeout(this.refine, CALM_MS);
       unsettled = this.isUnsettled();
       const after = performance.now();
@@ -375,7 +389,15 @@ export class Engine {
       this.pages.rest(this.paintedMs);
       this.settled = !unsettled && this.pictures.complete && this.pages.complete;
     }
-    if (this.tilesDue.length > 0 || this.reportDue) this.request ||= requestAnimationFrame(this.tick);
+    if (this.pageDue && this.tilesDue.length === 0 && !this.reportDue) {
+      this.pageDue = false;
+      this.settled = false;
+      this.feedPages();
+      this.draw(false, 'plain');
+      // The tiles and what all viewers say follow soon after one change, and once a second where there is no end of them.
+      this.calm ??= setTimeout(this.refine, performance.now() - this.paintedMs > PAGES_MS ? CALM_MS : PAGES_MS);
+    }
+    if (this.tilesDue.length > 0 || this.reportDue || this.pageDue) this.request ||= requestAnimationFrame(this.tick);
     if (moving || unsettled) {
       this.lastMs = nowMs;
       this.request ||= requestAnimationFrame(this.tick);

@@ -122,7 +122,8 @@ export class Pages {
     for (const page of [...this.running.keys()]) {
       const frame = this.running.get(page)?.frame;
       const file = this.files.get(page);
-      if (!file) this.unload(page);
+      // Brought back, by undo for instance, it begins anew.
+      if (!file) this.halt(page);
       else if (frame && (frame.width !== `${file.widthPx}` || frame.height !== `${file.heightPx}`))
         Object.assign(frame, { width: `${file.widthPx}`, height: `${file.heightPx}` });
     }
@@ -157,11 +158,12 @@ export class Pages {
 
   /** Those that were asked for before a time, and not since, are shown nowhere. */
   rest(sinceMs: number): void {
-    for (const page of [...this.running.keys()])
-      if ((this.asked.get(page) ?? 0) < sinceMs) {
-        this.unload(page);
-        this.tell(page, { state: 'rests' });
-      }
+    for (const page of [...this.running.keys()]) if ((this.asked.get(page) ?? 0) < sinceMs) this.halt(page);
+  }
+
+  private halt(page: string): void {
+    this.unload(page);
+    this.tell(page, { state: 'rests' });
   }
 
   /** It begins anew. */

@@ -1,17 +1,21 @@
 /** Settings of what stands at the edge of the frame where its anchor is outside of it (Place). */
 import { EDGE, type Element } from '@foreshore/document';
 import { Switch } from '@mantine/core';
+import { withElement } from '../../edits/edits.ts';
 import { ColourField } from '../../fields/draft-fields.tsx';
 import { NumberField } from '../../fields/number-field.tsx';
 import { Choice } from '../../fields/rows.tsx';
+import { draft } from '../../state/project.ts';
 
 type Place = Element['place'];
 type Edge = NonNullable<Place['edge']>;
 
 const SIDES = ['left', 'top', 'right', 'bottom'] as const;
 
-export function EdgeSettings({ place, edit }: { place: Place; edit: (part: Partial<Place>) => void }) {
+export function EdgeSettings({ id, place, edit }: { id: string; place: Place; edit: (part: Partial<Place>) => void }) {
   const { edge } = place;
+  const show = (part: Partial<Edge>) =>
+    draft((d) => withElement(d, id, (e) => (e.place.edge ? { ...e, place: { ...e.place, edge: { ...e.place.edge, ...part } } } : e)));
   const set = (part: Partial<Edge>) => edge && edit({ edge: { ...edge, ...part } });
   return (
     <>
@@ -63,7 +67,7 @@ export function EdgeSettings({ place, edit }: { place: Place; edit: (part: Parti
             <ColourField
               label="Arrow’s colour"
               value={edge.arrow.colour}
-              onDraft={() => {}}
+              onDraft={(colour) => show({ arrow: edge.arrow && { ...edge.arrow, colour } })}
               onKeep={(colour) => edge.arrow && set({ arrow: { ...edge.arrow, colour } })}
             />
           )}

@@ -1,6 +1,6 @@
 /** Settings of panels: how they stand or trail (Attach), and how large they and the letters on them are (Size). */
 import type { Stretch } from '@foreshore/checks';
-import { arcminM, pixelsPerMetre, placeOf, routePose, type Solver, type Vec3, Verdict } from '@foreshore/core';
+import { arcminM, pageCapPx, pixelsPerMetre, routePose, type Solver, type Vec3, Verdict } from '@foreshore/core';
 import { type Element, isOnPanel, type PanelMount, type Route } from '@foreshore/document';
 import { Checkbox, Select } from '@mantine/core';
 import { editElement } from '../../edits/edits.ts';
@@ -171,9 +171,7 @@ function smallestText({ c, a, f }: Solver, row: number): { capPx: number } | nul
     const element = c.elements[i];
     if (c.panelOf[i] !== panel) continue;
     if (element?.kind === 'page') {
-      const file = c.document.pictures?.[element.page ?? ''];
-      const [, , w, h] = placeOf(f, i).rect;
-      const cap = file ? (a.text.pageCapPx?.(file.hash) ?? Number.NaN) * Math.min(w / file.widthPx, h / file.heightPx) : Number.NaN;
+      const cap = pageCapPx({ a, c, f }, i);
       if (cap > 0) least = Math.min(least, cap);
     }
     if (element?.kind !== 'label') continue;

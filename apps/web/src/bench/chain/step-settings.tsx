@@ -296,7 +296,7 @@ function PlaceSettings({ id, element, document }: ElementProps) {
           onChange={(clearPx) => edit({ clearPx })}
         />
       )}
-      {element.mount.kind === 'floating' && <EdgeSettings place={place} edit={edit} />}
+      {element.mount.kind === 'floating' && <EdgeSettings id={id} place={place} edit={edit} />}
       {element.mount.kind === 'floating' && (
         <ApartSettings document={document} place={place} prompt={element.press !== undefined} edit={edit} />
       )}
