@@ -1,5 +1,5 @@
 /** Panels where nobody meant to put them: each fault by a yard in which exactly that is wrong, and one in which nothing is. */
-import { arrange, compile, lookingPose, type Vec3 } from '@foreshore/core';
+import { arrange, compile, lookingPose, makeHit, type Vec3 } from '@foreshore/core';
 import { type Document, type Element, type Mount, makeDocument, makeGroup } from '@foreshore/document';
 import { type LevelModel, readLevel } from '@foreshore/level';
 import { beforeAll, describe, expect, it } from 'vitest';
@@ -13,6 +13,13 @@ beforeAll(async () => {
   // The ground's top is at 0; a block of 1 m about (6, 0.5, 0).
   addBox(level, 'Yard', 15, [0, -15, 0]);
   addBox(level, 'Block', 0.5, [6, 0.5, 0]);
+  // A roof of one skin, 3 m up: of a box, the upper side alone.
+  const roof = addBox(level, 'Roof', 2, [-8, 1, 0]);
+  roof
+    .getMesh()
+    ?.listPrimitives()[0]
+    ?.getIndices()
+    ?.setArray(Uint16Array.of(2, 3, 7, 2, 7, 6));
   yard = await readLevel(await toBinary(level), { metresPerUnit: 1, upAxis: 'y' });
 });
 
@@ -71,6 +78,10 @@ describe('where a panel stands', () => {
     // 0.6 m high about 0.1 m: its feet at −0.2 m, of nine points three.
     expect(faults(scene([0, 0.1, -3], standing()))).toEqual([{ kind: 'buried', share: 3 / 9, node: 'Yard' }]);
     expect(faults(scene([6, 0.5, 0], standing({ sizeM: [0.5, 0.5] })))).toEqual([{ kind: 'buried', share: 1, node: 'Block' }]);
+  });
+  it('is not told under a roof of one skin, where one stands on a floor', () => {
+    expect(yard.castRay([-8, 1.5, 0], [0, 1, 0], 10, makeHit())).toBe(true);
+    expect(faults(scene([-8, 1.5, 0], standing()))).toEqual([]);
   });
   it('is told where every route passes its back, unless that can be seen', () => {
     const behind: Vec3[] = [

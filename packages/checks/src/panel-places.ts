@@ -59,11 +59,17 @@ function points({ f }: Solver, panel: number): Vec3[] {
   );
 }
 
-/** What of a panel is inside of a solid: a ray straight up meets the first surface from its back. */
+/**
+ * What of a panel is inside of a solid: a ray straight up meets the first surface from its back, and one straight down meets none from
+ * its front. Under a roof of one skin one stands on a floor; under the ground there may be nothing more.
+ */
 function buried(compiled: Compiled, all: readonly Vec3[]): PanelPlaceFault[] {
   const { level } = compiled;
   if (!level) return [];
-  const inside = all.filter((point) => level.castRay([...point], [0, 1, 0], UP_M, hit) && hit.back);
+  const inside = all.filter(
+    (point) =>
+      level.castRay([...point], [0, 1, 0], UP_M, hit) && hit.back && !(level.castRay([...point], [0, -1, 0], UP_M, hit) && !hit.back),
+  );
   if (inside.length === 0) return [];
   level.castRay([...(inside[0] as Vec3)], [0, 1, 0], UP_M, hit);
   return [{ kind: 'buried', share: inside.length / all.length, node: level.nodeIds[hit.node] ?? '' }];
