@@ -1,20 +1,31 @@
-/** Labels that keep apart, on a flight past them: what that costs a frame, against the same frame with labels that overlap; how calm it is. */
+/**
+ * Labels that keep apart, on a flight past them: what that costs a frame, against the same frame with labels that overlap; how calm
+ * it is. And the classic study of point labels, for the two ways in which places are found.
+ */
 import {
+  ASIDE_DEPTH,
   arrange,
+  choosePatiently,
   compile,
+  Grid,
   type Inputs,
   lookingPose,
+  makeRoom,
   makeSolver,
+  type Places,
   type Pose,
   placeOf,
+  probe,
   type Solver,
   solve,
   TICK_S,
+  takeFirst,
   Verdict,
 } from '@foreshore/core';
 import { type Document, makeDocument, makeLabel } from '@foreshore/document';
 import { shippedShaper } from '@foreshore/text/node';
-import { bytesPerFrame, dice, median, type Row } from './measure.ts';
+import { CORNERS, LAYOUTS, leftWithoutConflict, SHEET_H, SHEET_W, sheet, touchingNothing } from './label-study.ts';
+import { bytesPerFrame, dice, median, type Row, timeInTurn } from './measure.ts';
 
 /** Labels about a way of 200 m to the north. */
 function scene(n: number, apart: boolean): Document {
@@ -54,6 +65,106 @@ function overlap({ c, f }: Solver): number {
     }
   });
   return most;
+}
+
+type Box = ReturnType<typeof sheet>[number][number];
+/** The places of a study's points, as a frame's labels have them. */
+class Corners implements Places {
+  readonly at: Int8Array;
+  constructor(readonly points: readonly Box[][]) {
+    this.at = new Int8Array(points.length).fill(-1);
+  }
+  count(): number {
+    return CORNERS;
+  }
+  ask(point: number, corner: number): boolean {
+    probe.set(this.points[point]?.[corner] as Box);
+    return true;
+  }
+  mayMove(): boolean {
+    return true;
+  }
+}
+
+/** Each takes its first free place, and then what found none has others move aside, so many deep; `at` is −1 where it is dropped. */
+function eachFrame(grid: Grid, points: readonly Box[][], depth: number): Int8Array {
+  const places = new Corners(points);
+  grid.clear(SHEET_W, SHEET_H);
+  points.forEach((_, k) => {
+    if (!takeFirst(grid, places, k)) places.at[k] = -1;
+  });
+  if (depth > 0)
+    places.at.forEach((at, k) => {
+      if (at < 0 && !makeRoom(grid, places, k, depth)) places.at[k] = -1;
+    });
+  return places.at;
+}
+
+const PATIENT_STEPS = 1_000_000;
+/** All placed: what the search leaves without a place goes where it lies over the fewest. */
+function patient(points: readonly Box[][]): Box[] {
+  const boxes = Float64Array.from(points.flat(2));
+  const owner = Int32Array.from({ length: points.length * CORNERS }, (_, c) => Math.floor(c / CORNERS));
+  const chosen = choosePatiently(boxes, owner, points.length, PATIENT_STEPS);
+  const clear = points.flatMap((corners, k) => ((chosen[k] as number) < 0 ? [] : [corners[(chosen[k] as number) % CORNERS] as Box]));
+  const over = (a: Box) => clear.filter((b) => a[0] < b[2] && b[0] < a[2] && a[1] < b[3] && b[1] < a[3]).length;
+  return points.map((corners, k) =>
+    (chosen[k] as number) >= 0
+      ? (corners[(chosen[k] as number) % CORNERS] as Box)
+      : (corners.reduce((best, corner) => (over(corner) < over(best) ? corner : best)) as Box),
+  );
+}
+
+/** The study: shares over 25 sheets, and what a frame's way costs against first fit. */
+export function studyRows(counts: readonly number[] = [100, 250, 500, 750, 1000], layouts = LAYOUTS): Row[] {
+  const rows: Row[] = [];
+  for (const whole of [true, false]) {
+    const where = whole ? '' : ', points between whole units';
+    for (const n of counts) {
+      const times: number[] = [];
+      let [left, strict] = [0, 0];
+      for (let k = 0; k < layouts; k++) {
+        const points = sheet(n, k, whole);
+        const before = performance.now();
+        const placed = patient(points);
+        times.push(performance.now() - before);
+        left += leftWithoutConflict(placed);
+        strict += touchingNothing(placed);
+      }
+      const all = n * layouts;
+      rows.push({
+        name: `patient${where}`,
+        n,
+        medianMs: median(times),
+        ratio: null,
+        share: left / all,
+        shareTouchingNothing: strict / all,
+      });
+    }
+    for (const n of counts) {
+      const grid = new Grid();
+      const sheets = Array.from({ length: layouts }, (_, k) => sheet(n, k, whole));
+      const shown = (depth: number) =>
+        sheets.reduce((sum, points) => {
+          const at = eachFrame(grid, points, depth);
+          return sum + touchingNothing(points.map((corners, k) => ((at[k] as number) < 0 ? null : (corners[at[k] as number] as Box))));
+        }, 0);
+      const [ours, first] = timeInTurn(25, [
+        () => sheets.forEach((points) => void eachFrame(grid, points, ASIDE_DEPTH)),
+        () => sheets.forEach((points) => void eachFrame(grid, points, 0)),
+      ]) as [number, number];
+      const all = n * layouts;
+      rows.push({
+        name: `each frame${where}`,
+        n,
+        medianMs: ours / layouts,
+        ratio: ours / first,
+        share: shown(ASIDE_DEPTH) / all,
+        shareOfFirstFit: shown(0) / all,
+      });
+    }
+  }
+  return rows;
 }
 
 export function labelRows(counts: readonly number[] = [300, 3000], seconds = 30): Row[] {

@@ -1,7 +1,7 @@
 /** npm run benchmark: what the calculation costs, as ratios within one run. `--json` prints the rows; a name picks one part. */
 import { benchViewRows } from './bench-view.ts';
 import { glassRows } from './glass.ts';
-import { labelRows } from './labels.ts';
+import { labelRows, studyRows } from './labels.ts';
 import { largeRows } from './large.ts';
 import type { Row } from './measure.ts';
 import { panelRows } from './panels.ts';
@@ -15,7 +15,7 @@ const PARTS: Record<string, () => Row[] | Promise<Row[]>> = {
   glass: () => glassRows(),
   sightlines: sightlineRows,
   panels: () => panelRows(),
-  labels: () => labelRows(),
+  labels: () => [...studyRows(), ...labelRows()],
   prompts: promptRows,
   bench: benchViewRows,
   walking: walkingRows,
@@ -23,7 +23,8 @@ const PARTS: Record<string, () => Row[] | Promise<Row[]>> = {
 };
 
 const args = process.argv.slice(2);
-const asked = args.filter((arg) => !arg.startsWith('--'));
+// A part is asked for by its name, with or without dashes.
+const asked = args.filter((arg) => arg !== '--json').map((arg) => arg.replace(/^--/, ''));
 const unknown = asked.find((name) => !(name in PARTS));
 if (unknown) {
   process.stderr.write(`There is no benchmark "${unknown}"; there are ${Object.keys(PARTS).join(', ')}.\n`);

@@ -83,6 +83,8 @@ export interface Arranged extends Edges {
   readonly apart: Uint8Array;
   readonly rank: Float64Array;
   readonly anyApart: boolean;
+  /** While time stands, the places of all are chosen together. */
+  readonly patient: boolean;
   /** Whether any row has its em by angle. */
   readonly anyByAngle: boolean;
   /** The shaped text of labels, as its values stand; undefined for all others. */
@@ -228,7 +230,7 @@ function writeExtent(a: Arranged, i: number): void {
 }
 
 /** What is pressed, and what says so, stays where it is. */
-function apartOf({ document, elements, floatingCount }: Compiled): Pick<Arranged, 'apart' | 'rank' | 'anyApart'> {
+function apartOf({ document, elements, floatingCount }: Compiled): Pick<Arranged, 'apart' | 'rank' | 'anyApart' | 'patient'> {
   const apart = new Uint8Array(floatingCount);
   const rank = new Float64Array(floatingCount);
   for (let i = 0; i < floatingCount && document.labels?.apart; i++) {
@@ -237,7 +239,7 @@ function apartOf({ document, elements, floatingCount }: Compiled): Pick<Arranged
     apart[i] = does === 'free' ? Apart.Off : does === 'stays' ? Apart.Stays : Apart.Moves;
     rank[i] = place.rank ?? 0;
   }
-  return { apart, rank, anyApart: apart.includes(Apart.Moves) };
+  return { apart, rank, anyApart: apart.includes(Apart.Moves), patient: document.labels?.patient === true };
 }
 
 /** Paddings do not grow with what they are about, so that the size is approached. */

@@ -168,8 +168,8 @@ export const documentShape = z.strictObject({
   contest: contestSchema.optional(),
   /** The ray with which panels are used; without it, the mouse's, of 10 m. */
   ray: raySchema.optional(),
-  /** What floats keeps apart: nothing of it overlaps. */
-  labels: z.strictObject({ apart: z.literal(true) }).optional(),
+  /** What floats keeps apart: nothing of it overlaps. Patient: while time stands, as few as can be are hidden, whatever must move for it. */
+  labels: z.strictObject({ apart: z.literal(true), patient: z.literal(true).optional() }).optional(),
   pictures: z.record(idSchema, pictureFileSchema).optional(),
   fonts: z.record(idSchema, fontFileSchema).optional(),
   /** A picture that stands for the pointer, in front of everything. */

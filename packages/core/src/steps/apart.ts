@@ -6,12 +6,15 @@
  * Decided at ticks, in an order: by rank, then those that are shown before those that are not, then the nearest. A place counts as
  * free if nothing that was placed before lies within a margin of it, now and at the next tick, as far as both go on as they do. What
  * was hidden comes back once it has been free for a while; what had to move goes back home after a longer one. First-fit over a grid:
- * each box is compared with those in its own cells alone.
+ * each box is compared with those in its own cells alone. A frame that stands by itself owes nothing to the one before: there, what
+ * would be hidden has others move aside, and where the project is patient, all places are chosen together.
  */
 import { isOnHud, KINDS } from '@foreshore/document/kinds';
 import { Apart } from '../arrange.ts';
+import { ASIDE_DEPTH, Grid, makeRoom, type Places, probe } from '../crowd.ts';
 import { EdgeAt } from '../edges.ts';
 import { At } from '../frame.ts';
+import { choosePatiently } from '../patient.ts';
 import { TICK_S } from '../route.ts';
 import { screenBox } from '../screen-box.ts';
 import type { SolveContext } from '../solve-context.ts';
@@ -34,10 +37,7 @@ const WAY_COUNT = 8;
 /** Rings of places about the anchor: beside it, and farther out, in heights of the box. */
 const RINGS = [0, 1.4, 2.8] as const;
 export const OWN_PLACE = 0;
-const CELL_PX = 96;
 
-/** A box that is asked about or taken in: left, top, right and bottom. Numbers that are handed to a function may be put on the heap. */
-const probe = new Float64Array(4);
 /** The box of a row as it is placed. */
 function askPlaced({ f }: SolveContext, i: number): void {
   const at = i * At.Stride;
@@ -55,95 +55,6 @@ function widen(margin: number): void {
   probe[2] = (probe[2] as number) + margin + Math.max(0, x);
   probe[3] = (probe[3] as number) + margin + Math.max(0, y);
 }
-
-/** Boxes that were placed in this frame, and which lie in each cell of a grid over it. Grows; never shrinks. */
-class Grid {
-  private boxes = new Float64Array(4 * 256);
-  private owners = new Int32Array(256);
-  private count = 0;
-  private heads = new Int32Array(1);
-  private next = new Int32Array(1024);
-  private which = new Int32Array(1024);
-  private entries = 0;
-  private columns = 1;
-  private rows = 1;
-
-  clear(width: number, height: number): void {
-    this.columns = Math.max(1, Math.ceil(width / CELL_PX));
-    this.rows = Math.max(1, Math.ceil(height / CELL_PX));
-    const cells = this.columns * this.rows;
-    if (this.heads.length < cells) this.heads = new Int32Array(cells);
-    this.heads.fill(-1, 0, cells);
-    this.count = 0;
-    this.entries = 0;
-  }
-
-  /** Takes in the box of `probe`. */
-  add(owner: number): void {
-    const left = probe[0] as number;
-    const top = probe[1] as number;
-    const right = probe[2] as number;
-    const bottom = probe[3] as number;
-    if (this.count === this.owners.length) {
-      this.boxes = grown(this.boxes, new Float64Array(this.boxes.length * 2));
-      this.owners = grown(this.owners, new Int32Array(this.owners.length * 2));
-    }
-    const k = this.count++;
-    this.owners[k] = owner;
-    this.boxes[k * 4] = left;
-    this.boxes[k * 4 + 1] = top;
-    this.boxes[k * 4 + 2] = right;
-    this.boxes[k * 4 + 3] = bottom;
-    const last = this.column(right);
-    const lowest = this.row(bottom);
-    for (let j = this.row(top); j <= lowest; j++)
-      for (let i = this.column(left); i <= last; i++) {
-        if (this.entries === this.next.length) {
-          this.next = grown(this.next, new Int32Array(this.next.length * 2));
-          this.which = grown(this.which, new Int32Array(this.which.length * 2));
-        }
-        const cell = j * this.columns + i;
-        this.which[this.entries] = k;
-        this.next[this.entries] = this.heads[cell] as number;
-        this.heads[cell] = this.entries++;
-      }
-  }
-
-  /** The owner of a box that overlaps the one of `probe`, or −1. */
-  meets(): number {
-    const { boxes } = this;
-    const left = probe[0] as number;
-    const top = probe[1] as number;
-    const right = probe[2] as number;
-    const bottom = probe[3] as number;
-    const last = this.column(right);
-    const lowest = this.row(bottom);
-    for (let j = this.row(top); j <= lowest; j++)
-      for (let i = this.column(left); i <= last; i++)
-        for (let e = this.heads[j * this.columns + i] as number; e >= 0; e = this.next[e] as number) {
-          const at = (this.which[e] as number) * 4;
-          if (
-            left < (boxes[at + 2] as number) &&
-            right > (boxes[at] as number) &&
-            top < (boxes[at + 3] as number) &&
-            bottom > (boxes[at + 1] as number)
-          )
-            return this.owners[this.which[e] as number] as number;
-        }
-    return -1;
-  }
-
-  private column(x: number): number {
-    return Math.max(0, Math.min(this.columns - 1, Math.floor(x / CELL_PX)));
-  }
-  private row(y: number): number {
-    return Math.max(0, Math.min(this.rows - 1, Math.floor(y / CELL_PX)));
-  }
-}
-const grown = <T extends Float64Array | Int32Array>(from: T, to: T): T => {
-  to.set(from);
-  return to;
-};
 
 /** How far the box at hand goes on until the next tick, pixels. */
 const goes = new Float64Array(2);
@@ -165,6 +76,9 @@ function aboutAnchor(place: number): void {
   about[LEFT] = (about[0] as number) + (WAYS[way] as number) * (w / 2 + gap + ring * h) - w / 2;
   about[TOP] = (about[1] as number) + (WAYS[way + 1] as number) * (h / 2 + gap + ring * h) - h / 2;
 }
+
+/** How many places a row has about its anchor. */
+const placeCount = ({ c }: SolveContext, i: number): number => (c.elements[i]?.place.leader ? RINGS.length * WAY_COUNT : WAY_COUNT);
 
 /** Takes in where a row's anchor and box are. */
 function readAbout({ a, f }: SolveContext, i: number): void {
@@ -289,7 +203,7 @@ export function keepApart(ctx: SolveContext, atOnce: boolean): void {
       continue;
     }
     const now = isShown ? (m.apartAt[i] as number) : OWN_PLACE;
-    const last = c.elements[i]?.place.leader ? RINGS.length * WAY_COUNT : WAY_COUNT;
+    const last = placeCount(ctx, i);
     let chosen = -1;
     let by = -1;
     readAbout(ctx, i);
@@ -343,6 +257,143 @@ export function keepApart(ctx: SolveContext, atOnce: boolean): void {
     widen(0);
     grid.add(i);
   }
+  if (atOnce) makeRoomForHidden(ctx, n);
+}
+
+/** The room each keeps about itself then, pixels: as much as `ROOM_PX` between two. */
+const ASIDE_PX = ROOM_PX / 2;
+/** The rows of the frame at hand, as what makes room for one another. */
+class Rows implements Places {
+  ctx!: SolveContext;
+  at: Uint8Array = new Uint8Array(0);
+  /** Whoever looks for a place moves nothing that goes before it. */
+  rank = 0;
+  count(i: number): number {
+    return placeCount(this.ctx, i) + 1;
+  }
+  ask(i: number, place: number): boolean {
+    const { f, a } = this.ctx;
+    const at = i * At.Stride;
+    const w = f.places[at + At.RectW] as number;
+    const h = f.places[at + At.RectH] as number;
+    let left = (f.places[at + At.RectX] as number) - (f.apartX[i] as number);
+    let top = (f.places[at + At.RectY] as number) - (f.apartY[i] as number);
+    if (place !== OWN_PLACE) {
+      readAbout(this.ctx, i);
+      aboutAnchor(place);
+      left = about[LEFT] as number;
+      top = about[TOP] as number;
+      if (!(left >= 0 && top >= 0 && left + w <= a.projection.widthPx && top + h <= a.projection.heightPx)) return false;
+    }
+    probe[0] = left - ASIDE_PX;
+    probe[1] = top - ASIDE_PX;
+    probe[2] = left + w + ASIDE_PX;
+    probe[3] = top + h + ASIDE_PX;
+    return true;
+  }
+  mayMove(i: number): boolean {
+    const { a, c, m } = this.ctx;
+    return i < c.floatingCount && a.apart[i] === Apart.Moves && m.apartIn[i] === 1 && (a.rank[i] as number) <= this.rank;
+  }
+}
+const rows = new Rows();
+let before = new Uint8Array(0);
+
+/** Puts a box back to its own place. */
+function homeOf({ f }: SolveContext, i: number): void {
+  const at = i * At.Stride;
+  f.places[at + At.RectX] = (f.places[at + At.RectX] as number) - (f.apartX[i] as number);
+  f.places[at + At.RectY] = (f.places[at + At.RectY] as number) - (f.apartY[i] as number);
+  f.apartX[i] = 0;
+  f.apartY[i] = 0;
+}
+
+/** In a frame that stands by itself, what is hidden has others of its rank, or below it, move aside: as much as can be is shown. */
+function makeRoomForHidden(ctx: SolveContext, n: number): void {
+  const { a, f, m } = ctx;
+  rows.ctx = ctx;
+  rows.at = m.apartAt;
+  if (before.length < m.apartAt.length) before = new Uint8Array(m.apartAt.length);
+  before.set(m.apartAt);
+  let moved = false;
+  for (let k = 0; k < n; k++) {
+    const i = order[k] as number;
+    if (m.apartIn[i] === 1) continue;
+    rows.rank = a.rank[i] as number;
+    if (!makeRoom(grid, rows, i, ASIDE_DEPTH)) continue;
+    m.apartIn[i] = 1;
+    m.apartOut[i] = 0;
+    f.failed[i] = Verdict.Shown;
+    f.apartBy[i] = -1;
+    before[i] = OWN_PLACE;
+    moved = true;
+  }
+  if (a.patient && anyHidden(ctx, n)) moved = choosePlaces(ctx, n);
+  if (!moved) return;
+  for (let k = 0; k < n; k++) {
+    const i = order[k] as number;
+    if (m.apartIn[i] !== 1) {
+      homeOf(ctx, i);
+      rows.ask(i, OWN_PLACE);
+      const by = grid.meets();
+      if (by >= 0) m.apartBy[i] = by;
+      f.apartBy[i] = m.apartBy[i] as number;
+      continue;
+    }
+    if (m.apartAt[i] === before[i]) continue;
+    homeOf(ctx, i);
+    if (m.apartAt[i] === OWN_PLACE) placeForEyes(ctx, i);
+    else take(ctx, i, m.apartAt[i] as number);
+  }
+}
+
+const anyHidden = ({ m }: SolveContext, n: number): boolean => {
+  for (let k = 0; k < n; k++) if (m.apartIn[order[k] as number] !== 1) return true;
+  return false;
+};
+
+/** Exchanges of a patient search: some tens of milliseconds at most. */
+const PATIENT_STEPS = 30_000;
+
+/** Chooses the places of all anew, patiently, those of a higher rank first; the others keep off these. Allocates. */
+function choosePlaces(ctx: SolveContext, n: number): true {
+  const { a, f, m } = ctx;
+  grid.clear(a.projection.widthPx, a.projection.heightPx);
+  addObstacles(ctx);
+  for (let from = 0; from < n; ) {
+    const rank = a.rank[order[from] as number];
+    let to = from;
+    while (to < n && a.rank[order[to] as number] === rank) to++;
+    const boxes: number[] = [];
+    const owner: number[] = [];
+    const placeOf: number[] = [];
+    for (let k = from; k < to; k++) {
+      const i = order[k] as number;
+      for (let place = 0; place < rows.count(i); place++) {
+        if (!rows.ask(i, place) || grid.meets() >= 0) continue;
+        boxes.push(...probe);
+        owner.push(k - from);
+        placeOf.push(place);
+      }
+    }
+    const chosen = choosePatiently(Float64Array.from(boxes), Int32Array.from(owner), to - from, PATIENT_STEPS);
+    for (let k = from; k < to; k++) {
+      const i = order[k] as number;
+      const c = chosen[k - from] as number;
+      // Whoever was hidden has not moved from its own place.
+      if (m.apartIn[i] !== 1) before[i] = OWN_PLACE;
+      m.apartIn[i] = c < 0 ? 0 : 1;
+      m.apartOut[i] = c < 0 ? 1 : 0;
+      f.failed[i] = c < 0 ? Verdict.Place : Verdict.Shown;
+      f.apartBy[i] = -1;
+      if (c < 0) continue;
+      m.apartAt[i] = placeOf[c] as number;
+      rows.ask(i, placeOf[c] as number);
+      grid.add(i);
+    }
+    from = to;
+  }
+  return true;
 }
 
 /** Home, once it has been free for long; else where it is. */

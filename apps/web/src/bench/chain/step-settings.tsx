@@ -343,6 +343,19 @@ function ApartSettings({
         }}
       />
       {on && (
+        <Switch
+          className="wide"
+          size="xs"
+          label="While time stands, hide as few as can be"
+          description="Of all labels of the project; they may stand elsewhere than on the way."
+          checked={document.labels?.patient === true}
+          onChange={(event) => {
+            const patient = event.currentTarget.checked;
+            change('Change how labels keep apart', (d) => ({ ...d, labels: { apart: true, ...(patient ? { patient } : {}) } }));
+          }}
+        />
+      )}
+      {on && (
         <Choice
           label="Where others are, it"
           value={place.apart ?? (prompt ? 'stays' : 'moves')}
