@@ -1,6 +1,7 @@
 /** One frame. */
+
+import { placeAnchors, placeEvents } from './anchors.ts';
 import { type Arranged, refresh } from './arrange.ts';
-import { placeAnchors, placeEvents } from './compile.ts';
 import { type DepthSorter, makeDepthSorter, sortFarthestFirst } from './depth-order.ts';
 import { type Frame, makeFrame } from './frame.ts';
 import { moveGauges } from './gauges.ts';

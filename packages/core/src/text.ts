@@ -28,6 +28,8 @@ export interface TextBlock {
   readonly coords: Float64Array;
   /** What was cut off ends in an ellipsis. */
   readonly cut: boolean;
+  /** Where the host's own canvas shaped it, and it has no outlines: the font as CSS names it, at 1 px. */
+  readonly font?: string;
   /** Characters the font has no glyph for. */
   readonly missing: readonly string[];
 }

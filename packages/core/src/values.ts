@@ -5,8 +5,8 @@
 
 import { inOrder } from '@foreshore/document/order';
 import type { Document, Feed, FeedSource, FeedValue, Route } from '@foreshore/document/types';
-import { aimedValue } from './aim.ts';
-import { placeAnchors } from './compile.ts';
+import { placeAnchors } from './anchors.ts';
+import { builtInValue, type Going } from './built-in.ts';
 import type { Compiled } from './compiled.ts';
 import { clipTimes } from './level.ts';
 import { routePose } from './route.ts';
@@ -15,12 +15,6 @@ import type { Pose, Vec3 } from './spaces/pose.ts';
 /** One a feed, in the order of `Compiled.feedIds`; undefined: nobody supplies it. */
 export type Values = (FeedValue | undefined)[];
 
-/** How the viewer is going. */
-export interface Going {
-  speedMps: number;
-  /** Since it was last going up or level. */
-  fallenM: number;
-}
 const STILL: Going = { speedMps: 0, fallenM: 0 };
 const LOOK_BACK_S = 1 / 30;
 /** Going down by less than this in a thirtieth of a second is rounding. */
@@ -104,8 +98,8 @@ export function phaseAt(document: Document, route: Route | null, timeS: number):
 }
 
 function sourceValue(c: Compiled, { source, initial }: Feed, timeS: number, pose: Pose, going: () => Going): FeedValue | undefined {
-  switch (source?.kind) {
-    case undefined:
+  if (!source) return initial;
+  switch (source.kind) {
     case 'fixed':
       return initial;
     case 'ramp': {
@@ -122,26 +116,10 @@ function sourceValue(c: Compiled, { source, initial }: Feed, timeS: number, pose
       const number = Math.floor(timeS / source.everyS + 1e-9);
       return { number, place: source.places[Math.max(0, number - 1) % source.places.length] as Vec3 };
     }
-    case 'time':
-      return timeS;
-    case 'height':
-      return pose.position[1];
-    case 'speed':
-      return going().speedMps;
-    case 'fallen':
-      return going().fallenM;
     case 'key':
       return initial;
-    case 'aimed':
-      return aimedValue(c.level, pose, source, initial);
-    case 'place':
-    case 'distance': {
-      const row = c.anchorIds.indexOf(source.anchor);
-      if (row < 0 || c.anchorFault[row]) return undefined;
-      if (source.kind === 'place') return c.anchorWorld[row * 3 + 'xyz'.indexOf(source.axis)];
-      const at = (k: number) => (c.anchorWorld[row * 3 + k] as number) - (pose.position[k] as number);
-      return Math.hypot(at(0), at(1), at(2));
-    }
+    default:
+      return builtInValue(c, source, initial, timeS, pose, going);
   }
 }
 

@@ -318,13 +318,39 @@ function paintItem(context: Context, item: Plain): void {
   }
 }
 
+/** So many pixels an em in which the host's own font is set: at one, hinting would spoil it. */
+const SET_PX = 64;
+
+/** Lines that the host's own canvas measured, filled by it. */
+function fillLines(context: CanvasRenderingContext2D, { block, outline, colour, emPx }: TextItem): void {
+  context.font = (block.font as string).replace(' 1px ', ` ${SET_PX}px `);
+  context.textBaseline = 'alphabetic';
+  context.scale(1 / SET_PX, 1 / SET_PX);
+  for (const stroked of outline ? [true, false] : [false])
+    for (const { text, xEm, baselineEm } of block.lines) {
+      if (stroked && outline) {
+        context.strokeStyle = outline.colour;
+        context.lineWidth = (2 * outline.widthPx * SET_PX) / emPx;
+        context.lineJoin = 'round';
+        context.strokeText(text, xEm * SET_PX, baselineEm * SET_PX);
+      } else {
+        context.fillStyle = colour;
+        context.fillText(text, xEm * SET_PX, baselineEm * SET_PX);
+      }
+    }
+}
+
 /** From its outlines. */
 function paintText(
   context: Pick<Context, 'transform' | 'stroke' | 'fill' | 'strokeStyle' | 'fillStyle' | 'lineWidth' | 'lineJoin'>,
   item: TextItem,
 ): void {
-  const path = pathOf(item.block);
   context.transform(item.emPx, 0, 0, item.emPx, item.x, item.y);
+  if (item.block.font !== undefined) {
+    fillLines(context as CanvasRenderingContext2D, item);
+    return;
+  }
+  const path = pathOf(item.block);
   if (item.outline) {
     // Half of the stroke lies under the letter.
     context.strokeStyle = item.outline.colour;

@@ -2,17 +2,17 @@
 import type { Formatted } from '@foreshore/core';
 import type { FeedValue } from '@foreshore/document';
 import { type MessageFormatElement, parse, TYPE } from '@formatjs/icu-messageformat-parser';
-import { type Formatters, IntlMessageFormat } from 'intl-messageformat';
+import { partsOf } from './parsed.ts';
+import { type MessagePart, putTogether } from './put-together.ts';
 
 interface Parsed {
-  elements: MessageFormatElement[] | null;
+  parts: MessagePart[] | null;
   fault: Formatted['fault'];
   names: readonly string[];
 }
 
 const MOST_KEPT = 5000;
 const parsed = new Map<string, Parsed>();
-const formats = new Map<string, IntlMessageFormat>();
 
 function keep<V>(map: Map<string, V>, key: string, make: () => V): V {
   let value = map.get(key);
@@ -55,36 +55,12 @@ const read = (message: string): Parsed =>
     try {
       // Tags mean nothing here: a text may hold a smaller-than sign.
       const elements = parse(message, { ignoreTag: true, requiresOtherClause: true });
-      return { elements, fault: null, names: [...namesIn(elements, new Set())] };
+      return { parts: partsOf(elements), fault: null, names: [...namesIn(elements, new Set())] };
     } catch (error) {
       const { message: what, location } = error as Error & { location?: { start: { offset: number } } };
-      return { elements: null, fault: { message: sentence(what), at: location?.start.offset ?? 0 }, names: [] };
+      return { parts: null, fault: { message: sentence(what), at: location?.start.offset ?? 0 }, names: [] };
     }
   });
-
-/** One formatter for each set of options of a parsed message, found by the options' identity: these live as long as the message. */
-function byOptions<O extends object, F>(make: (language: string, options: O | undefined) => F): (language: string, options?: O) => F {
-  const plain = new Map<string, F>();
-  const known = new Map<string, WeakMap<O, F>>();
-  return (language, options) => {
-    if (!options) return keep(plain, language, () => make(language, undefined));
-    let ofLanguage = known.get(language);
-    if (!ofLanguage) known.set(language, (ofLanguage = new WeakMap()));
-    let formatter = ofLanguage.get(options);
-    if (!formatter) ofLanguage.set(options, (formatter = make(language, options)));
-    return formatter;
-  };
-}
-const one = (languages: string | string[] | undefined): string => String(Array.isArray(languages) ? languages[0] : languages);
-const numbers = byOptions((language, options?: Intl.NumberFormatOptions) => new Intl.NumberFormat(language, options));
-const dates = byOptions((language, options?: Intl.DateTimeFormatOptions) => new Intl.DateTimeFormat(language, options));
-const plurals = new Map<string, Intl.PluralRules>();
-const FORMATTERS: Formatters = {
-  getNumberFormat: (languages, options) => numbers(one(languages as string), options),
-  getDateTimeFormat: (languages, options) => dates(one(languages as string), options),
-  getPluralRules: (languages, options) =>
-    keep(plurals, `${one(languages as string)} ${options?.type}`, () => new Intl.PluralRules(languages, options)),
-};
 
 export const argumentsOf = (message: string): readonly string[] => read(message).names;
 
@@ -150,27 +126,11 @@ export function withDecimals(message: string, index: number, decimals: number | 
 export const messageFault = (message: string): Formatted['fault'] => read(message).fault;
 
 export function format(message: string, language: string, values: Readonly<Record<string, FeedValue | undefined>>): Formatted {
-  const { elements, fault, names } = read(message);
-  if (!elements) return { text: message, fault };
-  const given: Record<string, string | number | boolean> = {};
-  for (const name of names) {
-    const value = values[name] ?? `{${name}}`;
-    // The lines of a list; how many of an event have happened.
-    given[name] = Array.isArray(value) ? value.join('\n') : typeof value === 'object' ? value.number : value;
-  }
-  const absent = names.some((name) => values[name] === undefined);
+  const { parts, fault } = read(message);
+  if (!parts) return { text: message, fault };
   try {
-    const made = keep(
-      formats,
-      `${language}\n${message}`,
-      () => new IntlMessageFormat(elements, language, undefined, { ignoreTag: true, formatters: FORMATTERS }),
-    );
-    return { text: String(made.format(given)), fault: null };
+    return { text: putTogether(parts, language, values), fault: null };
   } catch (error) {
-    // A value that is missing cannot be counted or rounded; the message is shown as it stands, so that nobody takes it for finished.
-    return {
-      text: message,
-      fault: absent ? null : { message: (error as Error).message.split('\n')[0] ?? 'cannot be put together', at: 0 },
-    };
+    return { text: message, fault: { message: (error as Error).message.split('\n')[0] ?? 'cannot be put together', at: 0 } };
   }
 }

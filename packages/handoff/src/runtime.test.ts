@@ -1,0 +1,92 @@
+/** The built runtime against the bench: the same frames, bit for bit, from a bundle that went through JSON. */
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { pathToFileURL } from 'node:url';
+import { arrange, compile, phaseAt, routePose, type Solver, TICK_S, Verdict } from '@foreshore/core';
+import { demo } from '@foreshore/demo';
+import type { Document, FeedValue, Route } from '@foreshore/document';
+import { type LevelModel, readLevel } from '@foreshore/level';
+import type * as Built from '@foreshore/runtime';
+import { shippedShaper } from '@foreshore/text/node';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { Replay } from '../../checks/src/replay.ts';
+import { buildRuntime } from '../../runtime/build.mjs';
+import { packBundle } from './pack.ts';
+
+const folder = mkdtempSync(join(tmpdir(), 'foreshore-runtime-'));
+let sizes: Awaited<ReturnType<typeof buildRuntime>>;
+let runtime: typeof Built;
+let parts: Built.Part[];
+let levels: [LevelModel, LevelModel];
+const document = demo.document();
+const read = () => readLevel(demo.level(), { metresPerUnit: 1, upAxis: 'y' });
+const text = shippedShaper();
+const load = (name: string) => import(/* @vite-ignore */ pathToFileURL(join(folder, `${name}.js`)).href);
+const bundleOf = (from: Document): Built.Bundle =>
+  JSON.parse(JSON.stringify({ ...packBundle(from, levels[0], { fonts: [], pictures: {} }), hash: '' }));
+
+beforeAll(async () => {
+  levels = [await read(), await read()];
+  sizes = await buildRuntime(folder);
+  runtime = await load('foreshore-runtime');
+  parts = [(await load('foreshore-apart')).apart, (await load('foreshore-trailing')).trailing, (await load('foreshore-motions')).motions];
+}, 120_000);
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+/** Where two frames differ, as words; null where they are the same to the bit. */
+function difference(ours: Solver, theirs: Solver): string | null {
+  const same = (name: string, a: ArrayLike<number>, b: ArrayLike<number>) => {
+    for (let k = 0; k < a.length; k++) if (!Object.is(a[k], b[k])) return `${name}[${k}]: ${a[k]}, not ${b[k]}`;
+    return null;
+  };
+  const places = (s: Solver) =>
+    Array.from({ length: s.c.count }, (_, i) =>
+      s.f.failed[i] === Verdict.Shown ? [...s.f.places.subarray(i * 8, i * 8 + 8)] : [0],
+    ).flat();
+  return (
+    same('failed', ours.f.failed, theirs.f.failed) ??
+    same('places', places(ours), places(theirs)) ??
+    same('maps', ours.f.maps, theirs.f.maps) ??
+    same('panels', ours.f.panels, theirs.f.panels) ??
+    same('gauges', ours.f.gaugeShare, theirs.f.gaugeShare) ??
+    same('edges', ours.f.edgeRad, theirs.f.edgeRad) ??
+    same('order', ours.f.order.subarray(0, ours.f.orderCount), theirs.f.order.subarray(0, theirs.f.orderCount))
+  );
+}
+
+/** Plays a route tick by tick in both, and says how many frames there were and how the first that differs does. */
+function playBoth(from: Document, bundle: Built.Bundle, viewer: string, routeId: string, ticks: number) {
+  const route = from.routes[routeId] as Route;
+  const bench = new Replay(arrange(compile(from, levels[0]), from.viewers[viewer] as never, text), route);
+  const game = new runtime.Runtime(bundle, { letters: text, viewer, parts, level: levels[1] });
+  for (let tick = 0; tick <= ticks; tick++) {
+    const timeS = tick * TICK_S;
+    bench.at(timeS, true);
+    const { f, c } = bench.solver;
+    c.feedIds.forEach((feed, k) => {
+      const value = f.values[k];
+      if (value !== undefined) game.set(feed, value as FeedValue);
+    });
+    game.setPhase(phaseAt(from, route, timeS));
+    game.frame({ timeS, pose: routePose(route, timeS) });
+    const differs = difference(game.solver, bench.solver);
+    if (differs) return { frames: tick, differs: `${viewer}, ${routeId}, ${timeS.toFixed(2)} s: ${differs}` };
+  }
+  return { frames: ticks + 1, differs: null };
+}
+
+describe('the runtime', () => {
+  it('gives the frames of the bench, to the bit: all routes, all viewers', () => {
+    const bundle = bundleOf(document);
+    let frames = 0;
+    for (const viewer of Object.keys(document.viewers))
+      for (const [route, { poses }] of Object.entries(document.routes)) {
+        const ticks = Math.min(Math.floor((poses.at(-1)?.timeS ?? 0) / TICK_S), 360);
+        const played = playBoth(document, bundle, viewer, route, ticks);
+        expect(played.differs).toBeNull();
+        frames += played.frames;
+      }
+    expect(frames).toBeGreaterThan(10_000);
+  }, 300_000);
+});

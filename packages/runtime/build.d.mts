@@ -1,0 +1,2 @@
+/** The types of what TypeScript uses of build.mjs. */
+export function buildRuntime(out?: string): Promise<Record<string, { bytes: number; gzipped: number }>>;

@@ -1,0 +1,92 @@
+/**
+ * npm run build:runtime: the runtime and its add-ons as ES modules without dependencies, from the sources of the bench. Prints the size
+ * of each, packed as servers send it. Functions of parts that not every bundle needs are left out of the runtime itself, and put in by
+ * the modules of these parts.
+ */
+import { copyFileSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { dirname, join } from 'node:path';
+import { fileURLToPath, pathToFileURL } from 'node:url';
+import { gzipSync } from 'node:zlib';
+
+const here = dirname(fileURLToPath(import.meta.url));
+const require = createRequire(import.meta.url);
+const { build } = require('esbuild');
+const { minify } = require('terser');
+
+/** What stands in for a source file of the core where its part is not given: each function, and what it does then. */
+const ABSENT = {
+  'core/src/steps/apart.ts': { keepApart: '() => {}' },
+  'core/src/steps/trail.ts': { trail: '() => {}', isOnItsWay: '() => false' },
+  'core/src/motions.ts': { moveMotions: '() => {}', placeLeaving: '() => {}' },
+  // A bundle has its rows for headsets made already.
+  'core/src/headset.ts': { withHudOnPanel: '(rows) => rows' },
+};
+const standIn = (source, functions) =>
+  [
+    // What else the file has is used by add-ons, which bring it themselves.
+    ...[...source.matchAll(/^export (?:function|const) (\w+)/gm)]
+      .filter(([, name]) => !(name in functions))
+      .map(([, name]) => `export const ${name} = null;`),
+    `import { hooks } from ${JSON.stringify(join(here, 'src', 'parts.ts'))};`,
+    ...Object.entries(functions).map(([name, does]) => `export let ${name} = ${does};`),
+    `hooks.push((given) => { ${Object.keys(functions)
+      .map((name) => `if (given.${name}) ${name} = given.${name};`)
+      .join(' ')} });`,
+  ].join('\n');
+const withoutParts = {
+  name: 'without-parts',
+  setup({ onLoad }) {
+    for (const [file, functions] of Object.entries(ABSENT))
+      onLoad({ filter: new RegExp(`${file.replaceAll('.', '\\.')}$`) }, ({ path }) => ({
+        contents: standIn(readFileSync(path, 'utf8'), functions),
+        loader: 'js',
+      }));
+  },
+};
+
+const MODULES = [
+  ['foreshore-runtime', 'index', [withoutParts]],
+  ['foreshore-apart', 'part-apart', []],
+  ['foreshore-trailing', 'part-trailing', []],
+  ['foreshore-motions', 'part-motions', []],
+  ['foreshore-canvas', 'canvas', []],
+  ['foreshore-use', 'use', []],
+  ['foreshore-letters', 'letters', []],
+  ['foreshore-level', 'read-level', []],
+];
+
+/** Builds all modules into a folder; gives the bytes of each, plain and packed. */
+export async function buildRuntime(out = join(here, 'dist')) {
+  mkdirSync(out, { recursive: true });
+  const sizes = {};
+  for (const [name, entry, plugins] of MODULES) {
+    const { outputFiles } = await build({
+      entryPoints: [join(here, 'src', `${entry}.ts`)],
+      bundle: true,
+      format: 'esm',
+      target: 'es2022',
+      platform: 'browser',
+      write: false,
+      logLevel: 'error',
+      external: ['node:*', 'module', 'fs', 'path', 'url'],
+      plugins,
+    });
+    const { code } = await minify(outputFiles[0].text, {
+      module: true,
+      ecma: 2020,
+      compress: { passes: 3, unsafe_arrows: true, pure_getters: true, hoist_props: true },
+    });
+    writeFileSync(join(out, `${name}.js`), code);
+    sizes[name] = { bytes: Buffer.byteLength(code), gzipped: gzipSync(code, { level: 9 }).length };
+  }
+  // The shaper finds its machine beside itself.
+  copyFileSync(join(dirname(require.resolve('harfbuzzjs')), 'harfbuzz.wasm'), join(out, 'harfbuzz.wasm'));
+  return sizes;
+}
+
+if (process.argv[1] && import.meta.url === pathToFileURL(process.argv[1]).href) {
+  const sizes = await buildRuntime();
+  for (const [name, { bytes, gzipped }] of Object.entries(sizes))
+    process.stdout.write(`${name}.js: ${(bytes / 1000).toFixed(1)} kB, ${(gzipped / 1000).toFixed(1)} kB gzipped\n`);
+}
