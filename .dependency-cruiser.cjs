@@ -9,6 +9,8 @@ const houses = {
   words: ['core', 'document', 'checks'],
   storage: [],
   intake: ['core', 'document', 'level', 'text'],
+  runtime: ['core', 'document', 'level', 'paint', 'text'],
+  handoff: ['core', 'document', 'level', 'runtime', 'text'],
 };
 const NO_TEST = '\\.test\\.tsx?$';
 const rules = Object.entries(houses).map(([house, may]) => ({

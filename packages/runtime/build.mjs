@@ -34,7 +34,7 @@ const standIn = (source, functions) =>
       .map((name) => `if (given.${name}) ${name} = given.${name};`)
       .join(' ')} });`,
   ].join('\n');
-const withoutParts = {
+export const withoutParts = {
   name: 'without-parts',
   setup({ onLoad }) {
     for (const [file, functions] of Object.entries(ABSENT))

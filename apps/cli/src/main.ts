@@ -1,9 +1,11 @@
 /** The `foreshore` command. Exit status: 0 done, 1 the input has faults, 2 the call's words are off. */
 import { DocumentError } from '@foreshore/document';
+import { ConventionError, ExportError } from '@foreshore/handoff';
 import { LevelError } from '@foreshore/level';
 import { BackupError, FolderTaken } from '@foreshore/storage';
 import { Command, CommanderError } from 'commander';
 import { backupCommand, restoreCommand } from './backup.ts';
+import { contractCommand, type ExportOptions, exportCommand } from './export.ts';
 import { projectCommand } from './project.ts';
 import { type ReasonsOptions, reasonsCommand } from './reasons.ts';
 import { type SolveOptions, solveCommand } from './solve.ts';
@@ -70,6 +72,29 @@ program
   });
 
 program
+  .command('export')
+  .description('What leaves the bench: the bundle that the runtime plays, the contract with the game, the spec sheet, fonts and pictures.')
+  .argument('<project>')
+  .requiredOption('--to <folder or file.zip>', 'where to; an export that is there is replaced once the new one is whole')
+  .option('--convention <file>', 'how the other world counts, as JSON: axes, unit, angle of view, screen; see docs/handoff.md')
+  .option('--elements <ids>', 'only these elements, with what is inside of them; commas between')
+  .option('--viewers <ids>', 'only these viewers; commas between')
+  .option('--with-level', 'also the level, in a form in which the runtime casts rays')
+  .action(async (file: string, options: ExportOptions) => write([await exportCommand(file, options)]));
+
+program
+  .command('contract')
+  .description('What a game written for one export must change for another. The status is 1 where it must.')
+  .argument('<before>', 'an export: its folder, its archive, or its contract.json')
+  .argument('<after>')
+  .option('--json', 'as JSON', false)
+  .action(async (before: string, after: string, { json }: { json: boolean }) => {
+    const { out, status } = contractCommand(before, after, json);
+    process.exitCode = status;
+    await write([out]);
+  });
+
+program
   .command('backup')
   .description('Copies all projects, their revisions and their files into a folder of its own, while a server may be working on them.')
   .argument('<folder>', 'a new or an empty folder')
@@ -93,6 +118,7 @@ function ended(error: unknown): [status: number, words: string] {
   if (error instanceof UsageError) return [2, error.message];
   if (error instanceof DocumentError || error instanceof LevelError || error instanceof BackupError || error instanceof FolderTaken)
     return [1, error.message];
+  if (error instanceof ExportError || error instanceof ConventionError) return [1, error.message];
   const { code, message, path } = error as NodeJS.ErrnoException;
   if (code && FILES[code]) return [1, `${path ?? 'standard output'}: ${FILES[code]}.`];
   return [1, `This failed inside of Foreshore: ${message}`];

@@ -54,6 +54,37 @@ export function drawList(
   rays: readonly DrawnRay[] = [],
 ): DrawList {
   const { a, f, c } = ctx;
+  return drawWith(ctx, view, pointer, rays, (list, items, row, panel) => {
+    layOnPanel(list, items, f, c.ids[row] as string, panel, view, a.projection.nearM, showsThrough(c.elements[row] as Element));
+  });
+}
+
+/** What lies on one panel, in the panel's own design pixels from its top left: for whoever draws it on a textured quad of the world. */
+export interface PanelDrawing {
+  /** The row of the panel. */
+  row: number;
+  /** Its number among the panels: `frame.panels` says where it stands. */
+  panel: number;
+  items: DrawItem[];
+}
+
+/** The panels that are shown, each drawn by itself; and all else, as `drawList` has it, without them. */
+export function drawPanelsApart(ctx: SolveContext, view = 0): { rest: DrawList; panels: PanelDrawing[] } {
+  const panels: PanelDrawing[] = [];
+  const rest = drawWith(ctx, view, null, [], (_, items, row, panel) => {
+    panels.push({ row, panel, items });
+  });
+  return { rest, panels };
+}
+
+function drawWith(
+  ctx: SolveContext,
+  view: number,
+  pointer: readonly [number, number] | null,
+  rays: readonly DrawnRay[],
+  onPanel: (list: DrawItem[], items: DrawItem[], row: number, panel: number) => void,
+): DrawList {
+  const { a, f, c } = ctx;
   const list: DrawItem[] = [];
   // What is drawn on a panel is gathered first, and then brought to the view.
   let items = list;
@@ -61,7 +92,7 @@ export function drawList(
     items = [];
   };
   const endPanel = (row: number, panel: number): void => {
-    layOnPanel(list, items, f, c.ids[row] as string, panel, view, a.projection.nearM, showsThrough(c.elements[row] as Element));
+    onPanel(list, items, row, panel);
     items = list;
   };
   drawScreenPaint(items, ctx);

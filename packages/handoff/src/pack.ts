@@ -103,20 +103,6 @@ function documentOf(document: Document): BundleDocument {
   } as unknown as BundleDocument;
 }
 
-/** A document with only some of its elements: those, what is inside of them, and templates that they are of. */
-export function withElements(document: Document, ids: readonly string[]): Document {
-  const kept = new Set<string>();
-  const keep = (id: string): void => {
-    const element = document.elements[id];
-    if (!element || kept.has(id)) return;
-    kept.add(id);
-    if (element.kind === 'instance') keep(element.of);
-    for (const [other, { mount }] of Object.entries(document.elements)) if (mount.kind === 'inside' && mount.group === id) keep(other);
-  };
-  ids.forEach(keep);
-  return { ...document, elements: Object.fromEntries(Object.entries(document.elements).filter(([id]) => kept.has(id))) };
-}
-
 /** Files that lie beside a bundle, by their names there. */
 export interface BundleFiles {
   fonts: Bundle['fonts'];

@@ -77,6 +77,30 @@ function playBoth(from: Document, bundle: Built.Bundle, viewer: string, routeId:
 }
 
 describe('the runtime', () => {
+  it('is as small as it says: the basic one, and the parts that not every bundle needs', () => {
+    // docs/handoff.md states these.
+    expect(sizes['foreshore-runtime']?.gzipped).toBeLessThan(27_500);
+    for (const part of ['apart', 'trailing', 'motions']) expect(sizes[`foreshore-${part}`]?.gzipped).toBeLessThan(6_000);
+  });
+  it('refuses what it cannot play, and says what is lacking', () => {
+    const bundle = bundleOf(document);
+    const play = (one: unknown, options = {}) => new runtime.Runtime(one as Built.Bundle, { letters: text, ...options });
+    expect(() => play({})).toThrow('no Foreshore bundle');
+    expect(() => play({ ...bundle, version: 9 }, { parts })).toThrow('of version 9');
+    expect(() => play(bundle)).toThrow('apart, trailing, motions');
+    expect(() => play(bundle, { parts, viewer: 'periscope' })).toThrow('no viewer "periscope"');
+    const game = play(bundle, { parts });
+    expect(game.set('warmth', 'cold')).toBe(false);
+    expect(game.set('warmth', Number.NaN)).toBe(false);
+    expect(game.set('nothing', 1)).toBe(false);
+    expect(game.missing()).toContain('warmth');
+    expect(game.set('Warmth', 40)).toBe(true);
+    expect(game.missing()).not.toContain('warmth');
+    // A feed that was never set is empty, and says so.
+    game.frame({ timeS: 0, pose: { position: [0, 3, 0], rotation: [0, 0, 0, 1] } });
+    expect(game.lines(game.row('tide-value'))?.lines[0]?.text).toContain('{tide}');
+    expect(game.lines(game.row('warmth-value'))?.lines[0]?.text).toBe('40 %');
+  });
   it('gives the frames of the bench, to the bit: all routes, all viewers', () => {
     const bundle = bundleOf(document);
     let frames = 0;

@@ -2,7 +2,7 @@
  * The pointer and the interface's own reactions on a runtime: buttons, toggles, sliders, what scrolls, pages, hands and prompts, as in
  * the bench's Try. Stands in for `Runtime.key` and `Runtime.button`.
  */
-import { type Changes, Play, type PlayHost } from '@foreshore/core';
+import { type Changes, middleOf, Play, type PlayHost, sourcesOf } from '@foreshore/core';
 import type { Device, FeedValue } from '@foreshore/document/types';
 import type { Runtime } from './runtime.ts';
 
@@ -61,6 +61,9 @@ export class Use extends Play {
 
   /** Time goes on: call it once a frame, before `Runtime.frame`. */
   override advance(dtS: number): boolean {
+    // What aims goes through the middle of the view.
+    const { solver } = this.runtime;
+    for (const source of sourcesOf(solver.c.document)) if (source === 'aim' || source === 'head') this.point(source, middleOf(solver));
     const going = super.advance(dtS);
     this.runtime.setPressing(this.share());
     return going;

@@ -7,20 +7,40 @@ import { OTHER_WEIGHTS } from './weights.ts';
 
 const require = createRequire(import.meta.url);
 const nameOf = (subset: string, weight: number): string => `atkinson-hyperlegible-next-${subset}-${weight}-normal.woff`;
-const file = (subset: string, weight: number): Uint8Array =>
-  new Uint8Array(readFileSync(require.resolve(`@fontsource/atkinson-hyperlegible-next/files/${nameOf(subset, weight)}`)));
+const file = (subset: string, weight: number): Uint8Array => shippedFontFile(nameOf(subset, weight));
 
 /** Scripts that the text's own font lacks, in the order in which fonts are asked. */
 const OTHERS = ['arabic', 'hebrew'];
-const other = (script: string, weight: number): Uint8Array =>
-  new Uint8Array(
-    readFileSync(require.resolve(`@fontsource/noto-sans-${script}/files/noto-sans-${script}-${script}-${weight}-normal.woff`)),
-  );
+const otherName = (script: string, weight: number): string => `noto-sans-${script}-${script}-${weight}-normal.woff`;
+const other = (script: string, weight: number): Uint8Array => shippedFontFile(otherName(script, weight));
 const own = (weight: number): Uint8Array[] => [file('latin', weight), file('latin-ext', weight)];
 const chain = (weight: number): Uint8Array[] => [...own(weight), ...OTHERS.map((script) => other(script, weight))];
 
 export const shippedShaper = (): TextShaper =>
   makeShaper({ ...Object.fromEntries(OTHER_WEIGHTS.map((weight) => [weight, own(weight)])), 400: chain(400), 700: chain(700) });
+
+/** A font file that ships. */
+export interface FontName {
+  weight: number;
+  name: string;
+}
+/** The font files that texts of these weights and scripts need, regular and bold always, in the order in which they are asked for a letter. */
+export const shippedFontNames = (weights: readonly number[], scripts: readonly string[]): FontName[] =>
+  [400, 700, ...weights].flatMap((weight) => [
+    ...['latin', 'latin-ext'].map((subset) => ({ weight, name: nameOf(subset, weight) })),
+    ...(weight === 400 || weight === 700 ? scripts.map((script) => ({ weight, name: otherName(script, weight) })) : []),
+  ]);
+/** The bytes of one of them. */
+export const shippedFontFile = (name: string): Uint8Array =>
+  new Uint8Array(
+    readFileSync(
+      require.resolve(
+        name.startsWith('noto-sans-')
+          ? `@fontsource/noto-sans-${name.split('-')[2]}/files/${name}`
+          : `@fontsource/atkinson-hyperlegible-next/files/${name}`,
+      ),
+    ),
+  );
 
 /** The font files that ship, regular, bold and in other weights, by name: what a project file carries, so that it reads the same elsewhere. */
 export const shippedFonts = (weights: readonly number[] = []): Record<string, Uint8Array> =>

@@ -1,0 +1,176 @@
+/** The example game in Chromium: what its interface shows, and what it hears, from bundles that left the bench. */
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { Page } from 'puppeteer-core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { make } from '../examples/causeway/make.ts';
+import { serveExample } from '../examples/causeway/serve.mjs';
+import { buildRuntime } from '../packages/runtime/build.mjs';
+import { openBrowser, type Session } from './browser.ts';
+
+interface Game {
+  eye: { set(x: number, y: number, z: number): void; x: number; z: number };
+  yaw: number;
+  pitch: number;
+  frames: number;
+  gates: number[];
+  oil: number;
+  heard: { name: string; target: string | null }[];
+}
+interface Shown {
+  row(id: string): number;
+  isShown(row: number): boolean;
+  box(row: number, out: Float64Array): Float64Array;
+  lines(row: number): { lines: { text: string }[] } | null;
+  edgeRad(row: number): number;
+  missing(): string[];
+}
+declare global {
+  var causeway: { game: Game; runtime(): Shown; name(): string; swap(): void };
+}
+
+const folder = mkdtempSync(join(tmpdir(), 'foreshore-example-'));
+let session: Session;
+let page: Page;
+let server: { address: string; close(): void };
+beforeAll(async () => {
+  const [runtime, bundles] = [join(folder, 'runtime'), join(folder, 'bundles')];
+  await Promise.all([buildRuntime(runtime), make(bundles)]);
+  server = await serveExample(0, { runtime, bundles });
+  session = await openBrowser(800, 500);
+  page = session.page;
+  await page.goto(server.address);
+  await page.waitForFunction(() => globalThis.causeway?.game.frames > 1);
+});
+afterAll(async () => {
+  await session?.close();
+  server?.close();
+  rmSync(folder, { recursive: true, force: true });
+});
+
+/** Stands the player somewhere and waits until the interface has seen it. */
+const stand = async (x: number, y: number, z: number, yaw: number, pitch = 0): Promise<void> => {
+  const frames = await page.evaluate(
+    (at) => {
+      const { game } = globalThis.causeway;
+      game.eye.set(at[0] as number, at[1] as number, at[2] as number);
+      game.yaw = at[3] as number;
+      game.pitch = at[4] as number;
+      return game.frames;
+    },
+    [x, y, z, yaw, pitch],
+  );
+  await page.waitForFunction((before) => globalThis.causeway.game.frames > before + 2, {}, frames);
+};
+const shown = (id: string) =>
+  page.evaluate((name) => {
+    const ui = globalThis.causeway.runtime();
+    return ui.isShown(ui.row(name));
+  }, id);
+const isShown = (id: string) =>
+  page.waitForFunction(
+    (name) => {
+      const ui = globalThis.causeway.runtime();
+      return ui.isShown(ui.row(name));
+    },
+    {},
+    id,
+  );
+const textOf = (id: string) =>
+  page.evaluate((name) => {
+    const ui = globalThis.causeway.runtime();
+    return (ui.lines(ui.row(name))?.lines ?? []).map(({ text }) => text).join(' ');
+  }, id);
+const heard = () => page.evaluate(() => globalThis.causeway.game.heard.map(({ name, target }) => `${name}: ${target}`));
+
+describe('the example game', () => {
+  it('shows values that the game tells, and asks for none that it does not', async () => {
+    expect(session.errors).toEqual([]);
+    expect(await textOf('warmth-value')).toMatch(/^\d+ %$/);
+    expect(await page.evaluate(() => globalThis.causeway.runtime().missing())).toEqual([]);
+    for (const id of ['vitals', 'tide', 'aim']) expect(await shown(id)).toBe(true);
+  });
+
+  it('walks by its keys; labels go where their things are seen', async () => {
+    const at = () => page.evaluate(() => [globalThis.causeway.game.eye.x, globalThis.causeway.game.eye.z]);
+    const box = () =>
+      page.evaluate(() => {
+        const ui = globalThis.causeway.runtime();
+        return [...ui.box(ui.row('lamp-mast'), new Float64Array(4))];
+      });
+    const [before, was] = [await at(), await box()];
+    await page.keyboard.down('KeyW');
+    await page.waitForFunction(
+      ([x, z]) => Math.hypot(globalThis.causeway.game.eye.x - (x as number), globalThis.causeway.game.eye.z - (z as number)) > 1,
+      {},
+      before,
+    );
+    await page.keyboard.up('KeyW');
+    expect(await box()).not.toEqual(was);
+  });
+
+  it('a prompt: shown where one stands before it, pressed by its key; the game hears of it with its node, and acts', async () => {
+    // Over the second wheel, from beside its post.
+    await stand(3.2, 2.4, 6.9, Math.atan2(3.2 - 0.2, 6.9 - 5.35));
+    await isShown('prompt-wheel@Sluice 2 wheel');
+    await page.keyboard.down('KeyE');
+    await page.waitForFunction(() => globalThis.causeway.game.heard.length > 0);
+    await page.keyboard.up('KeyE');
+    expect(await heard()).toEqual(['Turn a wheel: Sluice 2 wheel']);
+    await page.waitForFunction(() => globalThis.causeway.game.gates[1] === 1);
+  });
+
+  it('a marker at the edge leads to what lies behind', async () => {
+    await stand(-38.3, 2.6, -21.4, -2.32 + Math.PI);
+    await isShown('lamp-mast');
+    expect(await page.evaluate(() => globalThis.causeway.runtime().edgeRad(globalThis.causeway.runtime().row('lamp-mast')))).not.toBeNaN();
+    await stand(-38.3, 2.6, -21.4, -2.32);
+    expect(await page.evaluate(() => globalThis.causeway.runtime().edgeRad(globalThis.causeway.runtime().row('lamp-mast')))).toBeNaN();
+  });
+
+  it('another interface takes its place while the game runs: the game goes on as it was, its code the same', async () => {
+    await page.keyboard.press('KeyL');
+    await page.waitForFunction(() => globalThis.causeway.name() === 'second');
+    await page.waitForFunction(() => {
+      const ui = globalThis.causeway.runtime();
+      return ui.lines(ui.row('warmth-name'))?.lines[0]?.text === 'Wärme';
+    });
+    expect(await page.evaluate(() => globalThis.causeway.game.gates[1])).toBe(1);
+    // What hung on the left hangs on the right there.
+    const [left] = await page.evaluate(() => {
+      const ui = globalThis.causeway.runtime();
+      return [...ui.box(ui.row('vitals'), new Float64Array(4))];
+    });
+    expect(left).toBeGreaterThan(400);
+    expect(session.errors).toEqual([]);
+  });
+
+  it('a panel in the world: its button is aimed at and pressed, and the game hears of it', async () => {
+    await stand(-44.98, 3.43, -29.4, 1.25);
+    await isShown('pump-prime');
+    const { yaw, pitch } = await page.evaluate(() => {
+      // Turned until the middle of the view lies on the button: by its place among the panel's own pixels.
+      const ui = globalThis.causeway.runtime() as unknown as {
+        row(id: string): number;
+        solver: { f: { places: Float64Array; panels: Float64Array }; c: { panelOf: Int32Array } };
+      };
+      const row = ui.row('pump-prime');
+      const { f, c } = ui.solver;
+      const p = (k: number) => f.panels[(c.panelOf[row] as number) * 16 + k] as number;
+      const at = (k: number) => f.places[row * 8 + k] as number;
+      const [x, y] = [at(4) + at(6) / 2, at(5) + at(7) / 2];
+      const eye = globalThis.causeway.game.eye as unknown as { x: number; y: number; z: number };
+      const [dx, dy, dz] = [eye.x, eye.y, eye.z].map((from, k) => p(k) + (p(3 + k) * x + p(6 + k) * y) / p(12) - from) as [
+        number,
+        number,
+        number,
+      ];
+      return { yaw: Math.atan2(-dx, -dz), pitch: Math.atan2(dy, Math.hypot(dx, dz)) };
+    });
+    await stand(-44.98, 3.43, -29.4, yaw, pitch);
+    await page.keyboard.press('KeyX');
+    await page.waitForFunction(() => globalThis.causeway.game.heard[0]?.name === 'Prime the pump');
+    expect(session.errors).toEqual([]);
+  });
+});

@@ -1,0 +1,6 @@
+export * from './contract.ts';
+export * from './convention.ts';
+export * from './files.ts';
+export * from './pack.ts';
+export * from './sheet.ts';
+export * from './some.ts';

@@ -1,0 +1,272 @@
+/**
+ * The spec sheet: for every element what somebody needs to build it by hand elsewhere, in the chosen convention. As rows, as CSV, and
+ * as one page of HTML that prints well.
+ */
+import { type Arranged, arrange, type Compiled, compile, type Level, type TextShaper, type Vec3 } from '@foreshore/core';
+import { type Document, type Element, isAnchored, isOnPanel, isPinned } from '@foreshore/document';
+import type { Contract } from './contract.ts';
+import { type Convention, isRightHanded, lengthOut, pointOut } from './convention.ts';
+
+export interface SheetRow {
+  id: string;
+  name: string;
+  kind: Element['kind'];
+  mount: string;
+  /** The element or the anchor it hangs on, by name. */
+  on: string;
+  /** In their world and units; null where it has no place of its own, or none yet. */
+  place: Vec3 | null;
+  /** Of its box at the design size, design pixels; of a panel its own. */
+  widthPx: number | null;
+  heightPx: number | null;
+  /** Of what has a size in the world, in their units. */
+  width: number | null;
+  height: number | null;
+  /** Shares of the box around it, and of its own box; right and down. */
+  pin: string;
+  ownPoint: string;
+  offsetPx: string;
+  order: string;
+  rank: number;
+  /** In their units: shows within the first, hides beyond the second. */
+  range: string;
+  shows: string;
+  motion: string;
+  sends: string;
+  paint: string;
+  texts: Record<string, string>;
+}
+
+const numbers = (list: readonly number[], digits = 3): string => list.map((n) => String(Number(n.toFixed(digits)))).join(', ');
+
+function paintOf(element: Element): string {
+  const { paint } = element;
+  const told: string[] = [];
+  if (paint.opacity !== 1) told.push(`opacity ${paint.opacity}`);
+  if (element.kind === 'label') {
+    const { colour, weight, lineHeight, align, wrapEm, font } = element.paint;
+    told.push(`${colour}, weight ${weight}, lines ${lineHeight} em, ${align}`, ...(wrapEm === null ? [] : [`wraps at ${wrapEm} em`]));
+    if (font) told.push(`font ${font}`);
+  }
+  if ('plate' in paint && paint.plate) told.push(`plate ${JSON.stringify(paint.plate)}`);
+  if ('form' in element) told.push(`form ${JSON.stringify(element.form)}`);
+  return told.join('; ');
+}
+
+function showsOf({ show }: Element, document: Document): string {
+  if (!show) return 'always';
+  const phases = Object.entries(show.phases).map(([id, how]) => `${document.phases[id]?.name ?? id}: ${how}`);
+  const conditions = show.conditions.length ? [`${show.need} of ${JSON.stringify(show.conditions)}`] : [];
+  return [...phases, ...conditions, ...(show.lingerS ? [`lingers ${show.lingerS} s`] : [])].join('; ') || 'always';
+}
+
+function sizeOf(c: Convention, a: Arranged, row: number, element: Element): Pick<SheetRow, 'widthPx' | 'heightPx' | 'width' | 'height'> {
+  const box = [a.boxes[row * 4 + 2] as number, a.boxes[row * 4 + 3] as number];
+  const own = [a.tree.natural[row * 2] as number, a.tree.natural[row * 2 + 1] as number];
+  const [w, h] = (box[0] || box[1] ? box : own) as [number, number];
+  const px = w || h ? { widthPx: Number(w.toFixed(2)), heightPx: Number(h.toFixed(2)) } : { widthPx: null, heightPx: null };
+  if (isOnPanel(element.mount)) return { ...px, width: lengthOut(c, element.mount.sizeM[0]), height: lengthOut(c, element.mount.sizeM[1]) };
+  return { ...px, width: null, height: null };
+}
+
+function rowOf(document: Document, convention: Convention, c: Compiled, a: Arranged, id: string): SheetRow {
+  const element = document.elements[id] as Element;
+  const row = c.sources.indexOf(id);
+  const { mount, place, range, pointer, press, motion } = element;
+  const anchored = isAnchored(mount);
+  const at = anchored && row >= 0 && row < c.anchoredCount && !c.lost[row] ? (c.elementAnchor[row] as number) : -1;
+  const world: Vec3 | null =
+    at < 0 ? null : [c.anchorWorld[at * 3] as number, c.anchorWorld[at * 3 + 1] as number, c.anchorWorld[at * 3 + 2] as number];
+  const on = anchored ? document.anchors[mount.anchor]?.name : mount.kind === 'inside' ? document.elements[mount.group]?.name : undefined;
+  const texts = element.kind === 'label' ? { [document.language]: element.text, ...element.translations } : {};
+  const action = press?.action ?? pointer?.action ?? null;
+  return {
+    id,
+    name: element.name,
+    kind: element.kind,
+    mount: mount.kind === 'glass' ? 'HUD' : mount.kind,
+    on: on ?? '',
+    place: world && pointOut(convention, world),
+    ...(row < 0 ? { widthPx: null, heightPx: null, width: null, height: null } : sizeOf(convention, a, row, element)),
+    pin: isPinned(mount) ? numbers(mount.pin) : '',
+    ownPoint: numbers(place.ownPoint),
+    offsetPx: numbers(place.offsetPx, 1),
+    order: element.order,
+    rank: place.rank ?? 0,
+    range: range ? numbers([lengthOut(convention, range.enterM), lengthOut(convention, range.leaveM)]) : '',
+    shows: showsOf(element, document),
+    motion: motion ? JSON.stringify(motion) : '',
+    sends: action === null ? '' : (document.actions?.[action]?.name ?? action),
+    paint: paintOf(element),
+    texts,
+  };
+}
+
+export interface Sheet {
+  project: string;
+  convention: Convention;
+  /** The screen that design pixels are of. */
+  design: { widthPx: number; heightPx: number };
+  languages: string[];
+  rows: SheetRow[];
+}
+
+/** @param viewer the one whose boxes are told, by id: the design's own size is taken in place of its resolution. */
+export function sheetOf(document: Document, level: Level | null, text: TextShaper, convention: Convention): Sheet {
+  const viewer = Object.values(document.viewers).find(({ kind }) => kind === 'screen') ?? Object.values(document.viewers)[0];
+  const c = compile(document, level);
+  const { widthPx, heightPx } = document.glass;
+  const a = viewer && arrange(c, { ...viewer, widthPx, heightPx }, text);
+  const ids = Object.keys(document.elements).sort((p, q) => {
+    const [rowP, rowQ] = [c.sources.indexOf(p), c.sources.indexOf(q)];
+    return rowP - rowQ || (p < q ? -1 : 1);
+  });
+  return {
+    project: document.name,
+    convention,
+    design: { widthPx, heightPx },
+    languages: [document.language, ...(document.languages ?? [])],
+    rows: a ? ids.map((id) => rowOf(document, convention, c, a, id)) : [],
+  };
+}
+
+const COLUMNS = [
+  'id',
+  'name',
+  'kind',
+  'mount',
+  'on',
+  'place',
+  'widthPx',
+  'heightPx',
+  'width',
+  'height',
+  'pin',
+  'ownPoint',
+  'offsetPx',
+  'order',
+  'rank',
+  'range',
+  'shows',
+  'motion',
+  'sends',
+  'paint',
+] as const satisfies readonly (keyof SheetRow)[];
+const cell = (value: unknown): string => (value === null ? '' : Array.isArray(value) ? numbers(value as number[], 6) : String(value));
+// A cell that begins so would be worked out by a spreadsheet.
+const csv = (value: string): string => {
+  const safe = /^[=+\-@\t\r]/.test(value) && !Number.isFinite(Number(value.split(',')[0])) ? `'${value}` : value;
+  return /[",\n\r]/.test(safe) ? `"${safe.replaceAll('"', '""')}"` : safe;
+};
+
+export function sheetCsv({ rows, languages }: Sheet): string {
+  const head = [...COLUMNS, ...languages.map((tag) => `text ${tag}`)];
+  const lines = rows.map((row) => [...COLUMNS.map((key) => cell(row[key])), ...languages.map((tag) => row.texts[tag] ?? '')]);
+  return [head, ...lines]
+    .map((line) => line.map(csv).join(','))
+    .join('\n')
+    .concat('\n');
+}
+
+const html = (text: string): string =>
+  text.replace(/[&<>"]/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[c] as string);
+
+/** Of one world unit, as words. */
+export const unitWord = ({ unitsPerMetre }: Convention): string =>
+  ({ 1: 'm', 100: 'cm', 1000: 'mm' })[unitsPerMetre] ?? `1/${unitsPerMetre} m`;
+
+/** A box with its width and height written at it. */
+function drawing({ widthPx, heightPx, width, height }: SheetRow, unit: string): string {
+  if (!widthPx || !heightPx) return '';
+  const scale = Math.min(150 / widthPx, 70 / heightPx, 1);
+  const [w, h] = [Math.max(2, widthPx * scale), Math.max(2, heightPx * scale)];
+  const say = (px: number, units: number | null) =>
+    `${Number(px.toFixed(1))} px${units === null ? '' : `, ${Number(units.toFixed(3))} ${unit}`}`;
+  return (
+    `<svg width="${(w + 120).toFixed(0)}" height="${(h + 30).toFixed(0)}" role="img" aria-label="${say(widthPx, width)} by ${say(heightPx, height)}">` +
+    `<rect x="1" y="20" width="${w.toFixed(1)}" height="${h.toFixed(1)}"/><path d="M1 14V8M${(w + 1).toFixed(1)} 14V8M1 11H${(w + 1).toFixed(1)}"/>` +
+    `<path d="M${(w + 6).toFixed(1)} 20h6M${(w + 6).toFixed(1)} ${(h + 20).toFixed(1)}h6M${(w + 9).toFixed(1)} 20V${(h + 20).toFixed(1)}"/>` +
+    `<text x="1" y="7">${say(widthPx, width)}</text><text x="${(w + 14).toFixed(1)}" y="${(h / 2 + 23).toFixed(1)}">${say(heightPx, height)}</text></svg>`
+  );
+}
+
+const STYLE = `body{font:14px/1.45 system-ui,sans-serif;margin:2rem auto;max-width:60rem;padding:0 1rem;color:#14202e;background:#fff}
+h1{font-size:1.5rem;margin-bottom:.2rem}h2{font-size:1.05rem;margin:1.6rem 0 .3rem;border-top:1px solid #b9c3cd;padding-top:.7rem}
+h2 small{font-weight:400;color:#51606f}table{border-collapse:collapse;width:100%}th{text-align:left;font-weight:500;color:#51606f;width:9rem}
+th,td{padding:.12rem .6rem .12rem 0;vertical-align:top;overflow-wrap:anywhere}section{break-inside:avoid}svg rect{fill:#e6eef3;stroke:#28547a}
+svg path{stroke:#8a5a00;fill:none}svg text{font-size:9px;fill:#14202e}@media print{body{margin:0;max-width:none}}`;
+
+function page(title: string, body: string): string {
+  return `<!doctype html>\n<html lang="en"><meta charset="utf-8"><title>${html(title)}</title><style>${STYLE}</style>\n${body}\n</html>\n`;
+}
+
+/** How their world counts, in a sentence. */
+export function conventionWords(c: Convention): string {
+  return (
+    `${isRightHanded(c) ? 'Right' : 'Left'}-handed: ${c.right} to the right, ${c.up} up, ${c.forward} ahead; lengths in ${unitWord(c)}; ` +
+    `${c.fov} angle of view, ${c.angles}; quaternions ${c.quaternion.split('').join(', ')}; pixels from the ` +
+    `${{ topLeft: 'top left', bottomLeft: 'bottom left', centre: 'centre' }[c.screenOrigin]}, y ${c.screenY}.`
+  );
+}
+
+export function sheetHtml({ project, convention, design, rows, languages }: Sheet): string {
+  const unit = unitWord(convention);
+  const lines = (row: SheetRow): [string, string][] => [
+    ['Hangs on', row.on],
+    [`Anchor, ${unit}`, row.place ? numbers(row.place, 4) : ''],
+    ['Pin', row.pin],
+    ['Own point', row.ownPoint],
+    ['Offset, px', row.offsetPx === '0, 0' ? '' : row.offsetPx],
+    ['Order, rank', `${row.order}, ${row.rank}`],
+    [`Range, ${unit}`, row.range],
+    ['Shows', row.shows],
+    ['Motion', row.motion],
+    ['Sends', row.sends],
+    ['Paint', row.paint],
+    ...languages.map((tag): [string, string] => [`Text, ${tag}`, row.texts[tag] ?? '']),
+  ];
+  const sections = rows.map(
+    (row) =>
+      `<section id="${html(row.id)}"><h2>${html(row.name)} <small>${html(`${row.kind}, ${row.mount}`)}</small></h2>${drawing(row, unit)}<table>` +
+      lines(row)
+        .filter(([, value]) => value !== '')
+        .map(([name, value]) => `<tr><th>${html(name)}</th><td>${html(value)}</td></tr>`)
+        .join('') +
+      '</table></section>',
+  );
+  return page(
+    `${project}: spec sheet`,
+    `<h1>${html(project)}</h1><p>${html(conventionWords(convention))} Design pixels are those of ${design.widthPx} x ${design.heightPx}; ` +
+      `shares run to the right and down from the top left. ${rows.length} elements.</p>${sections.join('\n')}`,
+  );
+}
+
+/** The contract as a page. */
+export function contractHtml({ project, feeds, actions, phases, builtIn, nodes }: Contract): string {
+  const table = (head: readonly string[], body: readonly (readonly string[])[]) =>
+    `<table><tr>${head.map((h) => `<th>${h}</th>`).join('')}</tr>${body
+      .map((row) => `<tr>${row.map((value) => `<td>${html(value)}</td>`).join('')}</tr>`)
+      .join('')}</table>`;
+  const list = (names: readonly string[]) => names.map((name) => `<code>${html(name)}</code>`).join(', ') || 'none';
+  return page(
+    `${project}: contract`,
+    `<h1>${html(project)}: what the game supplies, and what it hears of</h1>` +
+      `<h2>Values the game supplies</h2>${table(
+        ['Id', 'Name', 'Kind', 'Unit', 'Range', 'Read by'],
+        feeds.map((f) => [f.id, f.name, f.kind, f.unit, f.range ? f.range.join(' to ') : '', f.readers.join(', ')]),
+      )}<p>The runtime works out by itself: ${list(builtIn)}.</p>` +
+      `<h2>States of the game</h2>${table(
+        ['Id', 'Name', 'Takes the input'],
+        phases.map((p) => [p.id, p.name, p.takesInput ? 'yes' : '']),
+      )}` +
+      `<h2>Actions the game hears of</h2>${table(
+        ['Id', 'Name', 'Sent by'],
+        actions.map((a) => [
+          a.id,
+          a.name,
+          a.senders.map(({ element, target }) => (target ? `${element} at ${target}` : element)).join(', '),
+        ]),
+      )}` +
+      `<h2>Nodes of the level that the interface hangs on</h2><p>${list(nodes)}</p>`,
+  );
+}
