@@ -1,12 +1,13 @@
 /** The `foreshore` command. Exit status: 0 done, 1 the input has faults, 2 the call's words are off. */
 import { DocumentError } from '@foreshore/document';
-import { ConventionError, ExportError } from '@foreshore/handoff';
+import { ConventionError, ExportError, ResultsError } from '@foreshore/handoff';
 import { LevelError } from '@foreshore/level';
 import { BackupError, FolderTaken } from '@foreshore/storage';
 import { Command, CommanderError } from 'commander';
 import { backupCommand, restoreCommand } from './backup.ts';
 import { contractCommand, type ExportOptions, exportCommand } from './export.ts';
 import { projectCommand } from './project.ts';
+import { type ProveOptions, proveCommand } from './prove.ts';
 import { type ReasonsOptions, reasonsCommand } from './reasons.ts';
 import { type SolveOptions, solveCommand } from './solve.ts';
 import { UsageError } from './usage.ts';
@@ -95,6 +96,20 @@ program
   });
 
 program
+  .command('prove')
+  .description('Frames that a port of the calculation must give; or what a port made of them, and which known fault explains it.')
+  .argument('<project>', 'a project, or proof frames that were exported')
+  .option('--export <folder>', 'write the frames there, as JSON and CSV')
+  .option('--against <results>', 'the results of a port, as JSON or CSV; the status is 1 where they differ')
+  .option('--convention <file>', 'how the other world counts')
+  .option('--json', 'as JSON')
+  .action(async (file: string, options: ProveOptions) => {
+    const { out, status } = await proveCommand(file, options);
+    process.exitCode = status;
+    await write([out]);
+  });
+
+program
   .command('backup')
   .description('Copies all projects, their revisions and their files into a folder of its own, while a server may be working on them.')
   .argument('<folder>', 'a new or an empty folder')
@@ -118,7 +133,7 @@ function ended(error: unknown): [status: number, words: string] {
   if (error instanceof UsageError) return [2, error.message];
   if (error instanceof DocumentError || error instanceof LevelError || error instanceof BackupError || error instanceof FolderTaken)
     return [1, error.message];
-  if (error instanceof ExportError || error instanceof ConventionError) return [1, error.message];
+  if (error instanceof ExportError || error instanceof ConventionError || error instanceof ResultsError) return [1, error.message];
   const { code, message, path } = error as NodeJS.ErrnoException;
   if (code && FILES[code]) return [1, `${path ?? 'standard output'}: ${FILES[code]}.`];
   return [1, `This failed inside of Foreshore: ${message}`];
