@@ -58,7 +58,7 @@ async function proofOf(file: string, convention: string | undefined): Promise<Pr
     }
   }
   const { document, level } = await openProject(file);
-  const chosen = convention === undefined ? OWN : readConvention(readFileSync(convention, 'utf8'));
+  const chosen = convention === undefined ? (document.convention ?? OWN) : readConvention(readFileSync(convention, 'utf8'));
   return makeProof(document, level, shippedShaper(), chosen);
 }
 

@@ -317,6 +317,46 @@ export function endpoints(store: Store, live: Live, readers: Readers, demo: Demo
     },
     {
       method: 'get',
+      path: '/api/projects/:id/handoff',
+      summary: 'What leaves of the project for a game: bundle, contract, spec sheet, as an archive (?level=yes with the level)',
+      answers: 200,
+      handle: async (req, res) => {
+        const { id, document } = store.read(idOf(req));
+        const withLevel = parsed(z.enum(['yes', 'no']).default('no'), req.query.level) === 'yes';
+        const { bytes } = await readers.read({ kind: 'leaving', document, what: 'export', withLevel, fileName: document.name });
+        res
+          .attachment(`${id}-handoff.zip`)
+          .type('application/zip')
+          .send(Buffer.from(bytes as Uint8Array));
+      },
+    },
+    {
+      method: 'get',
+      path: '/api/projects/:id/proof',
+      summary: "Frames that a port of the calculation must give, in the project's convention",
+      answers: 200,
+      handle: async (req, res) => {
+        const { id, document } = store.read(idOf(req));
+        const { bytes } = await readers.read({ kind: 'leaving', document, what: 'proof', withLevel: false, fileName: document.name });
+        res
+          .attachment(`${id}-proof.json`)
+          .type('application/json')
+          .send(Buffer.from(bytes as Uint8Array));
+      },
+    },
+    {
+      method: 'get',
+      path: '/api/projects/:id/sheet',
+      summary: "The spec sheet: every element as somebody builds it by hand, in the project's convention",
+      answers: 200,
+      handle: async (req, res) => {
+        const { document } = store.read(idOf(req));
+        const { bytes } = await readers.read({ kind: 'leaving', document, what: 'sheet', withLevel: false, fileName: document.name });
+        res.type('application/json').send(Buffer.from(bytes as Uint8Array));
+      },
+    },
+    {
+      method: 'get',
       path: '/api/projects/:id/missing',
       summary: 'What the project names and the data folder has no more',
       answers: 200,

@@ -4,12 +4,15 @@
  */
 import { parentPort, workerData } from 'node:worker_threads';
 import { DocumentError, PictureError } from '@foreshore/document';
+import { ExportError, exportFiles, makeProof, OWN, sheetOf } from '@foreshore/handoff';
 import { checkFont, checkPicture, checkProject, packPage, sha256 } from '@foreshore/intake';
 import { LevelError, type LevelModel, PREPARED_VERSION, readLevel } from '@foreshore/level';
 import { type CheckedLevel, checkLevel, type LevelStage } from '@foreshore/level/check';
 import { preparedBytes } from '@foreshore/level/prepare';
 import { keepFile, keepPrepared, readKept } from '@foreshore/storage';
 import { FontError } from '@foreshore/text';
+import { shippedShaper } from '@foreshore/text/node';
+import { zipSync } from 'fflate';
 import type { Job, KeptFile, Refused, WorkerAnswer } from './readers.ts';
 
 const { folder } = workerData as { folder: string };
@@ -48,6 +51,7 @@ const JOBS: { [K in Job['kind']]: (job: Extract<Job, { kind: K }>) => Promise<Wo
     await prepare(await readLevel(bytes, { metresPerUnit, upAxis }), { hash, metresPerUnit, upAxis });
     return { files: [] };
   },
+  leaving: async (job) => ({ files: [], bytes: await leave(job) }),
   picture: async ({ bytes, fileName }) => {
     const { type, widthPx, heightPx, hash } = checkPicture(bytes, fileName);
     return { files: [await keep('picture', hash, bytes, fileName, { type, widthPx, heightPx })] };
@@ -72,6 +76,28 @@ const JOBS: { [K in Job['kind']]: (job: Extract<Job, { kind: K }>) => Promise<Wo
   },
 };
 
+/** A fixed date, so that the same project gives the same bytes. */
+const STAMP = { mtime: new Date(2026, 0, 1) };
+
+async function leave({ document, what, withLevel }: Extract<Job, { kind: 'leaving' }>): Promise<Uint8Array> {
+  const { level: of, pictures = {}, fonts = {} } = document;
+  const bytes = of?.hash ? await readKept(folder, of.hash) : null;
+  if (of?.hash && !bytes) throw new ExportError([`The level "${of.file}" is not there.`]);
+  const level = bytes && of ? await readLevel(bytes, { metresPerUnit: of.metresPerUnit, upAxis: of.upAxis }) : null;
+  const convention = document.convention ?? OWN;
+  const json = (value: unknown) => new TextEncoder().encode(JSON.stringify(value));
+  if (what === 'proof') return json(makeProof(document, level, shippedShaper(), convention));
+  if (what === 'sheet') return json(sheetOf(document, level, shippedShaper(), convention));
+  const kept = new Map<string, Uint8Array>();
+  for (const { hash } of [...Object.values(pictures), ...Object.values(fonts)]) {
+    const file = await readKept(folder, hash);
+    if (file) kept.set(hash, file);
+  }
+  const project = { document, level, picture: (hash: string) => kept.get(hash), font: (hash: string) => kept.get(hash) };
+  const files = exportFiles(project, shippedShaper(), { withLevel });
+  return zipSync(Object.fromEntries(Object.entries(files).map(([name, file]) => [name, [file, { level: 6, ...STAMP }]])));
+}
+
 /** Which file is being read. */
 let now = 0;
 const tell = (stage: LevelStage): void => parentPort?.postMessage({ id: now, stage });
@@ -81,6 +107,7 @@ function refusedOf(error: unknown): Refused {
   if (error instanceof DocumentError) return { of: 'document', message: error.message, faults: [...error.faults] };
   if (error instanceof LevelError) return { of: 'level', message: error.message, faults: [...error.faults] };
   if (error instanceof PictureError) return { of: 'picture', message: error.message };
+  if (error instanceof ExportError) return { of: 'leaving', message: error.message };
   if (error instanceof FontError) return { of: 'font', message: error.message };
   const { message, code, stack } = error as NodeJS.ErrnoException;
   return { of: 'other', message: stack ?? message, ...(code && { code }) };

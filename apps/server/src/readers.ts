@@ -9,10 +9,12 @@ import type { LevelStage } from '@foreshore/level/check';
 import { isPrepared, preparedPath } from '@foreshore/storage';
 import { Problem } from './problem.ts';
 
-/** A file that was brought; or a kept level to prepare for drawing and rays, of which only its hash, its unit and its axis are given. */
+/** A file that was brought; a project that leaves; or a kept level to prepare for drawing and rays, of which only its hash, its unit and its axis are given. */
 export type Job =
   | { kind: 'level' | 'picture' | 'page' | 'font' | 'project'; bytes: Uint8Array; fileName: string }
-  | { kind: 'prepare'; hash: string; metresPerUnit: number; upAxis: 'y' | 'z'; fileName: string };
+  | { kind: 'prepare'; hash: string; metresPerUnit: number; upAxis: 'y' | 'z'; fileName: string }
+  /** What leaves of a project: all of it, as an archive, or its proof frames. */
+  | { kind: 'leaving'; document: Document; what: 'export' | 'sheet' | 'proof'; withLevel: boolean; fileName: string };
 export interface KeptFile {
   kind: 'level' | 'picture' | 'font';
   hash: string;
@@ -23,16 +25,18 @@ export interface KeptFile {
 export interface WorkerAnswer {
   files: KeptFile[];
   document?: Document;
+  /** What leaves. */
+  bytes?: Uint8Array;
 }
 export interface Refused {
-  of: 'document' | 'level' | 'picture' | 'font' | 'other';
+  of: 'document' | 'level' | 'picture' | 'font' | 'leaving' | 'other';
   message: string;
   faults?: (Fault | LevelFault)[];
   code?: string;
 }
 
 /** A file takes no longer than this, seconds. */
-const MOST_S: Record<Job['kind'], number> = { level: 120, picture: 4, page: 10, font: 4, project: 180, prepare: 120 };
+const MOST_S: Record<Job['kind'], number> = { level: 120, picture: 4, page: 10, font: 4, project: 180, prepare: 120, leaving: 120 };
 /** A worker may take so much for its objects; large files lie outside of that. */
 const MOST_HEAP_MB = 3072;
 const WORDS: Record<Job['kind'], string> = {
@@ -42,6 +46,7 @@ const WORDS: Record<Job['kind'], string> = {
   font: 'The font',
   project: 'The project file',
   prepare: 'The level',
+  leaving: 'The export of',
 };
 
 export interface Watching {
@@ -198,6 +203,7 @@ const tooMuch = (job: Job): Problem =>
 function errorOf(job: Job, { of, message, faults = [], code }: Refused): unknown {
   if (of === 'document') return new DocumentError(faults as Fault[]);
   if (of === 'level') return new LevelError(faults as LevelFault[]);
+  if (of === 'leaving') return new Problem(422, 'export', message);
   if (of === 'picture' || of === 'font') return new Problem(422, job.kind === 'page' ? 'page' : of, `"${job.fileName}" ${message}.`);
   return Object.assign(new Error(message), code ? { code } : {});
 }

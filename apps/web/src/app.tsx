@@ -10,6 +10,7 @@ import { Waiting } from './shell/waiting.tsx';
 const Bench = lazy(() => import('./bench/bench.tsx'));
 const Plan = lazy(() => import('./plan/plan.tsx'));
 const Feeds = lazy(() => import('./feeds/feeds.tsx'));
+const Handoff = lazy(() => import('./handoff/handoff.tsx'));
 
 /** Each view fails by itself. Going to another one, or back, tries anew. */
 const framed = (view: React.ReactElement) => <Boundary>{view}</Boundary>;
@@ -23,6 +24,7 @@ export function App() {
           <Route path="/p/:id/bench" element={framed(<Bench />)} />
           <Route path="/p/:id/plan" element={framed(<Plan />)} />
           <Route path="/p/:id/feeds" element={framed(<Feeds />)} />
+          <Route path="/p/:id/handoff" element={framed(<Handoff />)} />
           <Route path="*" element={<Navigate to="/" replace />} />
         </Routes>
       </Suspense>

@@ -22,6 +22,7 @@ import {
 } from './primitives.ts';
 import type { motionSchema, movementSchema, pointerSchema } from './schema/common.ts';
 import type { showSchema } from './schema/conditions.ts';
+import { conventionSchema } from './schema/convention.ts';
 import {
   elementSchema,
   type gaugeFormSchema,
@@ -53,6 +54,7 @@ import { anchorSchema, type lensSchema, type mountSchema, type sizeSchema } from
 export { DEVICES, GATES } from './gates.ts';
 export * from './schema/common.ts';
 export * from './schema/conditions.ts';
+export * from './schema/convention.ts';
 export * from './schema/elements.ts';
 export * from './schema/game.ts';
 export * from './schema/world.ts';
@@ -170,6 +172,8 @@ export const documentShape = z.strictObject({
   ray: raySchema.optional(),
   /** What floats keeps apart: nothing of it overlaps. Patient: while time stands, as few as can be are hidden, whatever must move for it. */
   labels: z.strictObject({ apart: z.literal(true), patient: z.literal(true).optional() }).optional(),
+  /** How the world counts that the project leaves for; without it, as here. */
+  convention: conventionSchema.optional(),
   pictures: z.record(idSchema, pictureFileSchema).optional(),
   fonts: z.record(idSchema, fontFileSchema).optional(),
   /** A picture that stands for the pointer, in front of everything. */

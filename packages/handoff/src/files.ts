@@ -74,7 +74,7 @@ export function exportFiles(project: Project, text: TextShaper, choice: ExportCh
   const faults = faultsOf(project, choice);
   if (faults.length) throw new ExportError(faults);
   const { level } = project;
-  const convention = choice.convention ?? OWN;
+  const convention = choice.convention ?? project.document.convention ?? OWN;
   let { document } = project;
   if (choice.elements) document = withElements(document, choice.elements);
   if (choice.viewers)

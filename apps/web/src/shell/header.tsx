@@ -40,6 +40,7 @@ const VIEWS = [
   ['bench', 'Bench'],
   ['plan', 'Plan'],
   ['feeds', 'Feeds'],
+  ['handoff', 'Handoff'],
 ] as const;
 
 /** The views of the open project; the address goes along, so that each shows the same moment. */

@@ -1,6 +1,9 @@
 /** The one place that talks to the server's API. */
 import type { Change, Document, Fault, LevelFacts, OpenProject, Patch, PictureFacts, ProjectSummary } from '@foreshore/document';
 
+import type { Proof } from '@foreshore/handoff/proof';
+import type { Sheet } from '@foreshore/handoff/sheet';
+
 /** A refusal by the server, as problem details say it. */
 export class Refusal extends Error {
   readonly status: number;
@@ -98,6 +101,9 @@ export const api = {
   createDemo: () => call<OpenProject>('/api/projects', send('POST', { from: 'demo' })),
   createFromDocument: (document: Document) => call<OpenProject>('/api/projects', send('POST', { from: 'document', document })),
   goBack: (id: string) => call<OpenProject>(`/api/projects/${id}/back`, { method: 'POST' }),
+  /** The spec sheet and the proof frames, of what is saved. */
+  sheet: (id: string) => call<Sheet>(`/api/projects/${id}/sheet`),
+  proof: (id: string) => call<Proof>(`/api/projects/${id}/proof`),
   missing: (id: string) => call<{ missing: { kind: string; id: string | null; name: string }[] }>(`/api/projects/${id}/missing`),
   createFromLevel: (name: string, level: { hash: string; file: string; metresPerUnit: number; upAxis: 'y' | 'z' }) =>
     call<OpenProject>('/api/projects', send('POST', { from: 'level', name, level })),

@@ -1,0 +1,111 @@
+/** Handoff: what leaves for a game, in which form, and as which world counts. */
+import { contractOf } from '@foreshore/handoff/contract';
+import { OWN } from '@foreshore/handoff/convention';
+import type { Sheet } from '@foreshore/handoff/sheet';
+import { Button, Checkbox } from '@mantine/core';
+import { IconPackageExport } from '@tabler/icons-react';
+import { useEffect, useMemo, useState } from 'react';
+import { Link, useParams } from 'react-router';
+import { Header } from '../shell/header.tsx';
+import { Waiting } from '../shell/waiting.tsx';
+import { api } from '../state/api.ts';
+import { fromQuery, useAddress, useBench } from '../state/bench.ts';
+import { openProject, shownDocument, useProject } from '../state/project.ts';
+import { ContractPart } from './contract-part.tsx';
+import { ConventionSettings } from './convention-settings.tsx';
+import { ProofPart } from './proof-part.tsx';
+import { SheetPart } from './sheet-part.tsx';
+import './handoff.css';
+
+/** The spec sheet of what is saved, taken anew with every revision. */
+function useSheet(id: string): { sheet: Sheet | null; failed: string | null } {
+  const revision = useProject((s) => (s.save === 'saved' ? s.revision : null));
+  const [state, setState] = useState<{ sheet: Sheet | null; failed: string | null }>({ sheet: null, failed: null });
+  useEffect(() => {
+    if (revision === null) return;
+    let gone = false;
+    api.sheet(id).then(
+      (sheet) => !gone && setState({ sheet, failed: null }),
+      (error: Error) => !gone && setState(({ sheet }) => ({ sheet, failed: error.message })),
+    );
+    return () => {
+      gone = true;
+    };
+  }, [id, revision]);
+  return state;
+}
+
+function ExportPart({ id, hasLevel, waits }: { id: string; hasLevel: boolean; waits: boolean }) {
+  const [withLevel, setWithLevel] = useState(false);
+  return (
+    <section className="handoff-part" aria-label="Export">
+      <h2>Export</h2>
+      <p className="hint">
+        One archive: the bundle that the runtime plays, with its fonts and pictures; the contract as JSON Schema, as a TypeScript
+        declaration and as a page; the spec sheet as a page, CSV and JSON.
+      </p>
+      {hasLevel && (
+        <Checkbox
+          size="xs"
+          label="Also the level, in which the runtime casts its rays"
+          checked={withLevel}
+          onChange={(event) => setWithLevel(event.currentTarget.checked)}
+        />
+      )}
+      <div className="handoff-buttons">
+        <Button
+          size="xs"
+          component="a"
+          href={`/api/projects/${id}/handoff?level=${withLevel ? 'yes' : 'no'}`}
+          download
+          leftSection={<IconPackageExport size={15} />}
+        >
+          Export
+        </Button>
+        {waits && <span className="hint">Changes that are not saved yet stay behind.</span>}
+      </div>
+      <p className="hint">
+        By the command line: <code>npx foreshore export PROJECT --to FOLDER</code>
+      </p>
+    </section>
+  );
+}
+
+export default function Handoff() {
+  const { id = '' } = useParams();
+  const document = useProject(shownDocument);
+  const failed = useProject((s) => s.failed);
+  const waiting = useProject((s) => s.waiting);
+  useEffect(() => {
+    useBench.setState({ ...useBench.getInitialState(), ...fromQuery(window.location.search) }, true);
+    void openProject(id);
+  }, [id]);
+  useAddress();
+  const { sheet, failed: sheetFailed } = useSheet(id);
+  const contract = useMemo(() => (document ? contractOf(document) : null), [document]);
+  if (failed)
+    return (
+      <div className="waiting">
+        <p role="alert">The project cannot be opened. {failed}</p>
+        <Link to="/">Back to the projects</Link>
+      </div>
+    );
+  if (!document || !contract) return <Waiting what="Opening the handoff" />;
+  return (
+    <main className="handoff">
+      <Header name={document.name} view="handoff" />
+      <div className="handoff-body">
+        <div className="handoff-side">
+          <ExportPart id={id} hasLevel={document.level?.hash !== undefined && document.level.hash !== null} waits={waiting > 0} />
+          <ConventionSettings convention={document.convention ?? OWN} />
+          <ProofPart id={id} />
+        </div>
+        <div className="handoff-main">
+          <ContractPart contract={contract} />
+          {sheetFailed && <p role="alert">The spec sheet cannot be made. {sheetFailed}</p>}
+          {sheet ? <SheetPart sheet={sheet} project={id} /> : !sheetFailed && <Waiting what="Making the spec sheet" />}
+        </div>
+      </div>
+    </main>
+  );
+}
