@@ -6,6 +6,7 @@ import { largeRows } from './large.ts';
 import type { Row } from './measure.ts';
 import { panelRows } from './panels.ts';
 import { promptRows } from './prompts.ts';
+import { runtimeRows } from './runtime.ts';
 import { sightlineRows } from './sightlines.ts';
 import { solveRows } from './solve.ts';
 import { walkingRows } from './walking.ts';
@@ -17,6 +18,7 @@ const PARTS: Record<string, () => Row[] | Promise<Row[]>> = {
   panels: () => panelRows(),
   labels: () => [...studyRows(), ...labelRows()],
   prompts: promptRows,
+  runtime: () => runtimeRows(),
   bench: benchViewRows,
   walking: walkingRows,
   large: largeRows,

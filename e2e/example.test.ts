@@ -8,27 +8,7 @@ import { make } from '../examples/causeway/make.ts';
 import { serveExample } from '../examples/causeway/serve.mjs';
 import { buildRuntime } from '../packages/runtime/build.mjs';
 import { openBrowser, type Session } from './browser.ts';
-
-interface Game {
-  eye: { set(x: number, y: number, z: number): void; x: number; z: number };
-  yaw: number;
-  pitch: number;
-  frames: number;
-  gates: number[];
-  oil: number;
-  heard: { name: string; target: string | null }[];
-}
-interface Shown {
-  row(id: string): number;
-  isShown(row: number): boolean;
-  box(row: number, out: Float64Array): Float64Array;
-  lines(row: number): { lines: { text: string }[] } | null;
-  edgeRad(row: number): number;
-  missing(): string[];
-}
-declare global {
-  var causeway: { game: Game; runtime(): Shown; name(): string; swap(): void };
-}
+import './causeway.d.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'foreshore-example-'));
 let session: Session;

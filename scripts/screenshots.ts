@@ -2,7 +2,10 @@
 import { mkdirSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import type { Page } from 'puppeteer-core';
 import { startTestServer } from '../apps/server/src/test-server.ts';
-import { inPicture, openBench, openBrowser, press, settled } from '../e2e/browser.ts';
+import { openBench, openBrowser, press, settled } from '../e2e/browser.ts';
+import { make } from '../examples/causeway/make.ts';
+import { serveExample } from '../examples/causeway/serve.mjs';
+import { buildRuntime } from '../packages/runtime/build.mjs';
 import { build } from './house.mjs';
 
 const FOLDER = 'docs/screenshots';
@@ -17,6 +20,13 @@ const bandsReady = (page: Page) => page.waitForSelector('[data-bands="ready"]');
 /** Waits until the picture has been drawn with everything that was asked for. */
 const drawn = (page: Page) =>
   page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(() => done(null)))));
+
+/** The example game, with the bundles of the demo as it is. */
+async function startGame(): Promise<{ address: string; close(): void }> {
+  const folder = '.cache/causeway';
+  await Promise.all([buildRuntime(`${folder}/runtime`), make(`${folder}/bundles`)]);
+  return serveExample(0, { runtime: `${folder}/runtime`, bundles: `${folder}/bundles` });
+}
 
 const SHOTS: Shot[] = [
   {
@@ -180,14 +190,6 @@ const SHOTS: Shot[] = [
     },
   },
   {
-    name: 'many-nodes',
-    take: async (page, address) => {
-      await openBench(page, address, 'low-water', '?sel=stakes&t=26');
-      await page.click('[data-step="attach"]');
-      await bandsReady(page);
-    },
-  },
-  {
     name: 'feeds',
     take: async (page, address) => {
       await page.goto(new URL('/p/low-water/feeds?t=15', address).href);
@@ -195,14 +197,27 @@ const SHOTS: Shot[] = [
     },
   },
   {
-    name: 'placing',
+    name: 'handoff',
     take: async (page, address) => {
-      await openBench(page, address, 'low-water', '?t=8');
-      await bandsReady(page);
-      await press(page, 'Place');
-      const spot = await inPicture(page, 0.3, 0.86);
-      await page.mouse.move(spot.x, spot.y);
-      await page.waitForFunction(() => globalThis.foreshore?.bench.getState().hover, { polling: 50 });
+      await page.goto(new URL('/p/low-water/handoff', address).href);
+      await page.waitForSelector('section[aria-label="Spec sheet"] tbody tr');
+    },
+  },
+  {
+    name: 'game',
+    take: async (page) => {
+      const game = await startGame();
+      await page.goto(game.address);
+      await page.waitForFunction(() => (globalThis.causeway?.game.frames ?? 0) > 1);
+      const frames = await page.evaluate(() => {
+        const { game } = globalThis.causeway;
+        game.eye.set(3.2, 2.4, 6.9);
+        game.yaw = Math.atan2(3.2 - 0.2, 6.9 - 5.35);
+        game.pitch = -0.12;
+        return game.frames;
+      });
+      await page.waitForFunction((before) => globalThis.causeway.game.frames > before + 20, {}, frames);
+      game.close();
     },
   },
   {

@@ -2,7 +2,7 @@
 import { createReadStream, existsSync, statSync } from 'node:fs';
 import { createServer } from 'node:http';
 import { createRequire } from 'node:module';
-import { dirname, extname, join, normalize } from 'node:path';
+import { dirname, extname, join, normalize, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
 const here = dirname(fileURLToPath(import.meta.url));
@@ -30,8 +30,8 @@ export function serveExample(port, { runtime, bundles }) {
   const server = createServer((request, response) => {
     const path = decodeURIComponent(new URL(request.url ?? '/', 'http://localhost').pathname);
     const [prefix, folder] = places.find(([start]) => path.startsWith(start));
-    const file = join(folder, normalize(`/${path.slice(prefix.length) || 'index.html'}`));
-    if (!file.startsWith(folder) || !existsSync(file) || !statSync(file).isFile()) {
+    const file = join(resolve(folder), normalize(`/${path.slice(prefix.length) || 'index.html'}`));
+    if (!file.startsWith(resolve(folder)) || !existsSync(file) || !statSync(file).isFile()) {
       response.writeHead(404).end();
       return;
     }

@@ -143,7 +143,7 @@ function keepHead({ f, m }: Solver, { timeS }: Inputs): void {
 }
 
 /** Longer than this and what lay between is not gone through. */
-const MOST_TICKS = 90;
+export const MOST_TICKS = 90;
 
 /**
  * Goes on to a time by way of all ticks between, so that decisions fall at the same ticks whatever the rate of frames.

@@ -16,6 +16,7 @@ import {
   keysOf,
   keyUp,
   type Level,
+  MOST_TICKS,
   makeSolver,
   type Pose,
   type Pressing,
@@ -24,7 +25,8 @@ import {
   pressShare,
   promptFor,
   type Solver,
-  solveTo,
+  solve,
+  TICK_S,
   targetOf,
   Verdict,
 } from '@foreshore/core';
@@ -88,8 +90,7 @@ export class Runtime {
   private readonly builtIn: number[];
   private readonly byName = new Map<string, number>();
   private readonly lens = new Float64Array(16);
-  private readonly inputs: Required<Omit<Inputs, 'stands'>>;
-  private readonly inputsAt: (timeS: number) => Inputs;
+  private readonly inputs: GameInputs;
   private readonly going: Going = { speedMps: 0, fallenM: 0 };
   private readonly goingNow = (): Going => this.going;
   private readonly was: Pose = { position: [0, 0, 0], rotation: [0, 0, 0, 1] };
@@ -133,24 +134,7 @@ export class Runtime {
     this.c.feedIds.forEach((feed, k) => {
       this.byName.set(feed, k);
     });
-    this.inputs = {
-      timeS: 0,
-      head: { position: [0, 0, 0], rotation: [0, 0, 0, 1] },
-      depthOrder: true,
-      values: this.values,
-      phase: Object.keys(bundle.document.phases)[0] ?? null,
-      pointed: null,
-      pressed: null,
-      pressing: null,
-      forced: {},
-      scrolled: {},
-    };
-    const feedAt = (feed: string): FeedValue | undefined => this.values[this.c.feedIds.indexOf(feed)];
-    this.inputsAt = (timeS) => {
-      this.inputs.timeS = timeS;
-      if (options.level) options.level.poses(clipTimes(options.level, timeS, bundle.document.level?.clips, feedAt, this.clips));
-      return this.inputs;
-    };
+    this.inputs = new GameInputs(this.values, Object.keys(bundle.document.phases)[0] ?? null);
     this.solver = makeSolver(this.arranged());
   }
 
@@ -243,8 +227,29 @@ export class Runtime {
     }
     if (this.builtIn.length > 0) this.workOut(timeS);
     if (this.pressing) this.follow(timeS, pressOn(this.solver, this.pressing, timeS));
-    solveTo(this.solver, timeS, this.inputsAt);
+    this.advanceTo(timeS);
   }
+
+  /** By way of all ticks between, as `solveTo` does; here, a time that is handed on would be put on the heap in every frame. */
+  private advanceTo(timeS: number): void {
+    const { inputs } = this;
+    const last = this.solver.m.timeS;
+    if (timeS > last) {
+      const until = Math.ceil(timeS / TICK_S - 1e-6);
+      for (let tick = Math.max(Math.floor(last / TICK_S + 1e-6) + 1, until - MOST_TICKS); tick < until; tick++) {
+        inputs.timeS = tick * TICK_S;
+        this.step();
+      }
+    }
+    inputs.timeS = timeS;
+    this.step();
+  }
+  private step(): void {
+    const { level } = this.options;
+    if (level) level.poses(clipTimes(level, this.inputs.timeS, this.bundle.document.level?.clips, this.feedAt, this.clips));
+    solve(this.solver, this.inputs);
+  }
+  private readonly feedAt = (feed: string): FeedValue | undefined => this.values[this.c.feedIds.indexOf(feed)];
 
   /** Feeds that the frame itself tells. */
   private workOut(timeS: number): void {
@@ -341,6 +346,22 @@ export class Runtime {
     const edge = this.solver.a.edgeOf[row] ?? -1;
     return edge < 0 ? Number.NaN : (this.solver.f.edgeRad[edge] as number);
   }
+}
+
+/** What is handed to each frame. Fields that count time are in classes: engines write them without allocating. */
+class GameInputs implements Inputs {
+  timeS = 0;
+  readonly head: Pose = { position: [0, 0, 0], rotation: [0, 0, 0, 1] };
+  readonly depthOrder = true;
+  pointed: string | null = null;
+  pressed: string | null = null;
+  pressing: { row: string; share: number } | null = null;
+  forced: Readonly<Record<string, 'shown' | 'hidden'>> = {};
+  scrolled: Readonly<Record<string, number>> = {};
+  constructor(
+    readonly values: (FeedValue | undefined)[],
+    public phase: string | null,
+  ) {}
 }
 
 function isOfKind(kind: string | undefined, value: FeedValue): boolean {
