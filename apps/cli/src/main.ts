@@ -5,6 +5,7 @@ import { LevelError } from '@foreshore/level';
 import { BackupError, FolderTaken } from '@foreshore/storage';
 import { Command, CommanderError } from 'commander';
 import { backupCommand, restoreCommand } from './backup.ts';
+import { type CheckOptions, checkCommand } from './check.ts';
 import { contractCommand, type ExportOptions, exportCommand } from './export.ts';
 import { projectCommand } from './project.ts';
 import { type ProveOptions, proveCommand } from './prove.ts';
@@ -91,6 +92,26 @@ program
   .option('--json', 'as JSON', false)
   .action(async (before: string, after: string, { json }: { json: boolean }) => {
     const { out, status } = contractCommand(before, after, json);
+    process.exitCode = status;
+    await write([out]);
+  });
+
+program
+  .command('check')
+  .description('Measures every element over routes, viewers and languages. The status is 1 where something fails. See docs/check.md.')
+  .argument('<project...>', 'the project; with --merge, the results of shards')
+  .option('--routes <ids>', 'only these routes; commas between')
+  .option('--viewers <ids>', 'only these viewers')
+  .option('--languages <tags>', 'only these languages')
+  .option('--baseline <file>', 'the results of an earlier check, as --format json wrote them')
+  .option('--fail-on <what>', 'new or worse (than the baseline), or any; new where there is a baseline, else any')
+  .option('--format <name>', 'text, json, sarif, junit or html', 'text')
+  .option('--out <file>', 'write it there instead of to standard output')
+  .option('--shard <i/n>', 'measure only the i-th of n shares; write it as json and --merge them')
+  .option('--jobs <n>', 'so many processes on this machine')
+  .option('--merge', 'put the results of shards together')
+  .action(async (files: string[], options: CheckOptions) => {
+    const { out, status } = await checkCommand(files, options);
     process.exitCode = status;
     await write([out]);
   });

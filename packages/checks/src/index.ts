@@ -1,4 +1,5 @@
 export * from './bands.ts';
+export * from './check.ts';
 export * from './extremes.ts';
 export * from './flicker.ts';
 export * from './game-states.ts';

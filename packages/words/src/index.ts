@@ -1,6 +1,7 @@
 /** Words for what the calculation finds: the one place where numbers and ids become English. */
 export * from './done.ts';
 export * from './facts.ts';
+export * from './findings.ts';
 export * from './keys.ts';
 export * from './names.ts';
 export * from './offers.ts';

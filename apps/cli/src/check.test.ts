@@ -1,0 +1,156 @@
+/** `foreshore check`: its forms, its shards and jobs, its baseline, and what it says of what it cannot use. */
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { FINDING_KINDS } from '@foreshore/checks';
+import { lookingPose } from '@foreshore/core';
+import { type Document, makeDocument, makeLabel } from '@foreshore/document';
+import { SaxesParser } from 'saxes';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+
+const BIN = fileURLToPath(new URL('../bin/foreshore.mjs', import.meta.url));
+let folder: string;
+const at = (name: string) => join(folder, name);
+const run = (...args: string[]) => {
+  const { status, stdout, stderr } = spawnSync(process.execPath, [BIN, 'check', ...args], { encoding: 'utf8', maxBuffer: 64e6 });
+  return { status, stdout, stderr };
+};
+/** Two labels before a camera, one of letters of so many pixels. */
+function project(name: string, emPx: number, edit: (document: Document) => void = () => {}): string {
+  const document = makeDocument('Low Water');
+  document.anchors.lamp = { kind: 'surface', name: 'Lamp', order: 'a0', node: null, position: [0, 1.6, -4], normal: [0, 1, 0] };
+  document.anchors.mast = { kind: 'surface', name: 'Mast', order: 'a1', node: null, position: [1.5, 1.2, -4], normal: [0, 1, 0] };
+  document.elements.lamp = makeLabel('lamp', 'Lamp & "mast" <1>', 'a0');
+  const mast = makeLabel('mast', 'Mast', 'a1');
+  document.elements.mast = { ...mast, size: { ...mast.size, rule: 'screen', emPx } as never };
+  const pose = (timeS: number) => ({ timeS, ...lookingPose([0, 1.6, 0], 0, 0) });
+  document.routes = { wait: { name: 'Wait', order: 'a0', poses: [pose(0), pose(4)], feeds: [], phases: [] } };
+  edit(document);
+  writeFileSync(at(name), JSON.stringify(document));
+  return at(name);
+}
+let wrong: string;
+let right: string;
+beforeAll(() => {
+  folder = mkdtempSync(join(tmpdir(), 'foreshore-check-'));
+  wrong = project('wrong.json', 7);
+  right = project('right.json', 26);
+});
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+describe('foreshore check', () => {
+  it('ends with 0 where nothing is wrong, and 1 where something is, and says what', () => {
+    expect(run(right, '--viewers', 'desk')).toMatchObject({ status: 0, stdout: expect.stringContaining('Nothing was found.') });
+    const { status, stdout } = run(wrong, '--viewers', 'desk');
+    expect(status).toBe(1);
+    expect(stdout).toMatch(
+      /Letters too small \(1; ISO 9241-303\)\n {2}Mast: .*too small: needs .* \(desk, en, wait at 0\.0 s, for 4\.0 s in all\)/,
+    );
+  });
+
+  it('the same to the byte however it is cut: shards merged, jobs, one run', () => {
+    const whole = run(wrong, '--format', 'json');
+    expect(whole.status).toBe(1);
+    for (const i of [1, 2, 3])
+      expect(run(wrong, '--format', 'json', '--shard', `${i}/3`, '--out', at(`${i}.json`))).toMatchObject({ status: 0, stdout: '' });
+    for (const format of ['json', 'sarif', 'junit', 'html', 'text']) {
+      const merged = run('--merge', at('3.json'), at('1.json'), at('2.json'), '--format', format);
+      expect(merged.status).toBe(1);
+      if (format === 'json') expect(merged.stdout).toBe(whole.stdout);
+    }
+    expect(run(wrong, '--format', 'json', '--jobs', '2').stdout).toBe(whole.stdout);
+    expect(run('--merge', at('1.json'), at('2.json'))).toMatchObject({
+      status: 2,
+      stderr: expect.stringContaining('measured by no shard'),
+    });
+    expect(run(right, '--format', 'json', '--shard', '1/1', '--out', at('other.json')).status).toBe(0);
+    expect(run('--merge', at('1.json'), at('other.json'))).toMatchObject({ status: 2, stderr: expect.stringContaining('different') });
+  });
+
+  it('against a baseline fails by what is new, or worse', () => {
+    run(wrong, '--viewers', 'desk', '--format', 'json', '--out', at('base.json'));
+    const against = (file: string, ...more: string[]) => run(file, '--viewers', 'desk', '--baseline', at('base.json'), ...more);
+    expect(against(wrong)).toMatchObject({ status: 0, stdout: expect.stringContaining('0 new, 0 worse, 0 better, 0 gone') });
+    expect(against(wrong, '--fail-on', 'any').status).toBe(1);
+    const worse = project('worse.json', 5);
+    expect(against(worse)).toMatchObject({ status: 0 });
+    expect(against(worse, '--fail-on', 'worse')).toMatchObject({ status: 1, stdout: expect.stringContaining('worse: Mast') });
+    expect(against(right)).toMatchObject({ status: 0, stdout: expect.stringContaining('1 gone') });
+    const renamed = project('renamed.json', 7, (document) => {
+      document.name = 'Another';
+    });
+    expect(against(renamed)).toMatchObject({ status: 2, stderr: expect.stringContaining('The baseline is of "Low Water"') });
+  });
+
+  it('SARIF 2.1.0: rules, results that name them, JSON Pointers into the document', () => {
+    const log = JSON.parse(run(wrong, '--viewers', 'desk', '--format', 'sarif').stdout);
+    expect(log).toMatchObject({ version: '2.1.0', $schema: expect.stringContaining('sarif-2.1.0') });
+    const [{ tool, results }] = log.runs;
+    const rules = tool.driver.rules as { id: string }[];
+    expect(rules.map(({ id }) => id)).toEqual(Object.keys(FINDING_KINDS));
+    const document = JSON.parse(readFileSync(wrong, 'utf8'));
+    for (const { ruleId, ruleIndex, level, message, locations } of results) {
+      expect(rules[ruleIndex]?.id).toBe(ruleId);
+      expect(['none', 'note', 'warning', 'error']).toContain(level);
+      expect(message.text.length).toBeGreaterThan(10);
+      const [{ physicalLocation, logicalLocations }] = locations;
+      expect(physicalLocation.artifactLocation.uri).toBe('wrong.json');
+      const pointer = (logicalLocations[0].fullyQualifiedName as string).split('/').slice(1);
+      expect(pointer.reduce((value, token) => value?.[token], document)).toBeDefined();
+    }
+  });
+
+  it('JUnit is XML that reads, with as many cases and failures as it counts', () => {
+    const { stdout } = run(wrong, '--format', 'junit');
+    const counts = { cases: 0, failures: 0, said: [0, 0] };
+    const parser = new SaxesParser();
+    parser.on('opentag', ({ name, attributes }) => {
+      if (name === 'testcase') counts.cases++;
+      if (name === 'failure') counts.failures++;
+      if (name !== 'testsuite') return;
+      counts.said[0] = (counts.said[0] as number) + Number(attributes.tests);
+      counts.said[1] = (counts.said[1] as number) + Number(attributes.failures);
+    });
+    parser.on('error', (error) => {
+      throw error;
+    });
+    parser.write(stdout).close();
+    expect(counts.said).toEqual([counts.cases, counts.failures]);
+    expect(counts.failures).toBeGreaterThan(0);
+  });
+
+  it('HTML is one page that asks for nothing', () => {
+    const { stdout } = run(wrong, '--viewers', 'desk', '--format', 'html');
+    expect(stdout).toContain('<!doctype html>');
+    expect(stdout).not.toMatch(/src=|href=|url\(|@import/);
+    expect(
+      run(
+        project('sharp.json', 7, (d) => Object.assign(d.elements.lamp as object, { name: '<script>x</script>' })),
+        '--format',
+        'html',
+      ).stdout,
+    ).not.toContain('<script>x');
+  });
+
+  it('says what it cannot use, and ends with 2', () => {
+    const bad = (words: string, ...args: string[]) =>
+      expect(run(...args)).toMatchObject({ status: 2, stderr: expect.stringContaining(words) });
+    bad('no viewer "periscope"', wrong, '--viewers', 'periscope');
+    bad('no route "away"', wrong, '--routes', 'away');
+    bad('--format takes', wrong, '--format', 'yaml');
+    bad('--fail-on new needs a --baseline', wrong, '--fail-on', 'new');
+    bad('--shard takes I/N', wrong, '--shard', '4/3');
+    bad('--jobs takes', wrong, '--jobs', 'many');
+    bad('no JSON', wrong, '--baseline', BIN);
+    bad('are meant', wrong, '--baseline', wrong);
+    bad(
+      'has no route',
+      project('bare.json', 26, (document) => {
+        document.routes = {};
+      }),
+    );
+    expect(run(at('nowhere.json'))).toMatchObject({ status: 1, stderr: expect.stringContaining('is not there') });
+  });
+});

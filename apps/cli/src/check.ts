@@ -1,0 +1,220 @@
+/** `foreshore check`: measures a project over routes, viewers and languages, by itself or in shards, and tells what it found in the forms that builds read. */
+import { spawn } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { basename, join } from 'node:path';
+import {
+  type CheckPart,
+  type CheckRun,
+  checkPart,
+  checkParts,
+  compareRuns,
+  type Finding,
+  findingsOf,
+  groupsOf,
+  mergeRuns,
+  namesOf,
+  partsMissing,
+  staticFindings,
+} from '@foreshore/checks';
+import { arrange, compile } from '@foreshore/core';
+import { shippedShaper } from '@foreshore/text/node';
+import { z } from 'zod';
+import { FORMATS, type Format, type Report } from './check-formats.ts';
+import { type Opened, openProject } from './open.ts';
+import { UsageError } from './usage.ts';
+
+export interface CheckOptions {
+  routes?: string;
+  viewers?: string;
+  languages?: string;
+  baseline?: string;
+  failOn?: string;
+  format: string;
+  out?: string;
+  shard?: string;
+  jobs?: string;
+  merge?: boolean;
+}
+
+const list = (text: string | undefined): string[] | undefined => text?.split(',').map((one) => one.trim());
+const FAIL_ON = ['new', 'worse', 'any'] as const;
+type FailOn = (typeof FAIL_ON)[number];
+
+/** Shards are written by hand by nobody, but they come from elsewhere. */
+const runSchema = z.object({
+  format: z.literal('foreshore-check'),
+  version: z.literal(1),
+  project: z.string(),
+  document: z.string(),
+  names: z.record(z.string(), z.string()),
+  groups: z.record(z.string(), z.string().nullable()),
+  parts: z.array(z.object({ route: z.string(), viewer: z.string(), language: z.string() })),
+  results: z.array(
+    z.object({
+      ...{ route: z.string(), viewer: z.string(), language: z.string(), durationS: z.number() },
+      shown: z.record(z.string(), z.object({ forS: z.number(), hiddenBy: z.string().nullable() })),
+      found: z.array(
+        z.looseObject({
+          kind: z.string(),
+          element: z.string(),
+          atS: z.number(),
+          forS: z.number(),
+          value: z.number(),
+          bound: z.number(),
+          unit: z.string(),
+        }),
+      ),
+    }),
+  ),
+  untranslated: z.array(z.object({ element: z.string(), language: z.string() })),
+});
+const MOST_BYTES = 256 * 1024 * 1024;
+
+function readRun(path: string): CheckRun {
+  if (statSync(path).size > MOST_BYTES) throw new UsageError(`${path} is larger than the results of a check can be.`);
+  let json: unknown;
+  try {
+    json = JSON.parse(readFileSync(path, 'utf8'));
+  } catch (error) {
+    if (error instanceof SyntaxError) throw new UsageError(`${path} is no JSON: ${error.message}.`);
+    throw error;
+  }
+  const read = runSchema.safeParse(json);
+  if (read.success) return json as CheckRun;
+  const [issue] = read.error.issues;
+  throw new UsageError(`${path}, at /${issue?.path.join('/')}: ${issue?.message}. The results of \`check --format json\` are meant.`);
+}
+
+/** Which parts a shard measures: every N-th, so that none has all the long routes. */
+function shardOf(parts: readonly CheckPart[], shard: string | undefined): CheckPart[] {
+  if (shard === undefined) return [...parts];
+  const [, index = '', of = ''] = /^(\d+)\/(\d+)$/.exec(shard) ?? [];
+  const [i, n] = [Number(index), Number(of)];
+  if (!(i >= 1 && i <= n)) throw new UsageError(`--shard takes I/N with I from 1 to N, not "${shard}".`);
+  return parts.filter((_, k) => k % n === i - 1);
+}
+
+function chosenParts({ document }: Opened, options: CheckOptions): CheckPart[] {
+  if (Object.keys(document.routes).length === 0) throw new UsageError('The project has no route: there is nothing to check along.');
+  const [routes, viewers, languages] = [list(options.routes), list(options.viewers), list(options.languages)];
+  try {
+    return checkParts(document, { ...(routes && { routes }), ...(viewers && { viewers }), ...(languages && { languages }) });
+  } catch (error) {
+    if (error instanceof RangeError) throw new UsageError(error.message);
+    throw error;
+  }
+}
+
+const runOf = ({ document }: Opened, parts: CheckPart[]): CheckRun => ({
+  format: 'foreshore-check',
+  version: 1,
+  project: document.name,
+  document: createHash('sha256').update(JSON.stringify(document)).digest('hex'),
+  names: namesOf(document),
+  groups: groupsOf(document),
+  parts,
+  results: [],
+  untranslated: staticFindings(document),
+});
+
+function measure({ document, level }: Opened, run: CheckRun, parts: readonly CheckPart[]): CheckRun {
+  const text = shippedShaper();
+  const compiled = compile(document, level);
+  const results = parts.map((part) => {
+    const viewer = document.viewers[part.viewer] as (typeof document.viewers)[string];
+    return checkPart(document, arrange(compiled, viewer, text, undefined, part.language), part);
+  });
+  return { ...run, results };
+}
+
+/** The same in several processes, a shard each. */
+async function measureInJobs(file: string, run: CheckRun, jobs: number, options: CheckOptions): Promise<CheckRun> {
+  const folder = mkdtempSync(join(tmpdir(), 'foreshore-check-'));
+  const pass = (['routes', 'viewers', 'languages'] as const).flatMap((name) =>
+    options[name] === undefined ? [] : [`--${name}`, options[name] as string],
+  );
+  try {
+    const shards = Array.from({ length: jobs }, (_, k) => join(folder, `${k}.json`));
+    await Promise.all(
+      shards.map(
+        (out, k) =>
+          new Promise<void>((resolve, reject) => {
+            const child = spawn(
+              process.execPath,
+              [process.argv[1] as string, 'check', file, ...pass, '--shard', `${k + 1}/${jobs}`, '--format', 'json', '--out', out],
+              { stdio: ['ignore', 'ignore', 'pipe'] },
+            );
+            let said = '';
+            child.stderr.on('data', (data: Buffer) => {
+              said += data.toString();
+            });
+            child.on('error', reject);
+            child.on('exit', (code) =>
+              code === 0 || code === 1 ? resolve() : reject(new UsageError(said.trim() || `A job ended with ${code}.`)),
+            );
+          }),
+      ),
+    );
+    return mergeRuns([run, ...shards.map(readRun)]);
+  } finally {
+    rmSync(folder, { recursive: true, force: true });
+  }
+}
+
+function failing(findings: readonly Finding[], before: readonly Finding[] | null, failOn: FailOn): Finding[] {
+  if (!before || failOn === 'any') return [...findings];
+  const { fresh, worse } = compareRuns(before, findings);
+  return failOn === 'new' ? fresh : [...fresh, ...worse];
+}
+
+/** @param files the project; with --merge, the results of shards. */
+export async function checkCommand(files: readonly string[], options: CheckOptions): Promise<{ out: string; status: 0 | 1 }> {
+  if (!(options.format in FORMATS)) throw new UsageError(`--format takes ${Object.keys(FORMATS).join(', ')}, not "${options.format}".`);
+  const failOn = (options.failOn ?? (options.baseline ? 'new' : 'any')) as FailOn;
+  if (!FAIL_ON.includes(failOn)) throw new UsageError(`--fail-on takes ${FAIL_ON.join(', ')}, not "${options.failOn}".`);
+  if (failOn !== 'any' && !options.baseline) throw new UsageError(`--fail-on ${failOn} needs a --baseline to compare with.`);
+  const jobs = Number(options.jobs ?? 1);
+  if (!Number.isInteger(jobs) || jobs < 1 || jobs > 64) throw new UsageError('--jobs takes a number from 1 to 64.');
+  const baseline = options.baseline === undefined ? null : readRun(options.baseline);
+  let run: CheckRun;
+  const [file] = files;
+  if (options.merge) {
+    try {
+      run = mergeRuns(files.map(readRun));
+    } catch (error) {
+      if (error instanceof RangeError) throw new UsageError(error.message);
+      throw error;
+    }
+    const missing = partsMissing(run);
+    if (missing.length)
+      throw new UsageError(`${missing.length} parts were measured by no shard, ${missing[0]?.route} at ${missing[0]?.viewer} for one.`);
+  } else {
+    if (files.length !== 1 || file === undefined) throw new UsageError('check takes one project; several files are for --merge.');
+    const project = await openProject(file);
+    const all = runOf(project, chosenParts(project, options));
+    run =
+      jobs > 1 && options.shard === undefined
+        ? await measureInJobs(file, all, Math.min(jobs, all.parts.length), options)
+        : measure(project, all, shardOf(all.parts, options.shard));
+  }
+  if (baseline && baseline.project !== run.project)
+    throw new UsageError(`The baseline is of "${baseline.project}", this project is "${run.project}".`);
+  // A shard does not know the whole: what is never shown is told by whoever puts all together.
+  const findings = options.shard === undefined ? findingsOf(run) : [];
+  const before = baseline && findingsOf(baseline);
+  const failed = failing(findings, before, failOn);
+  const report: Report = {
+    run,
+    findings,
+    failed,
+    compared: before && compareRuns(before, findings),
+    file: options.merge ? run.project : basename(file as string),
+  };
+  const text = FORMATS[options.format as Format](report);
+  const status = failed.length > 0 ? 1 : 0;
+  if (options.out === undefined) return { out: text, status };
+  writeFileSync(options.out, text);
+  return { out: '', status };
+}

@@ -1,0 +1,214 @@
+/** Checks: for each kind a document in which exactly that is wrong, and one in which it is right; shards; comparing. */
+import { arrange, compile, lookingPose, type Pose } from '@foreshore/core';
+import {
+  type Document,
+  type Element,
+  insideOf,
+  type Label,
+  makeDocument,
+  makeGroup,
+  makeLabel,
+  makeText,
+  onGlass,
+} from '@foreshore/document';
+import { shippedShaper } from '@foreshore/text/node';
+import { describe, expect, it } from 'vitest';
+import {
+  type CheckRun,
+  checkPart,
+  checkParts,
+  compareRuns,
+  type Finding,
+  type FindingKind,
+  findingsOf,
+  groupsOf,
+  mergeRuns,
+  namesOf,
+  partsMissing,
+  staticFindings,
+} from './check.ts';
+
+const text = shippedShaper();
+const pose = (timeS: number, { position, rotation }: Pose) => ({ timeS, position, rotation });
+/** A label 4 m ahead of a camera that stands for ten seconds. */
+function scene(edit: (label: Label) => Element = (label) => label, more: (document: Document) => void = () => {}): Document {
+  const document = makeDocument('Low Water');
+  document.anchors.lamp = { kind: 'surface', name: 'Lamp', order: 'a0', node: null, position: [0, 1.6, -4], normal: [0, 1, 0] };
+  document.elements.lamp = edit(makeLabel('lamp', 'Lamp mast', 'a0'));
+  const still = lookingPose([0, 1.6, 0], 0, 0);
+  document.routes = { wait: { name: 'Wait', order: 'a0', poses: [pose(0, still), pose(10, still)], feeds: [], phases: [] } };
+  document.viewers = { desk: document.viewers.desk as Document['viewers'][string] };
+  more(document);
+  return document;
+}
+function runOf(document: Document): CheckRun {
+  const parts = checkParts(document);
+  const compiled = compile(document, null);
+  return {
+    ...{ format: 'foreshore-check', version: 1, project: document.name, document: '', parts },
+    ...{ names: namesOf(document), groups: groupsOf(document), untranslated: staticFindings(document) },
+    results: parts.map((part) =>
+      checkPart(document, arrange(compiled, document.viewers[part.viewer] as never, text, undefined, part.language), part),
+    ),
+  };
+}
+const kindsOf = (document: Document): FindingKind[] => findingsOf(runOf(document)).map(({ kind }) => kind);
+const sized = (emPx: number) => (label: Label) => ({ ...label, size: { ...label.size, rule: 'screen', emPx } as never });
+
+/** One document in which exactly that is wrong. */
+const WRONG: [FindingKind, Document][] = [
+  ['small', scene(sized(7))],
+  ['empty', scene((label) => ({ ...label, text: '' }))],
+  ['glyphs', scene((label) => ({ ...label, text: 'Lamp \u{1F9ED}' }))],
+  [
+    'contrast',
+    scene((label) => ({
+      ...label,
+      paint: { ...label.paint, colour: '#888888', plate: { ...label.paint.plate, colour: '#999999' } as never },
+    })),
+  ],
+  [
+    'cut',
+    scene(
+      (label) => label,
+      (d) => {
+        // Its left half lies beyond the right edge.
+        d.elements.lamp = { ...makeLabel('lamp', 'Lamp', 'a0'), ...onGlass([1, 0.5], [40, 0]) };
+      },
+    ),
+  ],
+  [
+    'covered',
+    scene(
+      (label) => label,
+      (d) => {
+        d.elements.over = makeLabel('lamp', 'Lamp mast', 'a1');
+      },
+    ),
+  ],
+  ['neverShown', scene((label) => ({ ...label, range: { from: 'eye', enterM: 2, leaveM: 3, dwellS: 0.3 } }))],
+  [
+    'untranslated',
+    scene(
+      (label) => ({ ...label, translations: { de: 'Lampenmast' } }),
+      (d) => {
+        d.languages = ['de', 'ar'];
+      },
+    ),
+  ],
+  [
+    'speed',
+    scene(
+      (label) => label,
+      (d) => {
+        const route = d.routes.wait as Document['routes'][string];
+        route.poses = [
+          pose(0, lookingPose([0, 1.6, 0], 20, 0)),
+          pose(1, lookingPose([0, 1.6, 0], -20, 0)),
+          pose(10, lookingPose([0, 1.6, 0], -20, 0)),
+        ];
+      },
+    ),
+  ],
+  [
+    'brief',
+    scene(
+      (label) => ({ ...label, text: 'The causeway closes an hour before the water comes back' }),
+      (d) => {
+        d.feeds.on = {
+          ...{ name: 'On', order: 'a0', kind: 'flag', unit: '', initial: false },
+          source: { kind: 'steps', values: [false, true, false, false], everyS: 2.4 },
+        } as never;
+        const lamp = d.elements.lamp as Element;
+        lamp.show = {
+          phases: {},
+          need: 'all',
+          conditions: [{ kind: 'compare', feed: 'on', is: 'equals', value: true } as never],
+          lingerS: 0,
+        };
+      },
+    ),
+  ],
+  [
+    'flickers',
+    scene(
+      (label) => label,
+      (d) => {
+        d.feeds.on = {
+          ...{ name: 'On', order: 'a0', kind: 'flag', unit: '', initial: false },
+          source: { kind: 'steps', values: [true, true, true, false], everyS: 1 },
+        } as never;
+        const lamp = d.elements.lamp as Element;
+        lamp.show = {
+          phases: {},
+          need: 'all',
+          conditions: [{ kind: 'compare', feed: 'on', is: 'equals', value: true } as never],
+          lingerS: 0,
+        };
+      },
+    ),
+  ],
+];
+
+describe('a check', () => {
+  it('finds nothing where all is right', () => {
+    expect(findingsOf(runOf(scene()))).toEqual([]);
+  });
+  it.each(WRONG)('finds that, and nothing else: %s', (kind, document) => {
+    const found = [...new Set(kindsOf(document))];
+    expect(found).toEqual([kind]);
+  });
+
+  it('says how bad, when, and for how long: by hand', () => {
+    const [finding] = findingsOf(runOf(scene(sized(7)))) as [Finding];
+    // Capitals of the shipped font are 0.668 em: 7 px of em are 4.7 px, 9 are asked.
+    expect(finding).toMatchObject({ kind: 'small', viewer: 'desk', route: 'wait', language: 'en', forS: 10 });
+    expect(finding.value).toBeLessThan(finding.bound);
+    const hidden = findingsOf(runOf(WRONG.find(([kind]) => kind === 'neverShown')?.[1] as Document));
+    expect(hidden).toMatchObject([{ kind: 'neverShown', unit: 'range', route: null }]);
+  });
+
+  it('is the same however it is cut into shards; shards of another project, or a part that is missing, are told', () => {
+    const document = scene(sized(7), (d) => {
+      d.viewers = { ...d.viewers, ...makeDocument('x').viewers };
+      d.languages = ['de'];
+    });
+    const whole = runOf(document);
+    expect(whole.parts.length).toBeGreaterThan(3);
+    for (const n of [2, 3]) {
+      const shards = Array.from({ length: n }, (_, i) => ({ ...whole, results: whole.results.filter((__, k) => k % n === i) }));
+      expect(JSON.stringify(mergeRuns([...shards].reverse()))).toBe(JSON.stringify(whole));
+      expect(partsMissing(mergeRuns(shards.slice(1)))).toHaveLength(whole.parts.filter((_, k) => k % n === 0).length);
+    }
+    expect(() => mergeRuns([whole, { ...whole, document: 'another' }])).toThrow('different projects');
+    expect(() => mergeRuns([whole, { ...whole, parts: whole.parts.slice(1) }])).toThrow('different choices');
+    expect(() => mergeRuns([])).toThrow('nothing to merge');
+    expect(() => checkParts(document, { viewers: ['periscope'] })).toThrow('no viewer "periscope"');
+  });
+
+  it('compared with another: new, gone, worse, better', () => {
+    const of = (emPx: number) => findingsOf(runOf(scene(sized(emPx))));
+    const keys = (list: readonly Finding[]) => list.map(({ kind }) => kind);
+    expect(keys(compareRuns([], of(7)).fresh)).toEqual(['small']);
+    expect(keys(compareRuns(of(7), []).gone)).toEqual(['small']);
+    expect(keys(compareRuns(of(7), of(6)).worse)).toEqual(['small']);
+    expect(keys(compareRuns(of(6), of(7)).better)).toEqual(['small']);
+    expect(compareRuns(of(7), of(7))).toEqual({ fresh: [], gone: [], worse: [], better: [] });
+  });
+
+  it('what hides a group is told of the group, not of all that is in it', () => {
+    const document = scene(
+      (label) => label,
+      (d) => {
+        d.phases = { roaming: { name: 'Roaming', order: 'a0' }, paused: { name: 'Paused', order: 'a1' } };
+        d.elements.board = {
+          ...makeGroup(onGlass([0.5, 0]), 'Board', 'column', 'a5'),
+          show: { phases: { roaming: 'hidden' }, need: 'all', conditions: [], lingerS: 0 },
+        };
+        d.elements.oil = makeText(insideOf('board'), 'Oil', 'a0');
+        d.elements.water = makeText(insideOf('board'), 'Water', 'a1');
+      },
+    );
+    expect(findingsOf(runOf(document)).map(({ element, kind }) => `${element} ${kind}`)).toEqual(['board neverShown']);
+  });
+});

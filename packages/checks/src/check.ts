@@ -1,0 +1,416 @@
+/**
+ * Checking a project: every element on every route, at every viewer, in every language, measured as the chain measures it. The work is
+ * cut into parts (one route, one viewer, one language each), so that several processes may share it; what they find is put together
+ * in one order, whoever measured what.
+ */
+import { type Arranged, measureReadable, routeDurationS, type Shortfall, STEPS, TICK_S, Verdict } from '@foreshore/core';
+import { type Document, groupOf, inOrder, isMember, type Label, type Route } from '@foreshore/document';
+import { bandIds, type Stretch, tellingRow } from './bands.ts';
+import { FLICKER_S, flickers } from './flicker.ts';
+import { Replay } from './replay.ts';
+
+/** Sampled every third tick, 0.1 s; how well one could read, every fifth time, as bands are. */
+const TICKS = 3;
+const READ_EVERY = 5;
+
+/** What of the whole is measured at once. */
+export interface CheckPart {
+  route: string;
+  viewer: string;
+  language: string;
+}
+
+export type FindingKind = Shortfall['kind'] | 'brief' | 'flickers' | 'neverShown' | 'untranslated';
+/** Where each threshold comes from, and what it asks; a row a kind. */
+export const FINDING_KINDS: Record<FindingKind, { title: string; source: string }> = {
+  small: { title: 'Letters too small', source: 'ISO 9241-303' },
+  contrast: { title: 'Too little contrast', source: 'WCAG 2.2, 1.4.3' },
+  faint: { title: 'Too faint', source: "the project's choice" },
+  covered: { title: 'Covered by another element', source: "the project's choice" },
+  behindLevel: { title: 'Covered by the level', source: "the project's choice" },
+  cut: { title: 'Cut off, or outside the safe area', source: 'title-safe practice' },
+  speed: { title: 'Moves too fast to be read', source: 'reading fails as pursuit quickens' },
+  reach: { title: 'Beyond reach', source: "the project's choice" },
+  target: { title: 'Target too small for a hand', source: 'Kopper et al. 2010' },
+  tooNear: { title: 'Too near in a headset', source: 'Shibata et al. 2011' },
+  tooFar: { title: 'Too far in a headset', source: 'Shibata et al. 2011' },
+  vergence: { title: 'Eyes turn too far', source: 'Shibata et al. 2011' },
+  glyphs: { title: 'No font has a letter', source: 'the fonts of the project' },
+  empty: { title: 'Says nothing', source: 'the text' },
+  unmeasured: { title: 'A page whose letters are not measured', source: 'the page' },
+  brief: { title: 'Shown too briefly to be read', source: 'subtitle practice, about 180 words a minute' },
+  flickers: { title: 'Flickers', source: 'Been, Daiches, Yap 2006' },
+  neverShown: { title: 'Never shown on any route', source: 'the routes' },
+  untranslated: { title: 'No text in a language, and one in others', source: "the project's languages" },
+};
+
+/** The worst of one kind at one element in one part. */
+export interface Found {
+  kind: FindingKind;
+  element: string;
+  /** When it is worst, and for how long it is so in all, seconds of the route. */
+  atS: number;
+  forS: number;
+  value: number;
+  bound: number;
+  unit: string;
+  /** The whole of it, for words; null where there is no more to say. */
+  shortfall: Shortfall | null;
+}
+export interface PartResult extends CheckPart {
+  durationS: number;
+  /** How long each element is shown, seconds; those never shown have 0, with the step that hides them longest. */
+  shown: Record<string, { forS: number; hiddenBy: string | null }>;
+  found: Found[];
+}
+
+/** Without a break: a second, and a third of one for each word. */
+export const LEAST_SHOWN_S = 1;
+export const LEAST_WORD_S = 0.33;
+const words = (text: string): number => text.split(/\s+/).filter(Boolean).length;
+
+/** Shortfalls that come from the texts of an element: inside of a group, the texts tell them themselves. */
+const OF_TEXTS: ReadonlySet<Shortfall['kind']> = new Set(['small', 'contrast', 'empty', 'glyphs', 'faint', 'unmeasured']);
+
+/** Value, bound and unit of a shortfall, and how far it is from what is asked: the greater, the worse. */
+function measured(short: Shortfall): { value: number; bound: number; unit: string; badness: number } {
+  switch (short.kind) {
+    case 'small':
+      return { value: short.value, bound: short.bound, unit: short.unit, badness: short.bound / Math.max(short.value, 1e-9) };
+    case 'contrast':
+    case 'faint':
+      return {
+        value: short.value,
+        bound: short.bound,
+        unit: short.kind === 'faint' ? 'share' : ':1',
+        badness: short.bound / Math.max(short.value, 1e-9),
+      };
+    case 'target':
+    case 'tooNear':
+      return {
+        value: short.value,
+        bound: short.bound,
+        unit: short.kind === 'target' ? 'deg' : 'm',
+        badness: short.bound / Math.max(short.value, 1e-9),
+      };
+    case 'covered':
+    case 'behindLevel':
+      return { value: short.value, bound: short.bound, unit: 'share', badness: short.value };
+    case 'reach':
+    case 'tooFar':
+      return { value: short.value, bound: short.bound, unit: 'm', badness: short.value };
+    case 'vergence':
+      return { value: short.value, bound: short.bound, unit: 'deg', badness: short.value };
+    case 'speed':
+      return { value: short.value, bound: short.bound, unit: 'deg/s', badness: short.value };
+    case 'cut':
+      return { value: short.value, bound: 0, unit: 'px', badness: short.value };
+    case 'glyphs':
+      return { value: short.missing.length, bound: 0, unit: 'letters', badness: short.missing.length };
+    case 'empty':
+    case 'unmeasured':
+      return { value: 0, bound: 0, unit: '', badness: 1 };
+  }
+}
+
+/** All parts, in the order in which results stand. @throws RangeError that names what there is none of. */
+export function checkParts(
+  document: Document,
+  chosen: { routes?: readonly string[]; viewers?: readonly string[]; languages?: readonly string[] } = {},
+): CheckPart[] {
+  const all = {
+    routes: inOrder(document.routes).map(([id]) => id),
+    viewers: inOrder(document.viewers).map(([id]) => id),
+    languages: [document.language, ...(document.languages ?? [])],
+  };
+  const of = (what: keyof typeof all): readonly string[] => {
+    for (const one of chosen[what] ?? [])
+      if (!all[what].includes(one))
+        throw new RangeError(`There is no ${what.slice(0, -1)} "${one}"; there are ${all[what].join(', ') || 'none'}.`);
+    return chosen[what] ? all[what].filter((one) => chosen[what]?.includes(one)) : all[what];
+  };
+  const [routes, viewers, languages] = [of('routes'), of('viewers'), of('languages')];
+  return routes.flatMap((route) => viewers.flatMap((viewer) => languages.map((language) => ({ route, viewer, language }))));
+}
+
+interface Gathered {
+  found: Found;
+  badness: number;
+}
+
+/** Measures one part. @param arranged for its viewer and its language. */
+export function checkPart(document: Document, arranged: Arranged, part: CheckPart): PartResult {
+  const { compiled } = arranged;
+  const route = document.routes[part.route] as Route;
+  const replay = new Replay(arranged, route);
+  const ids = bandIds(compiled);
+  const rows = ids.map((id) => compiled.sources.flatMap((source, row) => (source === id ? [row] : [])));
+  const durationS = routeDurationS(route);
+  const stepS = TICKS * TICK_S;
+  const samples = Math.max(1, Math.ceil(durationS / stepS - 1e-9));
+  const gathered = ids.map(() => new Map<FindingKind, Gathered>());
+  const bands: Stretch[][] = ids.map(() => []);
+  for (let s = 0; s <= samples; s++) {
+    const timeS = Math.min(durationS, s * stepS);
+    const { failed } = replay.at(timeS);
+    ids.forEach((id, i) => {
+      const row = tellingRow(failed, rows[i] as number[]);
+      const verdict = failed[row] as number;
+      const band = bands[i] as Stretch[];
+      const last = band.at(-1);
+      if (last) last.toS = timeS;
+      if (last?.verdict !== verdict) band.push({ fromS: timeS, toS: timeS, verdict, short: null });
+      if (verdict !== Verdict.Shown || (s % READ_EVERY !== 0 && last?.verdict === Verdict.Shown)) return;
+      const element = compiled.elements[row];
+      const isText = element?.kind === 'label' || element?.kind === 'page';
+      const inside = isMember(document.elements[id]?.mount);
+      if (!element || (!isText && inside)) return;
+      const forS = Math.min(READ_EVERY * stepS, durationS - timeS);
+      for (const short of measureReadable(replay.solver, row).faults) {
+        // What a group's texts say themselves is theirs.
+        if (!isText && element.kind === 'group' && OF_TEXTS.has(short.kind)) continue;
+        const { badness, ...numbers } = measured(short);
+        const kinds = gathered[i] as Map<FindingKind, Gathered>;
+        const before = kinds.get(short.kind);
+        if (before) before.found.forS += forS;
+        if (!before || badness > before.badness) {
+          const found: Found = {
+            kind: short.kind,
+            element: id,
+            atS: timeS,
+            forS: before?.found.forS ?? forS,
+            ...numbers,
+            shortfall: short,
+          };
+          kinds.set(short.kind, { found, badness });
+        }
+      }
+    });
+  }
+  const shown: PartResult['shown'] = {};
+  const found: Found[] = [];
+  ids.forEach((id, i) => {
+    const band = bands[i] as Stretch[];
+    const times = new Map<number, number>();
+    for (const { fromS, toS, verdict } of band) times.set(verdict, (times.get(verdict) ?? 0) + toS - fromS);
+    const wasShown = times.has(Verdict.Shown);
+    const [hidden] = [...times].filter(([verdict]) => verdict !== Verdict.Shown).sort((a, b) => b[1] - a[1] || a[0] - b[0]);
+    shown[id] = { forS: times.get(Verdict.Shown) ?? 0, hiddenBy: wasShown || !hidden ? null : (STEPS[hidden[0]] as string) };
+    found.push(...[...(gathered[i] as Map<FindingKind, Gathered>).values()].map((one) => one.found));
+    const row = (rows[i] as number[])[0] as number;
+    if (compiled.elements[row]?.kind === 'label') found.push(...briefOf(arranged, id, row, band));
+    const flickering = flickers(band);
+    const [first] = flickering;
+    if (first) {
+      const forS = flickering.reduce((sum, { fromS, toS }) => sum + toS - fromS, 0);
+      const value = Math.min(...flickering.map(({ fromS, toS }) => toS - fromS));
+      found.push({ kind: 'flickers', element: id, atS: first.fromS, forS, value, bound: FLICKER_S, unit: 's', shortfall: null });
+    }
+  });
+  return { ...part, durationS, shown, found: found.map(rounded).sort(inKindOrder) };
+}
+
+/** A label that is shown, and never without a break for as long as reading it takes. Stretches at the ends of the route go on beyond it. */
+function briefOf(arranged: Arranged, id: string, row: number, band: readonly Stretch[]): Found[] {
+  const text = arranged.blocks[row]?.lines.map((line) => line.text).join(' ') ?? '';
+  const needed = Math.max(LEAST_SHOWN_S, LEAST_WORD_S * words(text));
+  const stretches = band.filter(({ verdict }) => verdict === Verdict.Shown);
+  const [first, last] = [band[0], band.at(-1)];
+  if (stretches.length === 0 || stretches.some((one) => one === first || one === last || one.toS - one.fromS >= needed - 1e-9)) return [];
+  const longest = stretches.reduce((a, b) => (b.toS - b.fromS > a.toS - a.fromS ? b : a));
+  const value = longest.toS - longest.fromS;
+  return [{ kind: 'brief', element: id, atS: longest.fromS, forS: value, value, bound: needed, unit: 's', shortfall: null }];
+}
+
+const round = (v: number): number => Number(v.toFixed(4));
+/** Sums of steps end in rounding; results are compared and kept. */
+const rounded = (found: Found): Found => ({
+  ...found,
+  atS: round(found.atS),
+  forS: round(found.forS),
+  value: round(found.value),
+  bound: round(found.bound),
+});
+const compare = (a: string, b: string): number => (a < b ? -1 : a > b ? 1 : 0);
+const inKindOrder = (a: Found, b: Found): number => compare(a.element, b.element) || compare(a.kind, b.kind);
+
+/** What is wrong whatever the route and the viewer. */
+export function staticFindings(document: Document): { element: string; language: string }[] {
+  return inOrder(document.elements).flatMap(([element, one]) => {
+    if (one.kind !== 'label' || one.uses?.text !== undefined) return [];
+    return (document.languages ?? []).filter((tag) => lacks(one, tag)).map((language) => ({ element, language }));
+  });
+}
+/** A text with words of its own that is in some other language, and not in this one: what the bench lists as unfinished. */
+function lacks({ text, translations }: Label, tag: string): boolean {
+  if (!translations || Object.keys(translations).length === 0) return false;
+  return /\p{L}/u.test(text.replace(/\{[^{}]*\}/g, '')) && translations[tag] === undefined;
+}
+
+/** One thing that is wrong, over all that was measured: the same element, kind, viewer and language on several routes are one. */
+export interface Finding {
+  /** Names it from run to run. */
+  key: string;
+  kind: FindingKind;
+  element: string;
+  name: string;
+  viewer: string | null;
+  language: string | null;
+  route: string | null;
+  atS: number;
+  forS: number;
+  value: number;
+  bound: number;
+  unit: string;
+  shortfall: Shortfall | null;
+}
+
+export interface CheckRun {
+  format: 'foreshore-check';
+  version: 1;
+  project: string;
+  /** SHA-256 of the document: shards of different ones are not put together. */
+  document: string;
+  /** What each element is called, and the group it is inside of. */
+  names: Record<string, string>;
+  groups: Record<string, string | null>;
+  /** All parts there are, and the results of those that were measured. */
+  parts: CheckPart[];
+  results: PartResult[];
+  untranslated: { element: string; language: string }[];
+}
+
+const partKey = ({ route, viewer, language }: CheckPart): string => `${route}\n${viewer}\n${language}`;
+
+/** Puts shards together. @throws RangeError where they are not of one run. */
+export function mergeRuns(runs: readonly CheckRun[]): CheckRun {
+  const [first] = runs;
+  if (!first) throw new RangeError('There is nothing to merge.');
+  const results = new Map<string, PartResult>();
+  for (const run of runs) {
+    if (run.document !== first.document) throw new RangeError('These are results of different projects, or of different states of one.');
+    if (JSON.stringify(run.parts) !== JSON.stringify(first.parts))
+      throw new RangeError('These are results of different choices of routes, viewers and languages.');
+    for (const result of run.results) results.set(partKey(result), result);
+  }
+  return { ...first, results: first.parts.flatMap((part) => results.get(partKey(part)) ?? []) };
+}
+
+/** Parts that nobody has measured. */
+export const partsMissing = ({ parts, results }: CheckRun): CheckPart[] => {
+  const there = new Set(results.map(partKey));
+  return parts.filter((part) => !there.has(partKey(part)));
+};
+
+/** All findings, worst kinds of the worst elements first: by how long they last. */
+export function findingsOf({ names, groups, results, untranslated }: CheckRun): Finding[] {
+  const out = new Map<string, Finding>();
+  const add = (finding: Finding, sum: boolean): void => {
+    const before = out.get(finding.key);
+    if (!before) out.set(finding.key, finding);
+    else if (sum) {
+      const forS = round(before.forS + finding.forS);
+      out.set(finding.key, { ...(isWorseThan(finding, before) ? finding : before), forS });
+    }
+  };
+  const keyOf = (kind: FindingKind, element: string, viewer: string | null, language: string | null) =>
+    [kind, element, viewer ?? '', language ?? ''].join(' ');
+  for (const { route, viewer, language, found } of results)
+    for (const one of found)
+      add(
+        { ...one, key: keyOf(one.kind, one.element, viewer, language), name: names[one.element] ?? one.element, viewer, language, route },
+        true,
+      );
+  // Never shown: on none of the routes, by a viewer in a language.
+  const shown = new Map<string, { viewer: string; language: string; element: string; ever: boolean; hiddenBy: string | null }>();
+  for (const { viewer, language, shown: times } of results)
+    for (const [element, { forS, hiddenBy }] of Object.entries(times)) {
+      const key = keyOf('neverShown', element, viewer, language);
+      const before = shown.get(key);
+      shown.set(key, { viewer, language, element, ever: (before?.ever ?? false) || forS > 0, hiddenBy: before?.hiddenBy ?? hiddenBy });
+    }
+  /** What hides a group hides all that is in it: the group tells of it. */
+  const hasHiddenGroup = (element: string, viewer: string, language: string): boolean => {
+    const group = groups[element];
+    return group !== null && group !== undefined && shown.get(keyOf('neverShown', group, viewer, language))?.ever === false;
+  };
+  for (const [key, { viewer, language, element, ever, hiddenBy }] of shown)
+    if (!ever && !hasHiddenGroup(element, viewer, language))
+      add(
+        {
+          key,
+          kind: 'neverShown',
+          element,
+          name: names[element] ?? element,
+          viewer,
+          language,
+          route: null,
+          atS: 0,
+          forS: 0,
+          value: 0,
+          bound: 0,
+          unit: hiddenBy ?? '',
+          shortfall: null,
+        },
+        false,
+      );
+  for (const { element, language } of untranslated)
+    add(
+      {
+        key: keyOf('untranslated', element, null, language),
+        kind: 'untranslated',
+        element,
+        name: names[element] ?? element,
+        viewer: null,
+        language,
+        route: null,
+        atS: 0,
+        forS: 0,
+        value: 0,
+        bound: 0,
+        unit: '',
+        shortfall: null,
+      },
+      false,
+    );
+  return [...out.values()].sort((a, b) => b.forS - a.forS || compare(a.key, b.key));
+}
+
+/** How far from what is asked: above it, or below. */
+const isWorseThan = (a: Finding, b: Finding): boolean => (a.bound > 0 && a.value < a.bound ? a.value < b.value : a.value > b.value);
+
+/** Two runs: what came, went, got worse or better. */
+export interface Compared {
+  fresh: Finding[];
+  gone: Finding[];
+  worse: Finding[];
+  better: Finding[];
+}
+/** Less than so much of a change is rounding. */
+const CHANGED = 0.02;
+
+export function compareRuns(before: readonly Finding[], after: readonly Finding[]): Compared {
+  const was = new Map(before.map((one) => [one.key, one]));
+  const is = new Map(after.map((one) => [one.key, one]));
+  const amount = (one: Finding): number => Math.abs(one.value - one.bound);
+  const out: Compared = { fresh: [], gone: before.filter(({ key }) => !is.has(key)), worse: [], better: [] };
+  for (const one of after) {
+    const old = was.get(one.key);
+    if (!old) out.fresh.push(one);
+    else if (amount(one) > amount(old) * (1 + CHANGED) + 1e-6 || one.forS > old.forS + 0.5) out.worse.push(one);
+    else if (amount(one) < amount(old) * (1 - CHANGED) - 1e-6 || one.forS < old.forS - 0.5) out.better.push(one);
+  }
+  return out;
+}
+
+/** The group of every element. */
+export const groupsOf = (document: Document): Record<string, string | null> =>
+  Object.fromEntries(Object.entries(document.elements).map(([id, element]) => [id, groupOf(element)]));
+/** What every element is called. */
+export const namesOf = (document: Document): Record<string, string> =>
+  Object.fromEntries(
+    Object.entries(document.elements).map(([id, element]) => {
+      const group = groupOf(element);
+      return [id, group === null ? element.name : `${document.elements[group]?.name ?? group}: ${element.name}`];
+    }),
+  );

@@ -1,0 +1,32 @@
+/** Findings of a check in words. */
+import { FINDING_KINDS, type Finding } from '@foreshore/checks';
+import type { StepName } from '@foreshore/core';
+import type { Document } from '@foreshore/document';
+import { sayShortfall } from './facts.ts';
+import { STEP_TITLES } from './names.ts';
+import { formatNumber, formatSeconds } from './quantities.ts';
+
+/** What is wrong, without where and when. @param names of elements, by id. */
+export function sayFinding(finding: Finding, names: Readonly<Record<string, string>>): string {
+  const { kind, shortfall, value, bound, unit } = finding;
+  if (shortfall) {
+    // All that the sentence needs of a document is what its elements are called.
+    const elements = Object.fromEntries(Object.entries(names).map(([id, name]) => [id, { name }]));
+    return sayShortfall(shortfall, { elements } as unknown as Document);
+  }
+  if (kind === 'brief') return `shown for ${formatSeconds(value)} s without a break, needs ${formatSeconds(bound)} s to be read`;
+  if (kind === 'flickers') return `comes and goes within ${formatSeconds(value)} s; changes keep ${formatNumber(bound)} s apart`;
+  if (kind === 'neverShown') return `never shown on any of the routes${unit ? `: ${STEP_TITLES[unit as StepName] ?? unit} hides it` : ''}`;
+  return FINDING_KINDS[kind].title.toLowerCase();
+}
+
+/** Where and when: the viewer, the route at its worst, and for how long in all. */
+export function sayWhere({ viewer, route, language, atS, forS }: Finding): string {
+  const parts = [
+    viewer,
+    language,
+    route === null ? null : `${route} at ${formatSeconds(atS)} s`,
+    forS > 0 ? `for ${formatSeconds(forS)} s in all` : null,
+  ];
+  return parts.filter((part) => part !== null).join(', ');
+}
