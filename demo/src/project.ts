@@ -12,6 +12,7 @@ import {
   makeHeadset,
   makeLabel,
   type Route,
+  SPAN,
   type Viewer,
   viewerAs,
 } from '@foreshore/document';
@@ -207,6 +208,13 @@ export function demoDocument(): Document {
     ...plate(makeLabel('surge', 'Surge', 'aZ')),
     show: { phases: {}, need: 'all', conditions: [{ kind: 'changed', feed: 'surge', withinS: 5 }], lingerS: 0 },
   };
+  // How far the dinghy lies from its mooring: the text at the middle of the line, whatever of it is seen.
+  const line = makeLabel('mooring-4', '{mooringM, number, ::.0} m', 'aY');
+  elements['mooring-line'] = {
+    ...line,
+    name: 'Mooring to dinghy',
+    place: { ...line.place, ownPoint: [0.5, 0.5], offsetPx: [0, 0], leader: null, rank: 1, span: { ...SPAN, to: 'dinghy' } },
+  };
   return {
     ...document,
     viewers: viewers(document.viewers),
@@ -217,7 +225,14 @@ export function demoDocument(): Document {
     anchors: { ...anchors, ...promptAnchors(), ...panelAnchors },
     elements: glass({ ...elements, ...prompts() }),
     routes: routes(),
-    feeds: { ...feeds(), ...promptFeeds() },
+    feeds: {
+      ...feeds(),
+      ...promptFeeds(),
+      mooringM: {
+        ...{ name: 'Mooring to dinghy', order: 'aZ9', kind: 'number', unit: 'm', initial: 0, range: [0, 60] },
+        source: { kind: 'between', first: 'mooring-4', second: 'dinghy', along: 'space' },
+      },
+    },
     phases: phases(),
     actions: { ...actions(), ...promptActions() },
     pictures: pictures(),

@@ -18,6 +18,7 @@ const { minify } = require('terser');
 const ABSENT = {
   'core/src/steps/apart.ts': { keepApart: '() => {}' },
   'core/src/steps/trail.ts': { trail: '() => {}', isOnItsWay: '() => false' },
+  'core/src/steps/span.ts': { runSpans: '() => {}' },
   'core/src/motions.ts': { moveMotions: '() => {}', placeLeaving: '() => {}' },
   // A bundle has its rows for headsets made already.
   'core/src/headset.ts': { withHudOnPanel: '(rows) => rows' },
@@ -50,6 +51,7 @@ const MODULES = [
   ['foreshore-apart', 'part-apart', []],
   ['foreshore-trailing', 'part-trailing', []],
   ['foreshore-motions', 'part-motions', []],
+  ['foreshore-measure', 'part-measure', []],
   ['foreshore-canvas', 'canvas', []],
   ['foreshore-use', 'use', []],
   ['foreshore-letters', 'letters', []],

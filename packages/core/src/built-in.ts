@@ -11,7 +11,7 @@ export interface Going {
   fallenM: number;
 }
 
-const BUILT_IN = ['time', 'height', 'speed', 'fallen', 'aimed', 'place', 'distance'] as const;
+const BUILT_IN = ['time', 'height', 'speed', 'fallen', 'aimed', 'place', 'distance', 'between'] as const;
 export type BuiltIn = Extract<FeedSource, { kind: (typeof BUILT_IN)[number] }>;
 /** Whether a feed needs nobody to supply it. */
 export const isBuiltIn = (source: FeedSource | undefined): source is BuiltIn =>
@@ -37,6 +37,12 @@ export function builtInValue(
       return going().fallenM;
     case 'aimed':
       return aimedValue(c.level, pose, source, initial);
+    case 'between': {
+      const [first, second] = [c.anchorIds.indexOf(source.first), c.anchorIds.indexOf(source.second)];
+      if (first < 0 || second < 0 || c.anchorFault[first] || c.anchorFault[second]) return undefined;
+      const by = (k: number) => (c.anchorWorld[second * 3 + k] as number) - (c.anchorWorld[first * 3 + k] as number);
+      return source.along === 'height' ? by(1) : Math.hypot(by(0), source.along === 'space' ? by(1) : 0, by(2));
+    }
     case 'place':
     case 'distance': {
       const row = c.anchorIds.indexOf(source.anchor);

@@ -319,6 +319,7 @@ export function compile(document: Document, level: Level | null): Compiled {
     }),
   );
   const panels = rowsWhere(elements, ({ mount }) => isOnPanel(mount));
+  const spans = rowsWhere(elements, ({ mount, place }) => mount.kind === 'floating' && place.span !== undefined);
   const owned = new Map<number, Uint8Array>();
   const owns: (Uint8Array | null)[] = new Array(gated.length).fill(null);
   let first = 0;
@@ -356,6 +357,8 @@ export function compile(document: Document, level: Level | null): Compiled {
     lookers: rowsWhere(elements, ({ pointer }) => pointer !== undefined && (pointer.takes === 'acts' || pointer.offWhen !== undefined)),
     motions: rowsWhere(elements, (element) => element.motion !== undefined),
     edged: rowsWhere(elements, ({ mount, place }) => mount.kind === 'floating' && place.edge !== undefined),
+    spans,
+    spanTo: spans.map((row) => rowOf.get(elements[row]?.place.span?.to ?? '') ?? -1),
     sources: rows.map(({ source }) => source),
     definitions: rows.map(({ definition }) => definition),
     nodeOf: Int32Array.from(rows, (row) => row.node),
@@ -379,6 +382,11 @@ export function compile(document: Document, level: Level | null): Compiled {
     const anchor = rowOf.get(row.anchor) ?? -1;
     compiled.elementAnchor[i] = Math.max(anchor, 0);
     compiled.lost[i] = anchor < 0 || anchorFault[anchor] ? 1 : 0;
+  });
+  // A line needs both its ends.
+  compiled.spans.forEach((row, k) => {
+    const to = compiled.spanTo[k] as number;
+    if (to < 0 || anchorFault[to]) compiled.lost[row] = 1;
   });
   gated.forEach((row, k) => {
     const { about } = elements[row] as Element;

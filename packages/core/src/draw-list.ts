@@ -11,6 +11,7 @@ import { drawKey } from './draw-key.ts';
 import { layOnPanel } from './draw-panel.ts';
 import { drawPage, drawPicture, PLAIN, pushPicture } from './draw-picture.ts';
 import { type DrawnRay, drawRays } from './draw-ray.ts';
+import { drawSpan } from './draw-span.ts';
 import { At, type ElementPlace, placeOf } from './frame.ts';
 import { movedBy } from './motions.ts';
 import { styleOf, turnDegOf, turningPoint } from './pointer.ts';
@@ -112,6 +113,7 @@ function drawWith(
       items.push({ kind: 'push', element: id, matrix: moved.matrix, ...fold });
     }
     if (element.place.leader && panel < 0) drawLeader(items, ctx, row, element.place.leader, place, own);
+    if (element.place.span && panel < 0) drawSpan(items, ctx, row, element.place.span, place, view, own);
     if (element.place.edge?.arrow) drawEdgeArrow(items, ctx, row, element.place.edge.arrow, place, own);
     const turned = turnDegOf(ctx, row) !== 0;
     if (turned) items.push({ kind: 'push', element: id, matrix: turnOf(ctx, element, row, view) });

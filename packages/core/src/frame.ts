@@ -27,6 +27,9 @@ export enum At {
   Stride = 8,
 }
 
+/** Numbers of a line in `spanEnds`: x and y of both ends, and whether each is the line's own. */
+export const SPAN_STRIDE = 6;
+
 export interface Frame {
   timeS: number;
   readonly count: number;
@@ -66,6 +69,8 @@ export interface Frame {
   readonly apartBy: Int32Array;
   /** One a row that may stand at an edge: the way to its anchor while it does, radians clockwise from the right; else NaN. */
   readonly edgeRad: Float64Array;
+  /** What of each line to another anchor is seen, view after view: from and to, pixels, and 1 where that end is the line's own; NaN where none is. */
+  readonly spanEnds: Float64Array;
   /** One of them is still turning towards where it is to be. */
   edgesTurn: boolean;
   /** What reactions have shown or hidden, by element; the rows that this decided. */
@@ -126,6 +131,7 @@ export const makeFrame = (counts: Counts, viewCount = 1, eyes = new Float64Array
   rays: 0,
   edgeRad: new Float64Array(counts.edges).fill(Number.NaN),
   edgesTurn: false,
+  spanEnds: new Float64Array(counts.spans * viewCount * SPAN_STRIDE).fill(Number.NaN),
   apartX: new Float64Array(counts.rows),
   apartY: new Float64Array(counts.rows),
   apartBy: new Int32Array(counts.rows).fill(-1),

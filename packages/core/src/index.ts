@@ -53,6 +53,7 @@ export { aimed, angleDegTo } from './steps/gaze.ts';
 export * from './steps/names.ts';
 export { rangeM } from './steps/range.ts';
 export { type SightLine, sightLines } from './steps/sightline.ts';
+export { runSpans } from './steps/span.ts';
 export { isOnItsWay, trail } from './steps/trail.ts';
 export * from './text.ts';
 export * from './values.ts';

@@ -18,6 +18,7 @@ export interface Counts {
   contests: number;
   panels: number;
   edges: number;
+  spans: number;
 }
 export const countsOf = (c: Compiled): Counts => ({
   rows: c.count,
@@ -29,6 +30,7 @@ export const countsOf = (c: Compiled): Counts => ({
   contests: c.contests.length,
   panels: c.panels.length,
   edges: c.edged.length,
+  spans: c.spans.length,
 });
 
 type Column = Uint8Array | Float64Array;

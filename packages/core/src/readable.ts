@@ -244,14 +244,31 @@ function turnOf(places: Float64Array, at: number, from: ArrayLike<number>, to: A
   return (Math.atan2(cross, p[0] * q[0] + p[1] * q[1] + p[2] * q[2]) * 180) / Math.PI;
 }
 
+/** Where the box of a measure line is in the world: on the line, at its own depth. */
+function onLine({ projection }: SolveContext['a'], f: SolveContext['f'], row: number): Float64Array {
+  const { point, depthM } = placeOf(f, row);
+  const by = projection.orthographic ? 1 : depthM;
+  const local = [
+    ((point[0] - projection.centreX) / projection.focalX) * by,
+    ((projection.centreY - point[1]) / projection.focalY) * by,
+    -depthM,
+  ];
+  return Float64Array.from(
+    [0, 1, 2],
+    (k) => (f.eye[k] as number) + local.reduce((sum, v, r) => sum + v * (f.rotation[r * 3 + k] as number), 0),
+  );
+}
+
 /** How fast an element moves at the player's eye because the head does, degrees a second: from where its anchor was before. The eyes of a headset follow what stands in the world
  * while the head turns: there it is by how far it moves in the world's own directions. */
 export function sweepOf({ c, f, a, m }: SolveContext, row: number): number {
   const top = c.root[row] as number;
   if (top >= c.anchoredCount || !(m.wasS > 0)) return 0;
-  const anchor = (c.elementAnchor[top] as number) * 3;
-  if (a.eyes.length > 0) return turnOf(c.anchorWorld, anchor, m.wasEye, f.eye) / m.wasS;
-  const [x, y, z] = [0, 1, 2].map((k) => (c.anchorWorld[anchor + k] as number) - (m.wasEye[k] as number)) as [number, number, number];
+  // What stands at the edge of the frame stays there.
+  if (c.edged.length > 0 && !Number.isNaN(f.edgeRad[c.edged.indexOf(top)] ?? Number.NaN)) return 0;
+  const [places, at] = c.spans.includes(top) ? [onLine(a, f, top), 0] : [c.anchorWorld, (c.elementAnchor[top] as number) * 3];
+  if (a.eyes.length > 0) return turnOf(places, at, m.wasEye, f.eye) / m.wasS;
+  const [x, y, z] = [0, 1, 2].map((k) => (places[at + k] as number) - (m.wasEye[k] as number)) as [number, number, number];
   const along = (k: number) =>
     (m.wasRotation[k] as number) * x + (m.wasRotation[k + 1] as number) * y + (m.wasRotation[k + 2] as number) * z;
   const depth = -along(6);

@@ -25,6 +25,7 @@ import { decidePhases } from './steps/phase.ts';
 import { runPlace } from './steps/place.ts';
 import { runRange } from './steps/range.ts';
 import { runSize } from './steps/size.ts';
+import { runSpans } from './steps/span.ts';
 import { runView } from './steps/view.ts';
 import { initialValues, type Values } from './values.ts';
 
@@ -102,6 +103,7 @@ export function solve(solver: Solver, inputs: Inputs): Frame {
     runAttach(solver, from, to);
     if (gated) runRange(solver, from, to);
     if (c.edged.length > 0) runEdges(solver, cameras, from, to, atOnce);
+    if (c.spans.length > 0) runSpans(solver, cameras, from, to);
     runView(solver, from, to);
     runSize(solver, from, to);
     if (!gated) runPlace(solver, from, to);

@@ -20,6 +20,9 @@ const LOOK_BACK_S = 1 / 30;
 /** Going down by less than this in a thirtieth of a second is rounding. */
 const LEVEL_M = 1e-6;
 
+/** Sources that depend on where anchors are. */
+const ANCHORED: ReadonlySet<FeedSource['kind']> = new Set(['distance', 'place', 'between']);
+
 /** From the route's poses: over the last thirtieth of a second, and back to where it last went up or level. */
 export function goingOn(route: Route, timeS: number): Going {
   const at = (t: number) => routePose(route, Math.max(0, t)).position;
@@ -53,8 +56,7 @@ export function readValues(
   going: Going | null = null,
 ): Values {
   const { feeds } = c.document;
-  if (c.moving.length && Object.values(feeds).some((feed) => feed.source?.kind === 'distance' || feed.source?.kind === 'place'))
-    placeAnchors(c);
+  if (c.moving.length && Object.values(feeds).some(({ source }) => source !== undefined && ANCHORED.has(source.kind))) placeAnchors(c);
   c.feedIds.forEach((id, k) => {
     const feed = feeds[id] as Feed;
     out[k] = Object.hasOwn(held, id)

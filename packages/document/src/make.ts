@@ -309,6 +309,17 @@ const onScreen = (carried: Carried, name: string, order: string) => ({
 });
 
 /** The frame that a marker at the edge is given, and its arrow. */
+/** A measure line as it is placed. */
+export const SPAN: Omit<NonNullable<Label['place']['span']>, 'to'> = {
+  textAt: 'middle',
+  widthPx: 3,
+  colour: '#E5B45C',
+  outline: '#15233B',
+  dashPx: 12,
+  capPx: 18,
+};
+
+/** What stands at the edge of the frame, as it is placed. */
 export const EDGE: NonNullable<Label['place']['edge']> = {
   form: 'rectangle',
   insetPx: [56, 56, 56, 56],

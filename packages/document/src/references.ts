@@ -67,6 +67,11 @@ export function checkReferences(doc: Document, ctx: { addIssue(issue: ToldIssue)
       t.fault(at, `"${feed}" follows what is aimed at, which cannot move the level`);
   }
   for (const [id, { source }] of Object.entries(doc.feeds)) {
+    if (source?.kind === 'between')
+      for (const end of ['first', 'second'] as const) {
+        const at = ['feeds', id, 'source', end];
+        if (t.needs(at, 'anchors', source[end])) t.fixedPlace(at, source[end]);
+      }
     if (source?.kind !== 'distance' && source?.kind !== 'place') continue;
     const at = ['feeds', id, 'source', 'anchor'];
     if (t.needs(at, 'anchors', source.anchor)) t.fixedPlace(at, source.anchor);
@@ -168,6 +173,8 @@ function checkCarried(t: Telling, id: string, { mount, size, kind }: Element): v
 function checkGates(t: Telling, at: Path, element: Element): void {
   const { mount, about } = element;
   if (about !== undefined && t.needs([...at, 'about'], 'anchors', about)) t.fixedPlace([...at, 'about'], about);
+  const to = element.place.span?.to;
+  if (to !== undefined && t.needs([...at, 'place', 'span', 'to'], 'anchors', to)) t.fixedPlace([...at, 'place', 'span', 'to'], to);
   const isPattern = element.kind === 'group' && element.template?.only === true;
   const may = isAnchored(mount) || (MOUNTS[mount.kind].gates === 'about' && (about !== undefined || isPattern));
   for (const gate of GATES)

@@ -120,6 +120,7 @@ export function packBundle(document: Document, level: Level | null, files: Bundl
     ...(document.labels?.apart ? (['apart'] as const) : []),
     ...(trails ? (['trailing'] as const) : []),
     ...(compiled.motions.length > 0 ? (['motions'] as const) : []),
+    ...(compiled.spans.length > 0 ? (['measure'] as const) : []),
   ];
   return {
     format: BUNDLE_FORMAT,

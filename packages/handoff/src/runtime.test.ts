@@ -30,7 +30,12 @@ beforeAll(async () => {
   levels = [await read(), await read()];
   sizes = await buildRuntime(folder);
   runtime = await load('foreshore-runtime');
-  parts = [(await load('foreshore-apart')).apart, (await load('foreshore-trailing')).trailing, (await load('foreshore-motions')).motions];
+  parts = [
+    (await load('foreshore-apart')).apart,
+    (await load('foreshore-trailing')).trailing,
+    (await load('foreshore-motions')).motions,
+    (await load('foreshore-measure')).measure,
+  ];
 }, 120_000);
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
@@ -80,14 +85,14 @@ describe('the runtime', () => {
   it('is as small as it says: the basic one, and the parts that not every bundle needs', () => {
     // docs/handoff.md states these.
     expect(sizes['foreshore-runtime']?.gzipped).toBeLessThan(27_500);
-    for (const part of ['apart', 'trailing', 'motions']) expect(sizes[`foreshore-${part}`]?.gzipped).toBeLessThan(6_000);
+    for (const part of ['apart', 'trailing', 'motions', 'measure']) expect(sizes[`foreshore-${part}`]?.gzipped).toBeLessThan(6_000);
   });
   it('refuses what it cannot play, and says what is lacking', () => {
     const bundle = bundleOf(document);
     const play = (one: unknown, options = {}) => new runtime.Runtime(one as Built.Bundle, { letters: text, ...options });
     expect(() => play({})).toThrow('no Foreshore bundle');
     expect(() => play({ ...bundle, version: 9 }, { parts })).toThrow('of version 9');
-    expect(() => play(bundle)).toThrow('apart, trailing, motions');
+    expect(() => play(bundle)).toThrow('apart, trailing, motions, measure');
     expect(() => play(bundle, { parts, viewer: 'periscope' })).toThrow('no viewer "periscope"');
     const game = play(bundle, { parts });
     expect(game.set('warmth', 'cold')).toBe(false);

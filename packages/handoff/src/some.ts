@@ -50,7 +50,13 @@ function anchorsUsed({ elements, feeds, anchors }: Document): Set<string> {
       use(anchor.second);
     }
   };
-  for (const element of Object.values(elements)) use(anchorOf(element));
-  for (const { source } of Object.values(feeds)) if (source && 'anchor' in source) use(source.anchor);
+  for (const element of Object.values(elements)) {
+    use(anchorOf(element));
+    use(element.place.span?.to ?? null);
+  }
+  for (const { source } of Object.values(feeds)) {
+    if (source && 'anchor' in source) use(source.anchor);
+    if (source?.kind === 'between') for (const end of [source.first, source.second]) use(end);
+  }
   return used;
 }

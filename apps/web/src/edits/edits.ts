@@ -5,6 +5,7 @@ import {
   type Document,
   EDGE,
   type Element,
+  freeFeedId,
   freeId,
   inOrder,
   insideOf,
@@ -26,6 +27,7 @@ import {
   type RoutePose,
   reparented,
   resizedTree,
+  SPAN,
   withoutRoute,
 } from '@foreshore/document';
 import { useBench } from '../state/bench.ts';
@@ -42,7 +44,7 @@ export const isMovable = (document: Document, { mount }: Element): boolean => {
 export const isGateable = ({ mount, kind }: Element): boolean => MOUNTS[mount.kind].gates !== 'never' && KINDS[kind].hasBox;
 
 /** Replaces one member of a collection; the rest keeps its identity. */
-const put = <K extends 'anchors' | 'elements' | 'routes'>(
+const put = <K extends 'anchors' | 'elements' | 'feeds' | 'routes'>(
   document: Document,
   collection: K,
   id: string,
@@ -51,7 +53,7 @@ const put = <K extends 'anchors' | 'elements' | 'routes'>(
   ...document,
   [collection]: { ...document[collection], [id]: value },
 });
-const drop = <K extends 'anchors' | 'elements' | 'routes'>(document: Document, collection: K, id: string): Document => {
+const drop = <K extends 'anchors' | 'elements' | 'feeds' | 'routes'>(document: Document, collection: K, id: string): Document => {
   const { [id]: _, ...rest } = document[collection];
   return { ...document, [collection]: rest };
 };
@@ -239,6 +241,34 @@ export function placePanel(spot: Spot, where: Omit<PanelSpot, 'anchor'>, title: 
 /** A label that stands at the edge of the frame while its anchor is out of view. */
 export const placeEdgeMarker = (spot: Spot, text: string): string | null => placeLabel(spot, text, EDGE);
 
+/** A measure line between two new anchors: its length is a feed, which its text names. Selects it. Returns its id. */
+export function placeMeasure(first: Spot, second: Spot): string | null {
+  const { document } = useProject.getState();
+  if (!document) return null;
+  const name = 'Measure';
+  const label = makeLabel('', '', orderAfter(document.elements));
+  const id = freeId(document.elements, name);
+  const anchorA = freeId(document.anchors, `${name} from`);
+  const done = change('Place a measure line', (d) => {
+    const one = onSpot(d, first, anchorA, `${name}, from`);
+    const anchorB = freeId(one.anchors, `${name} to`);
+    const both = onSpot(one, second, anchorB, `${name}, to`);
+    const feed = freeFeedId(both.feeds, name);
+    const measured = put(both, 'feeds', feed, {
+      ...{ name, order: orderAfter(both.feeds), kind: 'number' as const, unit: 'm', initial: 0 },
+      source: { kind: 'between' as const, first: anchorA, second: anchorB, along: 'space' as const },
+    });
+    return put(measured, 'elements', id, {
+      ...label,
+      name,
+      text: `{${feed}, number, ::.0} m`,
+      mount: { kind: 'floating', anchor: anchorA },
+      place: { ...label.place, ownPoint: [0.5, 0.5], offsetPx: [0, 0], leader: null, apart: 'stays', span: { ...SPAN, to: anchorB } },
+    });
+  });
+  return done ? selectPlaced(id, document) : null;
+}
+
 /** A label on a new anchor; selects it. Returns its id. */
 export function placeLabel(spot: Spot, text: string, edge?: Element['place']['edge']): string | null {
   const { document } = useProject.getState();
@@ -329,9 +359,15 @@ export function removeElement(id: string): void {
     if (!isAnchored(element.mount)) return without;
     const { anchor } = element.mount;
     const used =
-      Object.values(without.elements).some((e) => (isAnchored(e.mount) && e.mount.anchor === anchor) || e.about === anchor) ||
+      Object.values(without.elements).some(
+        (e) => (isAnchored(e.mount) && e.mount.anchor === anchor) || e.about === anchor || e.place.span?.to === anchor,
+      ) ||
       Object.values(without.anchors).some((a) => a.kind === 'midpoint' && (a.first === anchor || a.second === anchor)) ||
-      Object.values(without.feeds).some((f) => (f.source?.kind === 'distance' || f.source?.kind === 'place') && f.source.anchor === anchor);
+      Object.values(without.feeds).some(
+        ({ source }) =>
+          ((source?.kind === 'distance' || source?.kind === 'place') && source.anchor === anchor) ||
+          (source?.kind === 'between' && (source.first === anchor || source.second === anchor)),
+      );
     return used ? without : drop(without, 'anchors', anchor);
   });
   if (done) useBench.setState({ selection: null, typing: null, openStep: null });

@@ -23,8 +23,9 @@ const SOURCES: { value: FeedSource['kind']; label: string; of: readonly Feed['ki
   { value: 'aimed', label: 'What is aimed at', of: ['number', 'text', 'flag'] },
   { value: 'distance', label: 'Distance to an anchor', of: ['number'] },
   { value: 'place', label: 'Where an anchor is', of: ['number'] },
+  { value: 'between', label: 'Distance between two anchors', of: ['number'] },
 ];
-const OF_ANCHORS = ['distance', 'place'];
+const OF_ANCHORS = ['distance', 'place', 'between'];
 
 function makeSource(kind: FeedSource['kind'], feed: Feed, anchor: string | null): FeedSource {
   const [low, high] = feed.range ?? [0, 100];
@@ -43,6 +44,8 @@ function makeSource(kind: FeedSource['kind'], feed: Feed, anchor: string | null)
       return anchor ? { kind, anchor } : { kind: 'fixed' };
     case 'place':
       return anchor ? { kind, anchor, axis: 'y' } : { kind: 'fixed' };
+    case 'between':
+      return anchor ? { kind, first: anchor, second: anchor, along: 'space' } : { kind: 'fixed' };
     case 'aimed':
       return { kind, mostM: 50, pattern: '*', property: null, gives: 'distance' };
     case 'key':
@@ -295,6 +298,29 @@ function SourceFields({
             }}
           />
           <p className="hint wide">Its value is known on the bench, where the level is.</p>
+        </>
+      );
+    case 'between':
+      return (
+        <>
+          <Choice
+            label="Measured"
+            value={source.along}
+            choices={{ space: 'Straight', ground: 'Over the ground', height: 'In height' }}
+            onChange={(along) => onChange({ ...source, along })}
+          />
+          {(['first', 'second'] as const).map((end) => (
+            <Select
+              key={end}
+              size="xs"
+              label={end === 'first' ? 'From the anchor' : 'To the anchor'}
+              searchable
+              allowDeselect={false}
+              value={source[end]}
+              data={anchors}
+              onChange={(anchor) => anchor && onChange({ ...source, [end]: anchor })}
+            />
+          ))}
         </>
       );
     case 'place':

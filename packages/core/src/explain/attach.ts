@@ -18,7 +18,8 @@ export function explainAttach(ctx: SolveContext, i: number): Outcome {
   }
   const row = c.elementAnchor[i] as number;
   if (!c.lost[i]) return { passes: true, facts: [{ kind: 'at', place: [...c.anchorWorld.subarray(row * 3, row * 3 + 3)] as Vec3 }] };
-  const fault = c.anchorFault[row];
+  const span = c.spans.indexOf(i);
+  const fault = c.anchorFault[row] ?? (span < 0 ? null : c.anchorFault[c.spanTo[span] as number]);
   if (fault) return { passes: false, facts: [{ kind: 'lost', fault }] };
   const feed = c.anchorKind[row] === EVENT ? c.feedIds[c.anchorFirst[row] as number] : undefined;
   return { passes: false, facts: [feed === undefined ? { kind: 'lost', fault: { kind: 'noLevel' } } : { kind: 'notYet', feed }] };

@@ -63,6 +63,21 @@ export const edgeSchema = z.strictObject({
   withinM: positive.nullable(),
 });
 
+/** A line from what floats' own anchor to another, with its box on it: a measure line. */
+export const spanSchema = z.strictObject({
+  /** The anchor at the other end. */
+  to: idSchema,
+  /** Where the box is: at the middle of the whole line, or of what of it is seen. */
+  textAt: z.enum(['middle', 'seen']),
+  widthPx: positive.max(100),
+  colour,
+  outline: colour.nullable(),
+  /** Dashes and gaps of this length on the screen; null: none. */
+  dashPx: z.number().min(2).max(400).nullable(),
+  /** How long the strokes across its ends are; 0: none. */
+  capPx: atLeastZero.max(400),
+});
+
 export const placeSchema = z.strictObject({
   /** The point of the element, 0..1 from its top left, that is put on the pin. */
   ownPoint: z.tuple([fraction, fraction]),
@@ -74,6 +89,7 @@ export const placeSchema = z.strictObject({
   clearPx: atLeastZero.max(2000).optional(),
   leader: z.strictObject({ widthPx: positive, colour }).nullable(),
   edge: edgeSchema.optional(),
+  span: spanSchema.optional(),
   /** Of what floats, where labels keep apart: it makes room for others or is hidden, stays where it is, or may lie over them. */
   apart: z.enum(['moves', 'stays', 'free']).optional(),
   /** Of what floats: the higher, the earlier it has its place. */

@@ -75,6 +75,8 @@ export const sourceSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('time') }),
   /** Metres from the viewer's eye to an anchor. */
   z.strictObject({ kind: z.literal('distance'), anchor: idSchema }),
+  /** Metres between two anchors: straight, over the ground, or how much higher the second is. */
+  z.strictObject({ kind: z.literal('between'), first: idSchema, second: idSchema, along: z.enum(['space', 'ground', 'height']) }),
   /** Metres above the level's zero of the viewer's eye. */
   z.strictObject({ kind: z.literal('height') }),
   /** Metres a second that the viewer moves; metres that it has come down since it was last going up or level. */

@@ -17,6 +17,7 @@ import { ClaimSettings, LookSettings, RangeSettings, SightlineSettings } from '.
 import { PanelSizeSettings } from './panel-settings.tsx';
 import { PhaseSettings } from './phase-settings.tsx';
 import { ReadableSettings } from './readable-settings.tsx';
+import { SpanSettings } from './span-settings.tsx';
 
 function ViewSettings(props: ElementProps) {
   const { id, element } = props;
@@ -297,6 +298,9 @@ function PlaceSettings({ id, element, document }: ElementProps) {
         />
       )}
       {element.mount.kind === 'floating' && <EdgeSettings id={id} place={place} edit={edit} />}
+      {element.mount.kind === 'floating' && (
+        <SpanSettings id={id} document={document} anchor={element.mount.anchor} place={place} edit={edit} />
+      )}
       {element.mount.kind === 'floating' && (
         <ApartSettings document={document} place={place} prompt={element.press !== undefined} edit={edit} />
       )}

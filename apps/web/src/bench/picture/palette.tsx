@@ -7,9 +7,10 @@ import { useBench } from '../../state/bench.ts';
 import { NO_SURFACES } from '../../words/level.ts';
 
 /** What stands in the world. */
-const IN_WORLD: Record<'label' | 'prompt' | 'panel' | 'edge' | 'face', readonly IconLine[]> = {
+const IN_WORLD: Record<'label' | 'prompt' | 'panel' | 'edge' | 'measure' | 'face', readonly IconLine[]> = {
   panel: [{ path: 'M3 4l18-2v15L3 15zM7 7l10-1M7 10.5l10 0' }],
   face: [{ path: 'M2 2h22v16H2z' }, { path: 'M5 5h16v10H5z', fill: 0.3 }],
+  measure: [{ path: 'M3 6v8M23 6v8M3 10h5M18 10h5M11 10h4' }],
   edge: [{ path: 'M1 2h24v16H1zM4 7h9v6H4z' }, { path: 'M16 5l7 5l-7 5z', fill: 1 }],
   prompt: [{ path: 'M2 4h9v12H2zM5 7v6M5 7h3M5 10h2.5M5 13h3M14 8h10M14 12h7' }],
   label: [{ path: 'M1 1h24v11H1zM5 6.5h16M13 12v7' }],
@@ -46,6 +47,7 @@ interface Props {
   onLabel: () => void;
   onPrompt: () => void;
   onEdge: () => void;
+  onMeasure: () => void;
   onGlass: (kind: PlaceableKind) => void;
   onInside: (kind: PlaceableKind) => void;
   /** Templates that can be used here, by id. */
@@ -64,6 +66,7 @@ export function Palette({
   onLabel,
   onPrompt,
   onEdge,
+  onMeasure,
   onGlass,
   onInside,
   onClose,
@@ -117,6 +120,7 @@ export function Palette({
             {button('Prompt', IN_WORLD.prompt, onPrompt)}
             {button('Panel', IN_WORLD.panel, () => onPanel(false))}
             {button('Edge marker', IN_WORLD.edge, onEdge)}
+            {button('Measure line', IN_WORLD.measure, onMeasure)}
             {face &&
               button(`Panel on this face, ${metres(face.widthM)} x ${metres(face.heightM)} m`, IN_WORLD.face, () => onPanel(true), true)}
           </div>

@@ -2,7 +2,7 @@
 
 import { seesSeveral, sightOf, wholeSize } from '@foreshore/core';
 import { type PointerEvent as ReactPointerEvent, useEffect, useLayoutEffect, useRef, useState, type WheelEvent } from 'react';
-import { editKind } from '../../edits/edits.ts';
+import { editKind, placeMeasure } from '../../edits/edits.ts';
 import { useEngine } from '../../questions/engine-context.ts';
 import { useReadableArea } from '../../questions/use-area.ts';
 import { type Hover, useBench, useBenchPart } from '../../state/bench.ts';
@@ -42,6 +42,8 @@ export function Picture() {
   const [size, setSize] = useState<[number, number]>([0, 0]);
   const [chosen, setChosen] = useState<Chosen | null>(null);
   const [awaited, setAwaited] = useState<Awaited | null>(null);
+  /** The first end of a measure line whose other end is awaited. */
+  const [measured, setMeasured] = useState<Hover | null>(null);
   const one = document?.viewers[viewer];
   const several = Boolean(one && whole && seesSeveral(one));
   const seen = one && (several ? wholeSize(one) : sightOf(one).projection);
@@ -80,7 +82,19 @@ export function Picture() {
     const box = picture.current?.getBoundingClientRect();
     return box ? [(event.clientX - box.left) / box.width, (event.clientY - box.top) / box.height] : [0, 0];
   };
-  const open = (u: number, v: number, under: Hover | null) => setChosen(chosenAt(engine, u, v, under));
+  const open = (u: number, v: number, under: Hover | null) => {
+    if (measured && under) measureTo(measured, under);
+    else if (!measured) setChosen(chosenAt(engine, u, v, under));
+  };
+  const measureTo = (first: Hover, second: Hover) => {
+    const { tie } = useBench.getState();
+    setMeasured(null);
+    onPlaced(placeMeasure(engine.places.spot(first, tie), engine.places.spot(second, tie)));
+  };
+  // Whoever leaves off placing leaves off measuring.
+  useEffect(() => {
+    if (mode !== 'place') setMeasured(null);
+  }, [mode]);
   const dragging = useDrag({
     engine,
     document: document ?? engine.document,
@@ -209,6 +223,14 @@ export function Picture() {
               {!chosen && !awaited && <Readout hover={hover} size={size} />}
             </>
           )}
+          {measured && (
+            <>
+              <Marker hover={measured} size={size} />
+              <p className="measure-hint" role="status">
+                Click the other end
+              </p>
+            </>
+          )}
           <Placing
             document={document}
             size={size}
@@ -217,6 +239,11 @@ export function Picture() {
             onAwait={(next) => {
               setChosen(null);
               setAwaited(next);
+            }}
+            onMeasure={(from) => {
+              setChosen(null);
+              setMeasured(from);
+              focus();
             }}
             onDone={onPlaced}
           />

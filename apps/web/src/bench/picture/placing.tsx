@@ -42,11 +42,13 @@ interface Props {
   chosen: Chosen | null;
   awaited: Awaited | null;
   onAwait: (awaited: Awaited | null) => void;
+  /** A measure line begins there. */
+  onMeasure: (from: Hover) => void;
   /** @param id of what was placed, or null where nothing was. */
   onDone: (id: string | null) => void;
 }
 
-export function Placing({ document, size, chosen, awaited, onAwait, onDone }: Props) {
+export function Placing({ document, size, chosen, awaited, onAwait, onMeasure, onDone }: Props) {
   const engine = useEngine();
   const { tie } = useBench();
   const inside = (kind: PlaceableKind, { group, at }: Chosen) =>
@@ -83,6 +85,7 @@ export function Placing({ document, size, chosen, awaited, onAwait, onDone }: Pr
           onPanel={(onFace) => onDone(panel(chosen, onFace))}
           onPrompt={() => chosen.hover && onAwait({ ...chosen.hover, as: 'prompt' })}
           onEdge={() => chosen.hover && onAwait({ ...chosen.hover, as: 'edge' })}
+          onMeasure={() => chosen.hover && onMeasure(chosen.hover)}
           onGlass={(kind) => onDone(placeOnGlass(kind, engine.places.hudSpot(...chosen.at)))}
           templates={inOrder(document.elements).flatMap(([id, e]) => (e.kind === 'group' && e.template ? [{ id, name: e.name }] : []))}
           onInstance={(template) => onDone(instance(template, chosen))}
