@@ -20,6 +20,7 @@ const line = () =>
     const element = selection === null ? undefined : document?.elements[selection];
     const solver = engine.frameOf('desk');
     const row = solver?.c.ids.indexOf(selection ?? '') ?? -1;
+    const span = solver?.c.spans.indexOf(row) ?? -1;
     const mount = element?.mount as { anchor?: string } | undefined;
     const at = (anchor: string | undefined) => {
       const k = solver?.c.anchorIds.indexOf(anchor ?? '') ?? -1;
@@ -32,7 +33,7 @@ const line = () =>
       text: solver?.a.blocks[row]?.lines[0]?.text,
       ends: [at(mount?.anchor), at(element?.place.span?.to)] as [number[], number[]],
       point: [0, 1].map((k) => solver?.f.places[row * 8 + k]),
-      seen: [...(solver?.f.spanEnds.slice(0, 6) ?? [])],
+      seen: [...(solver?.f.spanEnds.subarray(span * 6, span * 6 + 6) ?? [])],
     };
   });
 const click = async (u: number, v: number): Promise<void> => {

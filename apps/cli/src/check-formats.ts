@@ -45,7 +45,7 @@ function sarif({ run, findings, failed, file }: Report): string {
   const fails = new Set(failed.map(({ key }) => key));
   const kinds = Object.keys(FINDING_KINDS) as FindingKind[];
   const log = {
-    $schema: 'https://json.schemastore.org/sarif-2.1.0.json',
+    $schema: 'https://docs.oasis-open.org/sarif/sarif/v2.1.0/errata01/os/schemas/sarif-schema-2.1.0.json',
     version: '2.1.0',
     runs: [
       {

@@ -86,7 +86,7 @@ describe('foreshore check', () => {
 
   it('SARIF 2.1.0: rules, results that name them, JSON Pointers into the document', () => {
     const log = JSON.parse(run(wrong, '--viewers', 'desk', '--format', 'sarif').stdout);
-    expect(log).toMatchObject({ version: '2.1.0', $schema: expect.stringContaining('sarif-2.1.0') });
+    expect(log).toMatchObject({ version: '2.1.0', $schema: expect.stringContaining('sarif-schema-2.1.0') });
     const [{ tool, results }] = log.runs;
     const rules = tool.driver.rules as { id: string }[];
     expect(rules.map(({ id }) => id)).toEqual(Object.keys(FINDING_KINDS));

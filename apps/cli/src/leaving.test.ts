@@ -69,6 +69,9 @@ describe('foreshore export', () => {
     const faulty = run('export', DEMO, '--to', at('faulty'), '--elements', 'vitals,lantern');
     expect(faulty).toMatchObject({ status: 1 });
     expect(faulty.stderr).toContain('There is no element "lantern".');
+    expect(run('export', DEMO, '--to', at('faulty'), '--elements', 'warmth-value').stderr).toContain(
+      'is inside of "warmth-line"; name that.',
+    );
     const lost = edited('lost', () => {});
     const picture = readdirSync(at('lost', 'pictures'))[0] as string;
     rmSync(at('lost', 'pictures', picture));

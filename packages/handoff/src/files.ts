@@ -1,7 +1,7 @@
 /** All files that leave: the bundle, its contract, its spec sheet, fonts and pictures, by their names. The same input gives the same bytes. */
 import { createHash } from 'node:crypto';
 import { directionOf, type Level, type TextShaper } from '@foreshore/core';
-import { type Document, inOrder, pictureName, textsOf } from '@foreshore/document';
+import { type Document, groupOf, inOrder, pictureName, textsOf } from '@foreshore/document';
 import { type LevelModel, prepareLevel } from '@foreshore/level';
 import { otherWeights } from '@foreshore/text';
 import { type FontName, shippedFontFile, shippedFontNames } from '@foreshore/text/node';
@@ -56,6 +56,10 @@ function fontsNeeded(document: Document): FontName[] {
 function faultsOf({ document, picture, font }: Project, { elements, viewers }: ExportChoice): string[] {
   return [
     ...(elements ?? []).filter((id) => !document.elements[id]).map((id) => `There is no element "${id}".`),
+    ...(elements ?? []).flatMap((id) => {
+      const group = document.elements[id] && groupOf(document.elements[id]);
+      return group ? [`The element "${id}" is inside of "${group}"; name that.`] : [];
+    }),
     ...(viewers ?? []).filter((id) => !document.viewers[id]).map((id) => `There is no viewer "${id}".`),
     ...Object.values(document.pictures ?? {})
       .filter(({ hash }) => !picture(hash))
