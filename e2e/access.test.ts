@@ -88,6 +88,13 @@ describe.each(['day', 'night'])('by %s', (scheme) => {
     await page.waitForSelector('[data-feed="warmth"]');
     expect(await serious(scheme)).toEqual([]);
   });
+
+  it('the handoff has nothing serious', async () => {
+    const { page } = session;
+    await page.goto(new URL('/p/low-water/handoff', address).href);
+    await page.waitForSelector('.copied');
+    expect(await serious(scheme)).toEqual([]);
+  });
 });
 
 describe('with the keyboard alone', () => {

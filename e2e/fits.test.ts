@@ -161,10 +161,18 @@ describe.each(SIZES)('at %i x %i', (width, height) => {
       expect(found).toEqual([]);
     });
 
-    it.each(['/', '/p/low-water/plan', '/p/low-water/feeds'])('the view at %s', async (path) => {
+    it.each(['/', '/p/low-water/plan', '/p/low-water/feeds', '/p/low-water/handoff'])('the view at %s', async (path) => {
       const { page } = session;
       await page.goto(new URL(path, address).href);
-      await page.waitForSelector(path === '/' ? '.shelf, main, h1' : path.endsWith('plan') ? '[data-element] circle' : '.feed');
+      await page.waitForSelector(
+        path === '/'
+          ? '.shelf, main, h1'
+          : path.endsWith('plan')
+            ? '[data-element] circle'
+            : path.endsWith('handoff')
+              ? '.copied'
+              : '.feed',
+      );
       expect(await faults(page)).toEqual([]);
     });
   });

@@ -159,6 +159,8 @@ describe('foreshore prove', () => {
   it('says what is wrong with what it is given', () => {
     const proof = at('proof', 'proof.json');
     expect(run('prove', proof)).toMatchObject({ status: 2, stderr: expect.stringContaining('--export') });
+    writeFileSync(at('half.json'), JSON.stringify({ ...json('proof', 'proof.json'), frames: [{ id: 'frame-01' }] }));
+    expect(run('prove', at('half.json'), '--against', proof)).toMatchObject({ status: 2, stderr: expect.stringContaining('is not whole') });
     writeFileSync(at('no.json'), '{"frames": [{"id": 3}]}');
     expect(run('prove', proof, '--against', at('no.json'))).toMatchObject({ status: 2, stderr: expect.stringContaining('/frames/0/id') });
     writeFileSync(at('no.csv'), 'frame,point,x\n');

@@ -54,6 +54,12 @@ async function proofOf(file: string, convention: string | undefined): Promise<Pr
     const json = readJson(file) as { format?: unknown };
     if (json?.format === PROOF_FORMAT) {
       if (convention !== undefined) throw new UsageError('The proof frames have their convention already; --convention is for a project.');
+      const { frames, convention: own } = json as Partial<Proof>;
+      const whole =
+        Array.isArray(frames) &&
+        frames.every((frame) => typeof frame?.id === 'string' && frame.points && frame.elements && frame.camera && frame.screen);
+      if (!whole) throw new UsageError(`${file} is not whole: its frames are not as they were exported. Export them again.`);
+      readConvention(JSON.stringify(own ?? null));
       return json as Proof;
     }
   }

@@ -8,6 +8,7 @@ import { type Document, groupOf, inOrder, isMember, type Label, type Route } fro
 import { bandIds, type Stretch, tellingRow } from './bands.ts';
 import { FLICKER_S, flickers } from './flicker.ts';
 import { Replay } from './replay.ts';
+import { severity } from './worse.ts';
 
 /** Sampled every third tick, 0.1 s; how well one could read, every fifth time, as bands are. */
 const TICKS = 3;
@@ -72,44 +73,26 @@ const words = (text: string): number => text.split(/\s+/).filter(Boolean).length
 /** Shortfalls that come from the texts of an element: inside of a group, the texts tell them themselves. */
 const OF_TEXTS: ReadonlySet<Shortfall['kind']> = new Set(['small', 'contrast', 'empty', 'glyphs', 'faint', 'unmeasured']);
 
-/** Value, bound and unit of a shortfall, and how far it is from what is asked: the greater, the worse. */
-function measured(short: Shortfall): { value: number; bound: number; unit: string; badness: number } {
+/** Units of the shortfalls that have a value and a bound; `small` says its own. */
+const UNITS = {
+  ...{ contrast: ':1', faint: 'share', covered: 'share', behindLevel: 'share', reach: 'm', tooNear: 'm', tooFar: 'm' },
+  ...{ target: 'deg', vergence: 'deg', speed: 'deg/s' },
+} as const satisfies Partial<Record<Shortfall['kind'], string>>;
+
+/** Value, bound and unit of a shortfall. */
+function measured(short: Shortfall): Pick<Found, 'value' | 'bound' | 'unit'> {
   switch (short.kind) {
     case 'small':
-      return { value: short.value, bound: short.bound, unit: short.unit, badness: short.bound / Math.max(short.value, 1e-9) };
-    case 'contrast':
-    case 'faint':
-      return {
-        value: short.value,
-        bound: short.bound,
-        unit: short.kind === 'faint' ? 'share' : ':1',
-        badness: short.bound / Math.max(short.value, 1e-9),
-      };
-    case 'target':
-    case 'tooNear':
-      return {
-        value: short.value,
-        bound: short.bound,
-        unit: short.kind === 'target' ? 'deg' : 'm',
-        badness: short.bound / Math.max(short.value, 1e-9),
-      };
-    case 'covered':
-    case 'behindLevel':
-      return { value: short.value, bound: short.bound, unit: 'share', badness: short.value };
-    case 'reach':
-    case 'tooFar':
-      return { value: short.value, bound: short.bound, unit: 'm', badness: short.value };
-    case 'vergence':
-      return { value: short.value, bound: short.bound, unit: 'deg', badness: short.value };
-    case 'speed':
-      return { value: short.value, bound: short.bound, unit: 'deg/s', badness: short.value };
+      return { value: short.value, bound: short.bound, unit: short.unit };
     case 'cut':
-      return { value: short.value, bound: 0, unit: 'px', badness: short.value };
+      return { value: short.value, bound: 0, unit: 'px' };
     case 'glyphs':
-      return { value: short.missing.length, bound: 0, unit: 'letters', badness: short.missing.length };
+      return { value: short.missing.length, bound: 0, unit: 'letters' };
     case 'empty':
     case 'unmeasured':
-      return { value: 0, bound: 0, unit: '', badness: 1 };
+      return { value: 0, bound: 0, unit: '' };
+    default:
+      return { value: short.value, bound: short.bound, unit: UNITS[short.kind] };
   }
 }
 
@@ -169,7 +152,7 @@ export function checkPart(document: Document, arranged: Arranged, part: CheckPar
       for (const short of measureReadable(replay.solver, row).faults) {
         // What a group's texts say themselves is theirs.
         if (!isText && element.kind === 'group' && OF_TEXTS.has(short.kind)) continue;
-        const { badness, ...numbers } = measured(short);
+        const badness = severity(short);
         const kinds = gathered[i] as Map<FindingKind, Gathered>;
         const before = kinds.get(short.kind);
         if (before) before.found.forS += forS;
@@ -179,7 +162,7 @@ export function checkPart(document: Document, arranged: Arranged, part: CheckPar
             element: id,
             atS: timeS,
             forS: before?.found.forS ?? forS,
-            ...numbers,
+            ...measured(short),
             shortfall: short,
           };
           kinds.set(short.kind, { found, badness });

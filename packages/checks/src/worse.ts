@@ -7,7 +7,7 @@ import { type Element, KINDS } from '@foreshore/document';
 const keyOf = (fault: Shortfall): string => `${fault.kind} ${'at' in fault ? fault.at : ''} ${'by' in fault ? fault.by : ''}`;
 
 /** How far a shortfall is from what is asked: the greater, the worse. */
-function severity(fault: Shortfall): number {
+export function severity(fault: Shortfall): number {
   switch (fault.kind) {
     case 'small':
     case 'contrast':
