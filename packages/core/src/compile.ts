@@ -356,6 +356,7 @@ export function compile(document: Document, level: Level | null): Compiled {
     parameters: rows.map(({ parameters }) => parameters),
     lookers: rowsWhere(elements, ({ pointer }) => pointer !== undefined && (pointer.takes === 'acts' || pointer.offWhen !== undefined)),
     motions: rowsWhere(elements, (element) => element.motion !== undefined),
+    aims: rowsWhere(elements, (e) => e.kind === 'crosshair' && e.aim !== undefined),
     edged: rowsWhere(elements, ({ mount, place }) => mount.kind === 'floating' && place.edge !== undefined),
     spans,
     spanTo: spans.map((row) => rowOf.get(elements[row]?.place.span?.to ?? '') ?? -1),

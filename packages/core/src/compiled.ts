@@ -113,6 +113,8 @@ export interface Compiled {
   readonly motions: Int32Array;
   /** Rows of what floats and stands at the edge of a frame where its anchor is outside of it. */
   readonly edged: Int32Array;
+  /** Rows of the crosshairs that look otherwise by what they are aimed at. */
+  readonly aims: Int32Array;
   /** Rows of what floats with a line to another anchor, and the row of that anchor. */
   readonly spans: Int32Array;
   readonly spanTo: Int32Array;

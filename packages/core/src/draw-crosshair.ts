@@ -1,5 +1,6 @@
 /** Crosshairs as items of the draw list: strokes about a middle, each with a wider one of the opposite tone behind it. */
-import type { Crosshair } from '@foreshore/document/types';
+import type { Crosshair, CrosshairAim } from '@foreshore/document/types';
+import { AimState } from './aim.ts';
 import { type DrawItem, pushStrike, type Rect } from './draw-items.ts';
 import { GaugeState } from './gauges.ts';
 import type { SolveContext } from './solve-context.ts';
@@ -49,15 +50,32 @@ function strokesOf({ form, arms, armPx }: Crosshair, gap: number, unit: number):
   );
 }
 
+const LOOKS: Record<AimState, keyof CrosshairAim['looks'] | null> = {
+  [AimState.Nothing]: null,
+  [AimState.Reachable]: 'reachable',
+  [AimState.Far]: 'far',
+  [AimState.Blocked]: 'blocked',
+};
+
+/** A crosshair as it looks while it is aimed at something: a colour of its own, another form. */
+function asAimed({ c, f }: SolveContext, row: number, crosshair: Crosshair): Crosshair {
+  const look = crosshair.aim && LOOKS[f.aimState[c.aims.indexOf(row)] as AimState];
+  if (!crosshair.aim || !look) return crosshair;
+  const { form, colour } = crosshair.aim.looks[look];
+  return { ...crosshair, form: form ?? crosshair.form, paint: { ...crosshair.paint, colour: colour ?? crosshair.paint.colour } };
+}
+
 export function drawCrosshair(
   items: DrawItem[],
-  { a, c, f }: SolveContext,
+  ctx: SolveContext,
   row: number,
-  crosshair: Crosshair,
+  base: Crosshair,
   rect: Rect,
   unit: number,
   opacity: number,
 ): void {
+  const { a, c, f } = ctx;
+  const crosshair = asAimed(ctx, row, base);
   const { form, thickPx, dotPx, source, paint } = crosshair;
   const element = c.ids[row] as string;
   const g = c.gauges.indexOf(row);

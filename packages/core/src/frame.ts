@@ -69,6 +69,8 @@ export interface Frame {
   readonly apartBy: Int32Array;
   /** One a row that may stand at an edge: the way to its anchor while it does, radians clockwise from the right; else NaN. */
   readonly edgeRad: Float64Array;
+  /** One a crosshair that says what it is aimed at: its `AimState`. */
+  readonly aimState: Uint8Array;
   /** What of each line to another anchor is seen, view after view: from and to, pixels, and 1 where that end is the line's own; NaN where none is. */
   readonly spanEnds: Float64Array;
   /** One of them is still turning towards where it is to be. */
@@ -131,6 +133,7 @@ export const makeFrame = (counts: Counts, viewCount = 1, eyes = new Float64Array
   rays: 0,
   edgeRad: new Float64Array(counts.edges).fill(Number.NaN),
   edgesTurn: false,
+  aimState: new Uint8Array(counts.aims),
   spanEnds: new Float64Array(counts.spans * viewCount * SPAN_STRIDE).fill(Number.NaN),
   apartX: new Float64Array(counts.rows),
   apartY: new Float64Array(counts.rows),

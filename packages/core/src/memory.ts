@@ -19,6 +19,7 @@ export interface Counts {
   panels: number;
   edges: number;
   spans: number;
+  aims: number;
 }
 export const countsOf = (c: Compiled): Counts => ({
   rows: c.count,
@@ -31,6 +32,7 @@ export const countsOf = (c: Compiled): Counts => ({
   panels: c.panels.length,
   edges: c.edged.length,
   spans: c.spans.length,
+  aims: c.aims.length,
 });
 
 type Column = Uint8Array | Float64Array;
@@ -140,6 +142,9 @@ export class Memory extends Columns {
   /** One a row that stands at an edge: 1 while it does; the way to its anchor, radians clockwise from the right, NaN while unknown. */
   readonly edgeIn: Uint8Array;
   readonly edgeRad: Float64Array;
+  /** One a crosshair that says what it is aimed at: its `AimState`, and since when it would have another. */
+  readonly aimState: Uint8Array;
+  readonly aimS: Float64Array;
   readonly gates: GateMemory;
   /** The head in the last frame and in the one before, and the seconds between the two; NaN where there were none. */
   readonly eye = new Float64Array(3);
@@ -182,6 +187,8 @@ export class Memory extends Columns {
     this.trailFree = this.numbers(counts.panels, NONE);
     this.edgeIn = this.flags(counts.edges);
     this.edgeRad = this.numbers(counts.edges, NONE);
+    this.aimState = this.flags(counts.aims);
+    this.aimS = this.numbers(counts.aims, NONE);
     this.gates = new GateMemory(counts.gates, counts.contests);
   }
 

@@ -143,6 +143,7 @@ export function playMotion({ c, f, m }: SolveContext, row: number): void {
 /** Whether the frame would look otherwise a moment later although nothing else happens: something moves, softens, lingers or changes its look. */
 export function isUnsettled({ c, f, m }: SolveContext): boolean {
   if (f.edgesTurn) return true;
+  for (let k = 0; k < c.aims.length; k++) if (!Number.isNaN(m.aimS[k])) return true;
   for (let k = 0; k < c.motions.length; k++) {
     const movement = (c.elements[c.motions[k] as number] as Element).motion?.[m.motionIn[k] ? 'enter' : 'leave'];
     if (movement && f.presence[k] !== m.motionIn[k]) return true;

@@ -123,6 +123,16 @@ export type Fact =
   /** It made room for others, so many pixels. */
   | { kind: 'madeRoom'; px: number }
   // Paint
+  /** What a crosshair is aimed at: the state it looks by; the node its ray meets first; how far what is meant is, null where it is not met. */
+  | {
+      kind: 'aims';
+      state: 'nothing' | 'reachable' | 'far' | 'blocked';
+      node: string | null;
+      distanceM: number | null;
+      reachM: number;
+      /** Its ray finds another state by now, and this one stays a moment. */
+      stays: boolean;
+    }
   | { kind: 'opaque'; share: number; because: 'dimmed' | 'pointer' | null }
   /** `row` is the one whose opacity is 0: itself or a group around it. */
   | { kind: 'transparent'; row: string }

@@ -1,5 +1,6 @@
 /** One frame. */
 
+import { moveAims } from './aim.ts';
 import { placeAnchors, placeEvents } from './anchors.ts';
 import { type Arranged, refresh } from './arrange.ts';
 import { type DepthSorter, makeDepthSorter, sortFarthestFirst } from './depth-order.ts';
@@ -93,6 +94,7 @@ export function solve(solver: Solver, inputs: Inputs): Frame {
   placeEvents(c, f.values);
   aimCameras(solver, inputs);
   const atOnce = Number.isNaN(m.timeS);
+  if (c.aims.length > 0) moveAims(solver, atOnce);
   const gated = c.gated.length > 0;
   f.edgesTurn = false;
   if (gated && f.isTick) decideRangeAndGaze(solver, atOnce);

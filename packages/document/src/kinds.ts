@@ -93,3 +93,7 @@ export const groupOf = ({ mount }: Pick<Element, 'mount'>): string | null => (is
 /** The anchor that an element stands over or is about, by its id; null where it is of none. */
 export const anchorOf = ({ mount, about }: Pick<Element, 'mount' | 'about'>): string | null =>
   isAnchored(mount) ? mount.anchor : (about ?? null);
+
+/** The anchor that a crosshair looks otherwise by, or null. */
+export const aimsAt = (element: Element): string | null =>
+  element.kind === 'crosshair' && element.aim?.of.by === 'anchor' ? element.aim.of.anchor : null;

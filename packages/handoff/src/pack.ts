@@ -65,9 +65,12 @@ function levelOf(level: Level, document: Document, tables: readonly Compiled[]):
     for (const node of panelNode) if (node >= 0) nodes.add(node);
     for (const node of nodeOf) if (node >= 0) carries.add(node);
   }
-  const keys = Object.values(document.feeds).flatMap(({ source }) =>
-    source?.kind === 'aimed' && source.property ? [source.property] : [],
-  );
+  const asked = [
+    ...Object.values(document.feeds).flatMap(({ source }) => (source?.kind === 'aimed' ? [source.property] : [])),
+    ...Object.values(document.elements).flatMap((e) => (e.kind === 'crosshair' && e.aim?.of.by === 'nodes' ? [e.aim.of.property] : [])),
+  ];
+  // A property may be asked for with its value.
+  const keys = asked.flatMap((property) => (property === null ? [] : [(property.split('=')[0] as string).trim()]));
   level.nodeProperties.forEach((of, node) => {
     if (keys.some((key) => Object.hasOwn(of, key))) carries.add(node);
   });

@@ -125,6 +125,25 @@ const EYES = { [-1]: '', 0: 'left eye: ', 1: 'right eye: ' } as const;
 const ANSWERS = { hide: '', dim: ', dimmed', through: ', shown through' } as const;
 const DOES = { shows: 'shown', dims: 'dimmed', hides: 'hidden' } as const;
 
+const AIMS = {
+  nothing: {
+    short: 'aims at nothing',
+    full: (node: string | null) => (node === null ? 'aimed at nothing' : `aimed at ${node}, which is not meant`),
+  },
+  reachable: {
+    short: 'within reach',
+    full: (node: string | null, at: string, reach: string) => `aimed at ${node ?? 'its anchor'}${at}, within its reach of ${reach} m`,
+  },
+  far: {
+    short: 'out of reach',
+    full: (node: string | null, at: string, reach: string) => `aimed at ${node ?? 'its anchor'}${at}, out of its reach of ${reach} m`,
+  },
+  blocked: {
+    short: 'blocked',
+    full: (node: string | null, at: string, _reach: string) => `what is meant is${at || ' there'}, but ${node ?? 'something'} is before it`,
+  },
+} as const;
+
 const BLOCKED = { nearer: '', hide: ': hidden', dim: ': dimmed', show: '' } as const;
 function sayTrailing(distanceM: number, share: number, answer: keyof typeof BLOCKED): string {
   if (share === 1 || answer === 'show') return `trails ${formatMetres(distanceM)} m before the viewer`;
@@ -240,6 +259,12 @@ const FACTS: { [K in FactKind]: Words<K> } = {
   noRoom: { short: () => 'no room', full: ({ by }, d) => `no free place: ${rowTitle(d, by)} has its own` },
   madeRoom: { short: ({ px }) => `moved ${formatPixels(px)} px`, full: ({ px }) => `made room, ${formatPixels(px)} px from its own place` },
   clippedAway: { short: () => 'clipped', full: ({ group }, d) => `wholly clipped by ${rowTitle(d, group)}` },
+  aims: {
+    short: ({ state, distanceM }) =>
+      state === 'nothing' || distanceM === null ? AIMS[state].short : `${AIMS[state].short}, ${formatMetres(distanceM)} m`,
+    full: ({ state, node, distanceM, reachM, stays }) =>
+      `${AIMS[state].full(node, distanceM === null ? '' : ` at ${formatMetres(distanceM)} m`, formatMetres(reachM))}${stays ? ', stays a moment' : ''}`,
+  },
   opaque: {
     short: ({ share }) => (share > 0.999 ? 'opaque' : `${formatPercent(share)} %`),
     full: ({ share, because }) =>

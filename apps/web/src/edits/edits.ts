@@ -2,6 +2,7 @@
 import { DEFAULT_KEYS } from '@foreshore/core';
 import {
   type Anchor,
+  aimsAt,
   type Document,
   EDGE,
   type Element,
@@ -360,7 +361,8 @@ export function removeElement(id: string): void {
     const { anchor } = element.mount;
     const used =
       Object.values(without.elements).some(
-        (e) => (isAnchored(e.mount) && e.mount.anchor === anchor) || e.about === anchor || e.place.span?.to === anchor,
+        (e) =>
+          (isAnchored(e.mount) && e.mount.anchor === anchor) || e.about === anchor || e.place.span?.to === anchor || aimsAt(e) === anchor,
       ) ||
       Object.values(without.anchors).some((a) => a.kind === 'midpoint' && (a.first === anchor || a.second === anchor)) ||
       Object.values(without.feeds).some(

@@ -2,6 +2,7 @@
 import { isEvent } from '@foreshore/core';
 import { type Feed, type FeedSource, type FeedValue, inOrder } from '@foreshore/document';
 import { Select, Switch, Textarea, TextInput } from '@mantine/core';
+import { NodesMeant } from '../fields/nodes-meant.tsx';
 import { NumberField } from '../fields/number-field.tsx';
 import { Choice } from '../fields/rows.tsx';
 import { sayFailed } from '../state/notices.ts';
@@ -277,26 +278,7 @@ function SourceFields({
             />
           )}
           {number('Within', source.mostM, 'm', (mostM) => ({ ...source, mostM: Math.min(1000, mostM) }), 0.1)}
-          <TextInput
-            size="xs"
-            label="Nodes named (* for any)"
-            key={source.pattern}
-            defaultValue={source.pattern}
-            onBlur={(event) => {
-              const pattern = event.currentTarget.value.trim().slice(0, 200) || '*';
-              if (pattern !== source.pattern) onChange({ ...source, pattern });
-            }}
-          />
-          <TextInput
-            size="xs"
-            label="With the property (key or key=value)"
-            key={`property ${source.property}`}
-            defaultValue={source.property ?? ''}
-            onBlur={(event) => {
-              const property = event.currentTarget.value.trim().slice(0, 200) || null;
-              if (property !== source.property) onChange({ ...source, property });
-            }}
-          />
+          <NodesMeant value={source} onChange={({ pattern, property }) => onChange({ ...source, pattern, property })} />
           <p className="hint wide">Its value is known on the bench, where the level is.</p>
         </>
       );

@@ -1,6 +1,8 @@
 /** Paint: how opaque an element is painted, and what takes from it. */
+import type { Crosshair } from '@foreshore/document/types';
+import { AimState, findAim } from '../aim.ts';
 import { opacityOf } from '../draw-list.ts';
-import type { Outcome } from '../outcome.ts';
+import type { Fact, Outcome } from '../outcome.ts';
 import { styleOf } from '../pointer.ts';
 import type { SolveContext } from '../solve-context.ts';
 
@@ -9,5 +11,32 @@ export function explainPaint(ctx: SolveContext, i: number): Outcome {
   for (let at = i; at >= 0; at = c.parent[at] as number)
     if (c.elements[at]?.paint.opacity === 0) return { passes: false, facts: [{ kind: 'transparent', row: c.ids[at] as string }] };
   const because = f.dimmed[i] ? 'dimmed' : styleOf(ctx, i).opacity < 1 ? 'pointer' : null;
-  return { passes: true, facts: [{ kind: 'opaque', share: opacityOf(ctx, i), because }] };
+  return { passes: true, facts: [...aimedAs(ctx, i), { kind: 'opaque', share: opacityOf(ctx, i), because }] };
+}
+
+const STATES = {
+  [AimState.Nothing]: 'nothing',
+  [AimState.Reachable]: 'reachable',
+  [AimState.Far]: 'far',
+  [AimState.Blocked]: 'blocked',
+} as const;
+
+/** What decides how a crosshair looks: what it is aimed at, as it stands and as it is now met. */
+function aimedAs(ctx: SolveContext, i: number): Fact[] {
+  const { c, f } = ctx;
+  const k = c.aims.indexOf(i);
+  const { aim } = c.elements[i] as Crosshair;
+  if (k < 0 || !aim) return [];
+  const { distanceM, node, state } = findAim(ctx, aim);
+  const stands = f.aimState[k] as AimState;
+  return [
+    {
+      kind: 'aims',
+      state: STATES[stands],
+      node: c.level?.nodeIds[node] ?? null,
+      distanceM: Number.isFinite(distanceM) ? distanceM : null,
+      reachM: aim.reachM,
+      stays: state !== stands,
+    },
+  ];
 }

@@ -3,11 +3,35 @@ import { z } from 'zod';
 import { atLeastZero, colour, fraction, idSchema, positive } from '../primitives.ts';
 import { common, extent } from './common.ts';
 
+const form = z.enum(['arms', 'ring', 'brackets']);
+
+/** What changes of a crosshair by what it is aimed at; what is not there stays as it is. */
+const aimLook = z.strictObject({ form: form.optional(), colour: colour.optional() });
+
+/** What the aim ray rests on decides how a crosshair looks. The ray starts at the viewer's eye, along the view's axis. */
+const crosshairAim = z.strictObject({
+  /**
+   * What is meant. `nodes`: those whose names match a pattern and that have a property (`key` or `key=value`), and all that is below
+   * them. `anchor`: the zone of an anchor.
+   */
+  of: z.discriminatedUnion('by', [
+    z.strictObject({ by: z.literal('nodes'), pattern: z.string().min(1).max(200), property: z.string().min(1).max(200).nullable() }),
+    z.strictObject({ by: z.literal('anchor'), anchor: idSchema }),
+  ]),
+  /** What is meant and nearer than this is within reach. */
+  reachM: positive.max(1000),
+  /** A look stays for so long after its reason has gone, unless what is meant comes within reach. */
+  leaveS: atLeastZero.max(10),
+  /** What is meant is within reach; is farther; would be within reach, but something else is before it. */
+  looks: z.strictObject({ reachable: aimLook, far: aimLook, blocked: aimLook }),
+});
+export type CrosshairAim = z.infer<typeof crosshairAim>;
+
 export const crosshairSchema = z
   .strictObject({
     kind: z.literal('crosshair'),
     ...common,
-    form: z.enum(['arms', 'ring', 'brackets']),
+    form,
     /** Of the form `arms`: evenly about the middle, the first upwards. */
     arms: z.int().min(1).max(12),
     /** From end to end while it is closed. Its box; opened, it is painted beyond. */
@@ -32,6 +56,7 @@ export const crosshairSchema = z
     ]),
     /** It opens at once and closes with this time constant; 0: at once. */
     recoverS: atLeastZero.max(60),
+    aim: crosshairAim.optional(),
     paint: z.strictObject({
       colour,
       /** A second stroke around every part, of the opposite tone, so that it is seen over light and dark. */
@@ -42,6 +67,14 @@ export const crosshairSchema = z
   .refine((c) => c.empty !== c.full, { path: ['full'], message: 'a crosshair that is open at the value at which it is closed never opens' })
   .refine((c) => c.armPx * 2 <= c.sizePx, { path: ['armPx'], message: 'its arms are longer than half of its size' });
 export type Crosshair = z.infer<typeof crosshairSchema>;
+
+/** Aimed at anything within two metres, until it is told what is meant. */
+export const makeCrosshairAim = (): CrosshairAim => ({
+  of: { by: 'nodes', pattern: '*', property: null },
+  reachM: 2,
+  leaveS: 0.2,
+  looks: { reachable: { colour: '#F2C14E' }, far: {}, blocked: { colour: '#E4572E', form: 'brackets' } },
+});
 
 /** A crosshair in the middle of the view, closed until it is given a feed. */
 export const makeCrosshair = (name: string, source: string | null, order: string): Crosshair => ({

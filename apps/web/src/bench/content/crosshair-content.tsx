@@ -4,6 +4,7 @@ import { Switch } from '@mantine/core';
 import { OpacityField, SourceField } from '../../fields/element-fields.tsx';
 import { Choice, ColourRows, editing, NumberRows } from '../../fields/rows.tsx';
 import { shownDocument, useProject } from '../../state/project.ts';
+import { AimContent } from './aim-content.tsx';
 
 const OUTLINE: NonNullable<Crosshair['paint']['outline']> = { colour: '#15233B', widthPx: 1.5 };
 
@@ -90,6 +91,7 @@ export function CrosshairContent({ id, element }: { id: string; element: Crossha
           },
         ]}
       />
+      <AimContent id={id} element={element} />
       <ColourRows
         rows={[
           {
