@@ -2,7 +2,7 @@
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import { type Document, makeDocument, makeText, onGlass } from '../packages/document/src/index.ts';
 import { addBox, newLevel, toBinary } from '../packages/level/src/sample.ts';
-import { createProject, openBench, openBrowser, press, type Session, sendLevel, settled } from './browser.ts';
+import { createProject, inPicture, openBench, openBrowser, press, type Session, sendLevel, settled } from './browser.ts';
 
 const address = inject('address');
 let session: Session;
@@ -78,6 +78,49 @@ describe('the middle of the view', () => {
     await openBench(page, address, id, '');
     await stand(90);
     expect(await says()).toBe('[Buoy] 30.0 m');
+    expect(session.errors).toEqual([]);
+  });
+
+  it('decides how a crosshair looks that was placed by hand, and the chain says by what', async () => {
+    const { page } = session;
+    await openBench(page, address, id, '');
+    await stand(0);
+    await press(page, 'Place');
+    const spot = await inPicture(page, 0.9, 0.9);
+    await page.mouse.move(spot.x, spot.y);
+    await page.mouse.click(spot.x, spot.y);
+    await page.waitForSelector('.palette');
+    await press(page, 'Crosshair');
+    await page.waitForSelector('aria/Looks otherwise by what it is aimed at');
+    await press(page, 'Looks otherwise by what it is aimed at');
+    const type = async (label: string, text: string) => {
+      const field = await page.waitForSelector(`aria/${label}`);
+      await field?.click({ count: 3 });
+      await page.keyboard.type(text);
+      await page.keyboard.press('Tab');
+    };
+    await type('Nodes named (* for any)', 'Hut door');
+    await page.waitForSelector('aria/Undo: Change what is meant');
+    await type('Reach', '9.5');
+    await page.waitForSelector('aria/Undo: Change the reach');
+    const crosshair = await page.evaluate(() => globalThis.foreshore?.bench.getState().selection as string);
+    const colours = () =>
+      page.evaluate(
+        (row) => [...new Set((globalThis.foreshore?.engine.drawnOf(row) ?? []).flatMap((i) => (i.kind === 'line' ? [i.colour] : [])))],
+        crosshair,
+      );
+    const paint = () => page.$eval('[data-step="paint"]', (el) => el.textContent ?? '');
+    await stand(0);
+    expect(await colours()).toContain('#F2C14E');
+    expect(await paint()).toContain('within reach, 9.00 m');
+    await type('Reach', '8.5');
+    await page.waitForFunction(() => document.querySelector('[data-step="paint"]')?.textContent?.includes('out of reach, 9.00 m') === true, {
+      polling: 50,
+    });
+    await settled(page);
+    expect(await colours()).not.toContain('#F2C14E');
+    await stand(90);
+    expect(await paint()).toContain('aims at nothing');
     expect(session.errors).toEqual([]);
   });
 });

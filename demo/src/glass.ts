@@ -22,6 +22,7 @@ import {
 } from '@foreshore/document';
 import { panels } from './panels.ts';
 import { bare, box, button, isOpen, show, text, whileRoaming } from './pieces.ts';
+import { scopeParts } from './scope.ts';
 import { glassInOthers } from './translations.ts';
 
 const PAPER = '#FBF8F0';
@@ -179,6 +180,7 @@ export const phases = (): Record<string, Phase> => ({
   cinematic: { name: 'Cinematic', order: 'a1' },
   paused: { name: 'Paused', order: 'a2', takesInput: true },
   stranded: { name: 'Stranded', order: 'a3', takesInput: true },
+  scope: { name: 'Scope', order: 'a4' },
 });
 
 const only = (phase: string) =>
@@ -491,6 +493,7 @@ function parts(): Record<string, Element> {
     ),
     ...instruments(),
     ...panels(),
+    ...scopeParts(only('scope')),
   };
 }
 

@@ -19,6 +19,7 @@ import {
 import { actions, feeds, glass, phases } from './glass.ts';
 import { pictureFiles, pictures } from './pictures.ts';
 import { clips, promptActions, promptAnchors, promptFeeds, prompts } from './prompts.ts';
+import { scopeFeeds } from './scope.ts';
 import { CAUSEWAY_TOP_M, causewayAt, groundHeight } from './terrain.ts';
 
 const LEVEL_FILE = 'low-water.glb';
@@ -135,6 +136,11 @@ const inHouse = ([x, y, z]: Vec3): Vec3 => {
   return [-44 + x * cos + z * sin, Math.max(groundHeight(-44, -30), 0) + y, -30 - x * sin + z * cos];
 };
 
+/** Where two of the wheels are. */
+const WHEEL_1: Vec3 = [-22.37, 1.55, -5.46];
+const WHEEL_2: Vec3 = [1.71, 1.55, 5.52];
+const mixed = (from: Vec3, to: Vec3, share: number): Vec3 => from.map((v, k) => v + share * ((to[k] as number) - v)) as Vec3;
+
 const routes = (): Document['routes'] => ({
   'out-to-the-lamp': route(
     'Out to the lamp',
@@ -159,6 +165,14 @@ const routes = (): Document['routes'] => ({
     14,
     (t) => inHouse(t < 0.5 ? [0.4, 1.82, 7 - 11 * t] : [0.4 - 2.6 * (t - 0.5), 1.82, 1.5 - 1.6 * (t - 0.5)]),
     (t) => inHouse(t < 0.45 ? [0.2 - 2 * t, 1.75, -3] : [-3.4, 1.75, 0.2]),
+  ),
+  'with-the-scope': route(
+    'With the scope',
+    'a4',
+    16,
+    (t) => (t < 0.25 ? mixed([5.25, 2.38, 6.75], onCauseway(0.55), t / 0.25) : onCauseway(0.55 - 0.27 * Math.max(0, (t - 0.4) / 0.6))),
+    (t) => mixed(WHEEL_2, WHEEL_1, Math.min(1, Math.max(0, (t - 0.25) / 0.12))),
+    'scope',
   ),
   'over-the-flats': route(
     'Over the flats',
@@ -228,6 +242,7 @@ export function demoDocument(): Document {
     feeds: {
       ...feeds(),
       ...promptFeeds(),
+      ...scopeFeeds(),
       mooringM: {
         ...{ name: 'Mooring to dinghy', order: 'aZ9', kind: 'number', unit: 'm', initial: 0, range: [0, 60] },
         source: { kind: 'between', first: 'mooring-4', second: 'dinghy', along: 'space' },

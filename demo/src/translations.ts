@@ -15,6 +15,10 @@ const GLASS: Record<string, InOthers> = {
     de: '{samples, plural, =0 {Noch keine Proben} one {# Probe} other {# Proben}}',
     ar: '{samples, plural, =0 {لا عينات} one {عينة واحدة} two {عينتان} few {# عينات} other {# عينة}}',
   },
+  'scope-words': {
+    de: '{aimOn}, {aimM, number, ::precision-integer} m',
+    ar: '{aimOn}، {aimM, number, ::precision-integer} م',
+  },
   'pause-button': { de: 'Pause', ar: 'إيقاف' },
   'objective-title': { de: 'Jetzt', ar: 'الآن' },
   'pause-title': { de: 'Pause', ar: 'متوقف' },

@@ -195,7 +195,10 @@ describe('the look of a crosshair', () => {
   it('says in Paint what it is aimed at', () => {
     const solver = solverFor(aiming(nodes('Mast'), 10, 0.5), walls);
     at(solver, 0);
-    const fact = () => explain(solver, 0).find(({ step }) => step === 'paint')?.facts[0];
+    const fact = () =>
+      explain(solver, 0)
+        .find(({ step }) => step === 'paint')
+        ?.facts.at(-1);
     expect(fact()).toEqual({ kind: 'aims', state: 'blocked', node: 'Board', distanceM: expect.closeTo(9, 6), reachM: 10, stays: false });
     at(solver, 0.1, away);
     expect(fact()).toEqual({ kind: 'aims', state: 'blocked', node: null, distanceM: null, reachM: 10, stays: true });

@@ -11,7 +11,7 @@ export function explainPaint(ctx: SolveContext, i: number): Outcome {
   for (let at = i; at >= 0; at = c.parent[at] as number)
     if (c.elements[at]?.paint.opacity === 0) return { passes: false, facts: [{ kind: 'transparent', row: c.ids[at] as string }] };
   const because = f.dimmed[i] ? 'dimmed' : styleOf(ctx, i).opacity < 1 ? 'pointer' : null;
-  return { passes: true, facts: [...aimedAs(ctx, i), { kind: 'opaque', share: opacityOf(ctx, i), because }] };
+  return { passes: true, facts: [{ kind: 'opaque', share: opacityOf(ctx, i), because }, ...aimedAs(ctx, i)] };
 }
 
 const STATES = {
