@@ -54,6 +54,7 @@ const MODULES = [
   ['foreshore-measure', 'part-measure', []],
   ['foreshore-canvas', 'canvas', []],
   ['foreshore-use', 'use', []],
+  ['foreshore-connect', 'connect', []],
   ['foreshore-letters', 'letters', []],
   ['foreshore-level', 'read-level', []],
 ];

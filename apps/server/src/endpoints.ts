@@ -20,6 +20,7 @@ import { shippedFonts } from '@foreshore/text/node';
 import { type Express, json, type Request, type Response, raw } from 'express';
 import { z } from 'zod';
 import { bothNames } from './doors.ts';
+import type { Games } from './games.ts';
 import type { Live } from './live.ts';
 import { pagePolicy, withRunner } from './page-runner.ts';
 import { notFound, Problem } from './problem.ts';
@@ -102,7 +103,7 @@ const bodyOf = (req: Request): Uint8Array => {
   return new Uint8Array(req.body);
 };
 
-export function endpoints(store: Store, live: Live, readers: Readers, demo: Demo): Endpoint[] {
+export function endpoints(store: Store, live: Live, readers: Readers, games: Games, demo: Demo): Endpoint[] {
   /** Reads a file away from here, and notes what came of it. */
   const take = async (
     kind: KeptFile['kind'] | 'page' | 'project',
@@ -354,6 +355,23 @@ export function endpoints(store: Store, live: Live, readers: Readers, demo: Demo
         const { bytes } = await readers.read({ kind: 'leaving', document, what: 'sheet', withLevel: false, fileName: document.name });
         res.type('application/json').send(Buffer.from(bytes as Uint8Array));
       },
+    },
+    {
+      method: 'post',
+      path: '/api/projects/:id/games',
+      summary: 'Lets running games connect; the token is told this once, and replaces one that was before',
+      answers: 201,
+      handle: (req) => {
+        const { id } = store.read(idOf(req));
+        return { token: games.open(id) };
+      },
+    },
+    {
+      method: 'delete',
+      path: '/api/projects/:id/games',
+      summary: 'Lets no game connect any more, and closes the connections there are',
+      answers: 204,
+      handle: (req) => games.shut(store.read(idOf(req)).id),
     },
     {
       method: 'get',

@@ -212,7 +212,7 @@ const DOORS: Record<string, Door> = {
     return fetch(`${at.address}api/${path}`).catch(() => null);
   },
   'live line': async (dice) => {
-    const head = `GET ${dice.of(['/api/live?project=', '/', '//', '/api/live', '/api/live?project=%'])}${dice.of([project.id, '', 'x'])} HTTP/1.1\r\nHost: 127.0.0.1\r\nConnection: Upgrade\r\nUpgrade: websocket\r\nSec-WebSocket-Version: ${dice.of(['13', '8', 'x'])}\r\nSec-WebSocket-Key: dGhlIHNhbXBsZSBub25jZQ==\r\n\r\n`;
+    const head = `GET ${dice.of(['/api/live?project=', '/api/games?project=', '/api/game?project=', '/', '//', '/api/live', '/api/live?project=%'])}${dice.of([project.id, '', 'x'])} HTTP/1.1\r\nHost: 127.0.0.1\r\nConnection: Upgrade\r\nUpgrade: websocket\r\nSec-WebSocket-Version: ${dice.of(['13', '8', 'x'])}\r\nSec-WebSocket-Key: dGhlIHNhbXBsZSBub25jZQ==\r\n\r\n`;
     const frames = Uint8Array.from({ length: dice.below(300) }, () => dice.below(256));
     await new Promise<void>((resolve) => {
       const socket = connect(Number(new URL(at.address).port), '127.0.0.1', () => {

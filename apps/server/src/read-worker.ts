@@ -95,6 +95,7 @@ async function leave({ document, what, withLevel }: Extract<Job, { kind: 'leavin
   }
   const project = { document, level, picture: (hash: string) => kept.get(hash), font: (hash: string) => kept.get(hash) };
   const files = exportFiles(project, shippedShaper(), { withLevel });
+  if (what === 'bundle') return files['bundle.json'] as Uint8Array;
   return zipSync(Object.fromEntries(Object.entries(files).map(([name, file]) => [name, [file, { level: 6, ...STAMP }]])));
 }
 

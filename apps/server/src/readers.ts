@@ -14,7 +14,7 @@ export type Job =
   | { kind: 'level' | 'picture' | 'page' | 'font' | 'project'; bytes: Uint8Array; fileName: string }
   | { kind: 'prepare'; hash: string; metresPerUnit: number; upAxis: 'y' | 'z'; fileName: string }
   /** What leaves of a project: all of it, as an archive, or its proof frames. */
-  | { kind: 'leaving'; document: Document; what: 'export' | 'sheet' | 'proof'; withLevel: boolean; fileName: string };
+  | { kind: 'leaving'; document: Document; what: 'export' | 'bundle' | 'sheet' | 'proof'; withLevel: boolean; fileName: string };
 export interface KeptFile {
   kind: 'level' | 'picture' | 'font';
   hash: string;

@@ -3,15 +3,21 @@
 import { existsSync } from 'node:fs';
 import { createServer, type Server } from 'node:http';
 import { join } from 'node:path';
+import { GAME_PATH, MOST_GAME_BYTES } from '@foreshore/handoff/game';
 import express from 'express';
 import { rateLimit } from 'express-rate-limit';
 import type { Logger } from 'pino';
-import { answerMalformed, bothNames, makeDoors } from './doors.ts';
+import { answerMalformed, bothNames, isLocalGame, makeDoors } from './doors.ts';
 import { type Demo, endpoints, register } from './endpoints.ts';
+import { Games } from './games.ts';
+import { attachLines } from './lines.ts';
 import { Live } from './live.ts';
 import { notFound, Problem, problems } from './problem.ts';
 import { Readers } from './readers.ts';
 import { Store } from './store.ts';
+
+/** What a page says on a line is short. */
+const MOST_ROOMS_BYTES = 64 * 1024;
 
 export interface ServerOptions {
   folder: string;
@@ -36,6 +42,14 @@ export async function startServer({ folder, host, port, web, demo, origins = [],
   const live = new Live();
   const readers = new Readers(store.files);
   const doors = makeDoors(host, origins);
+  const games = new Games(store, {
+    bundle: async (id) => {
+      const { document, revision } = store.read(id);
+      const { bytes } = await readers.read({ kind: 'leaving', document, what: 'bundle', withLevel: false, fileName: document.name });
+      return { revision, bundle: JSON.parse(new TextDecoder().decode(bytes as Uint8Array)) };
+    },
+  });
+  live.onChange((project, revision) => games.changed(project, revision));
   const app = express();
   app.disable('x-powered-by');
   app.use((req, res, next) => {
@@ -64,7 +78,7 @@ export async function startServer({ folder, host, port, web, demo, origins = [],
   const tooMany = (_req: unknown, _res: unknown, next: (error: unknown) => void) =>
     next(new Problem(429, 'too-many', 'More requests came than are taken; wait ten seconds.'));
   app.use('/api', rateLimit({ windowMs: 10_000, limit: 3000, standardHeaders: true, legacyHeaders: false, handler: tooMany }));
-  register(app, endpoints(store, live, readers, demo));
+  register(app, endpoints(store, live, readers, games, demo));
   app.use('/api', (_req, _res, next) => next(notFound('such address')));
   if (web && existsSync(join(web, 'index.html'))) {
     app.use('/assets', express.static(join(web, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }));
@@ -77,7 +91,24 @@ export async function startServer({ folder, host, port, web, demo, origins = [],
   // Longer than browsers keep a connection for reuse, so that none is closed under a request.
   http.keepAliveTimeout = 120_000;
   answerMalformed(http);
-  live.attach(http, doors, (id) => store.has(id));
+  const ours = 'The live line is for pages of this server only.';
+  const shutLines = attachLines(http, [
+    {
+      ...{ path: '/api/live', mostBytes: MOST_ROOMS_BYTES, allows: doors.allows, refusal: ours },
+      exists: (id) => store.has(id),
+      accept: (client, id) => live.accept(client, id),
+    },
+    {
+      ...{ path: '/api/games', mostBytes: MOST_ROOMS_BYTES, allows: doors.allows, refusal: ours },
+      exists: (id) => store.has(id),
+      accept: (client, id) => games.watch(client, id),
+    },
+    {
+      ...{ path: GAME_PATH, mostBytes: MOST_GAME_BYTES, allows: isLocalGame, refusal: 'Games connect from this machine only.' },
+      exists: (id) => store.has(id) && games.isOn(id),
+      accept: (client, id) => games.accept(client, id),
+    },
+  ]);
   await new Promise<void>((resolve, reject) => {
     http.once('error', reject);
     http.listen(port, host, resolve);
@@ -95,6 +126,8 @@ export async function startServer({ folder, host, port, web, demo, origins = [],
     store,
     close: async () => {
       live.close();
+      games.close();
+      shutLines();
       readers.close();
       await new Promise<void>((resolve) => {
         http.close(() => resolve());

@@ -37,7 +37,7 @@ import { notFound, Problem } from './problem.ts';
 import type { KeptFile } from './readers.ts';
 import * as tables from './tables.ts';
 
-const { project, revision, asset, checkpoint } = tables;
+const { project, revision, asset, checkpoint, gameDoor } = tables;
 const MIGRATIONS = fileURLToPath(new URL('../migrations', import.meta.url));
 const SNAPSHOT_EVERY = 50;
 /** So many whole documents of earlier revisions stay. */
@@ -119,6 +119,15 @@ export class Store {
         return { ...about, unreadable: { why: (error as Error).message, readable: this.lastReadable(id)?.revision ?? null } };
       }
     });
+  }
+
+  /** The token that lets games in, as its SHA-256; null: none is let in. */
+  tokenHash(id: string): string | null {
+    return this.db.select({ hash: gameDoor.tokenHash }).from(gameDoor).where(eq(gameDoor.projectId, id)).get()?.hash ?? null;
+  }
+  setTokenHash(id: string, tokenHash: string | null): void {
+    this.db.delete(gameDoor).where(eq(gameDoor.projectId, id)).run();
+    if (tokenHash !== null) this.db.insert(gameDoor).values({ projectId: id, tokenHash, createdAt: Date.now() }).run();
   }
 
   /** @throws Problem 404; 422 where its document cannot be read. */

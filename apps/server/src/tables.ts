@@ -53,3 +53,12 @@ export const checkpoint = sqliteTable(
   },
   (t) => [primaryKey({ columns: [t.projectId, t.number] })],
 );
+
+/** Projects to which games may connect: the token that lets them in, as its SHA-256. */
+export const gameDoor = sqliteTable('game_door', {
+  projectId: text()
+    .primaryKey()
+    .references(() => project.id, { onDelete: 'cascade' }),
+  tokenHash: text().notNull(),
+  createdAt: integer().notNull(),
+});
