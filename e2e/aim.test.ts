@@ -114,9 +114,12 @@ describe('the middle of the view', () => {
     expect(await colours()).toContain('#F2C14E');
     expect(await paint()).toContain('within reach, 9.00 m');
     await type('Reach', '8.5');
-    await page.waitForFunction(() => document.querySelector('[data-step="paint"]')?.textContent?.includes('out of reach, 9.00 m') === true, {
-      polling: 50,
-    });
+    await page.waitForFunction(
+      () => document.querySelector('[data-step="paint"]')?.textContent?.includes('out of reach, 9.00 m') === true,
+      {
+        polling: 50,
+      },
+    );
     await settled(page);
     expect(await colours()).not.toContain('#F2C14E');
     await stand(90);

@@ -37,6 +37,10 @@ const MOST_PER_S = 20_000;
 const MOST_WAITING_BYTES = 512 * 1024;
 /** So many refusals a game is told that did not ask for an answer. */
 const MOST_TOLD = 20;
+/** So many messages may come before the answer to hello. */
+const MOST_EARLY = 64;
+/** So long it is waited for a game of the same name to go. */
+const GONE_MS = 300;
 /** A game that is gone is remembered for so long. */
 const REMEMBER_MS = 10 * 60_000;
 
@@ -174,13 +178,16 @@ export class Games {
     room.strangers++;
     let game: Game | null = null;
     const late = setTimeout(() => socket.close(1008, 'No hello came.'), HELLO_MS);
+    let asked = false;
+    const early: Buffer[] = [];
     const known = () => {
       clearTimeout(late);
       room.strangers--;
     };
     socket.on('close', () => {
-      if (!game) known();
-      else if (game.socket === socket) {
+      if (!game) {
+        if (!asked) known();
+      } else if (game.socket === socket) {
         game.socket = null;
         game.goneMs = Date.now();
         this.tellRoom(room);
@@ -190,6 +197,11 @@ export class Games {
     socket.on('message', (data) => {
       if (game) {
         this.hear(project, game, socket, data as Buffer);
+        return;
+      }
+      // What is said before the answer to hello is heard after it.
+      if (asked) {
+        if (early.length < MOST_EARLY) early.push(data as Buffer);
         return;
       }
       const call = requestSchema.safeParse(jsonOf(String(data)));
@@ -206,15 +218,31 @@ export class Games {
         socket.close(1008, 'Not let in.');
         return;
       }
-      game = this.enter(room, hello.data.name, socket);
-      if (!game) {
-        refuse(socket, call.data.id ?? null, FAULT.full, `There are ${MOST_GAMES} games already.`);
-        socket.close(1013, 'Too many games.');
-        return;
-      }
       known();
-      answer(socket, call.data.id, { protocol: GAME_PROTOCOL, game: game.id });
-      this.tellRoom(room);
+      asked = true;
+      const { id } = call.data;
+      void this.whenGone(room, hello.data.name).then(() => {
+        if (socket.readyState !== socket.OPEN) return;
+        game = this.enter(room, hello.data.name, socket);
+        if (!game) {
+          refuse(socket, id ?? null, FAULT.full, `There are ${MOST_GAMES} games already.`);
+          socket.close(1013, 'Too many games.');
+          return;
+        }
+        answer(socket, id, { protocol: GAME_PROTOCOL, game: game.id });
+        for (const one of early.splice(0)) this.hear(project, game, socket, one);
+        this.tellRoom(room);
+      });
+    });
+  }
+
+  /** A game that was started again may be back before it is known that its old connection is gone: that is waited for a moment. */
+  private async whenGone({ games }: Room, name: string): Promise<void> {
+    const there = [...games.values()].find((one) => one.name === name)?.socket;
+    if (!there) return;
+    await new Promise<void>((resolve) => {
+      there.once('close', () => resolve());
+      setTimeout(resolve, GONE_MS);
     });
   }
 

@@ -6,7 +6,7 @@
 import { inOrder } from '@foreshore/document/order';
 import type { Document, Feed, FeedSource, FeedValue, Route } from '@foreshore/document/types';
 import { placeAnchors } from './anchors.ts';
-import { builtInValue, type Going } from './built-in.ts';
+import { builtInValue, type Going, isBuiltIn } from './built-in.ts';
 import type { Compiled } from './compiled.ts';
 import { clipTimes } from './level.ts';
 import { routePose } from './route.ts';
@@ -65,6 +65,33 @@ export function readValues(
         sourceValue(c, feed, timeS, pose, () => going ?? (route?.poses.length ? goingOn(route, timeS) : STILL)));
   });
   return out;
+}
+
+/**
+ * The values where a game supplies them: what it has not said is empty, never a default that looks real, but for what the frame itself
+ * tells.
+ * @param given by feed, as the game has said. @param held values that somebody sets by hand; they go before.
+ */
+export function gameValues(
+  c: Compiled,
+  given: Readonly<Record<string, FeedValue>>,
+  timeS: number,
+  pose: Pose,
+  held: Readonly<Record<string, FeedValue>>,
+  going: Going,
+): Values {
+  placeAnchors(c);
+  return c.feedIds.map((id) => {
+    if (Object.hasOwn(held, id)) return held[id];
+    if (Object.hasOwn(given, id)) return given[id];
+    const { source, initial } = c.document.feeds[id] as Feed;
+    return isBuiltIn(source) ? builtInValue(c, source, initial, timeS, pose, () => going) : undefined;
+  });
+}
+
+/** Places the level as a game's values move it; what no value moves runs by the clock. */
+export function placeLevelBy(c: Compiled, timeS: number, feedAt: (feed: string) => FeedValue | undefined): void {
+  c.level?.poses(clipTimes(c.level, timeS, c.document.level?.clips, feedAt));
 }
 
 /** Places the level for a time: clips by the clock, or by the feeds that move them. */

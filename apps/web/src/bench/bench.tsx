@@ -11,6 +11,7 @@ import { Header } from '../shell/header.tsx';
 import { Waiting } from '../shell/waiting.tsx';
 import { api } from '../state/api.ts';
 import { LOOK, useAddress, useBench } from '../state/bench.ts';
+import { useGames } from '../state/game.ts';
 import { sayFailed } from '../state/notices.ts';
 import { useProject } from '../state/project.ts';
 import { Chain } from './chain/chain.tsx';
@@ -25,6 +26,7 @@ export default function Bench() {
   const navigate = useNavigate();
   const { kept, engine, failed } = useOpened(id);
   useAddress();
+  useGames(id);
   usePicture(engine, id);
   useShortcuts(engine);
 

@@ -23,6 +23,7 @@ import {
   type Vec3,
 } from '@foreshore/core';
 import type { Document, Element, FeedValue } from '@foreshore/document';
+import type { GameFrame } from '@foreshore/handoff/game';
 import type { LevelModel } from '@foreshore/level';
 import type { Recorded } from '../edits/edits.ts';
 import { addFonts, projectShaper } from '../level/fonts.ts';
@@ -32,6 +33,7 @@ import { Pictures } from '../level/pictures.ts';
 import { LevelRenderer, type Quality, SOFTWARE } from '../level/renderer.ts';
 import { LevelScene } from '../level/scene.ts';
 import { type Hover, useBench } from '../state/bench.ts';
+import { gameFrame, useGame } from '../state/game.ts';
 import { useLive } from '../state/live.ts';
 import { Camera } from './camera.ts';
 import { Frames, type FramesHost, type Seen } from './frames.ts';
@@ -54,6 +56,9 @@ const CALM_MS = 250;
 const PAGES_MS = 1000;
 /** Pictures from other places that come after one another as fast as this are one turn of the camera. */
 const TURNING_MS = 250;
+
+/** A game that has said nothing for so long stands still. */
+const SILENT_MS = 400;
 
 /** What of the bench's state the picture shows. */
 const DRAWN = [
@@ -103,6 +108,8 @@ export class Engine {
   private readonly tiles = new Map<string, HTMLCanvasElement>();
   private request = 0;
   private lastMs = 0;
+  /** When the game that is followed was heard last. */
+  private heardMs = Number.NEGATIVE_INFINITY;
   /** Between the last two pictures while moving. */
   private intervalMs = 0;
   private dirty = true;
@@ -185,6 +192,7 @@ export class Engine {
       get tryS() {
         return engine.tryS;
       },
+      game: gameFrame,
       pressing: () => this.trying.share(),
     };
     this.frames = new Frames(compiled, model, text, framesHost, first);
@@ -220,6 +228,9 @@ export class Engine {
       useLive.subscribe(() => {
         this.frames.replayAnew();
         this.invalidate();
+      }),
+      useGame.subscribe(({ frame }, before) => {
+        if (frame !== before.frame) this.followGame(frame, before.frame !== null);
       }),
       useBench.subscribe((now, before) => {
         if (DRAWN.every((key) => now[key] === before[key])) return;
@@ -286,6 +297,16 @@ export class Engine {
     this.dirty = true;
     this.settled = false;
     if (!this.request) this.request = requestAnimationFrame(this.tick);
+  }
+
+  /** The game that is followed has gone on, or is let go of. */
+  private followGame(frame: GameFrame | null, before: boolean): void {
+    if (!frame || !before) this.frames.forget();
+    this.tryS = frame?.timeS ?? useBench.getState().timeS;
+    this.heardMs = frame ? performance.now() : Number.NEGATIVE_INFINITY;
+    if (frame?.pose) this.goTo(frame.pose);
+    this.invalidate();
+    if (frame && useBench.getState().mode === 'try') this.trying.pointAs(frame.pointer);
   }
 
   private feedPages(): void {
@@ -465,15 +486,18 @@ export class Engine {
     // A phase that takes the input leaves the walk standing.
     const walks = this.camera.advance(dtS, trying && this.trying.takesInput());
     const busy = trying && this.trying.advance(dtS);
-    if (trying) this.tryS += dtS;
+    if (trying && !gameFrame()) this.tryS += dtS;
     if (state.playing) {
       const way = this.document.routes[state.route];
       let timeS = state.timeS + dtS;
       if (!state.pose && way && timeS > routeDurationS(way)) timeS = 0;
       useBench.setState({ timeS });
     }
-    if (state.recording) this.recording.sample(useBench.getState().timeS, this.pose(), this.phase(), this.document);
-    return walks || busy || state.playing || state.recording;
+    if (state.recording) {
+      const game = gameFrame();
+      this.recording.sample(useBench.getState().timeS, this.pose(), this.phase(), this.document, game?.values ?? useLive.getState().held);
+    }
+    return walks || busy || state.playing || state.recording || performance.now() - this.heardMs < SILENT_MS;
   }
 
   /** While trying: something moves, softens or lingers although nobody does anything. */

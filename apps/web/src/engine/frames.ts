@@ -8,6 +8,7 @@ import {
   compile,
   countsOf,
   eyesOf,
+  gameValues,
   type Inputs,
   type Memory,
   makeSolver,
@@ -16,6 +17,7 @@ import {
   partBox,
   phaseAt,
   placeLevel,
+  placeLevelBy,
   placeOf,
   readValues,
   routePose,
@@ -26,7 +28,8 @@ import {
   solveTo,
   type TextShaper,
 } from '@foreshore/core';
-import type { Document, FeedValue } from '@foreshore/document';
+import type { Document, FeedValue, Viewer } from '@foreshore/document';
+import type { GameFrame } from '@foreshore/handoff/game';
 import type { LevelModel } from '@foreshore/level';
 import { useBench } from '../state/bench.ts';
 import { useLive } from '../state/live.ts';
@@ -37,6 +40,8 @@ export interface FramesHost {
   readonly camera: Camera;
   /** Seconds on the clock of trying. */
   readonly tryS: number;
+  /** What the game that is followed says, or null. */
+  game(): GameFrame | null;
   /** How much of a press is done, of the prompt it is on. */
   pressing(): Inputs['pressing'];
 }
@@ -58,6 +63,8 @@ export class Frames {
   private readonly arranged = new Map<string, Arranged>();
   private readonly live = new Map<string, Solver>();
   private readonly replays = new Map<string, Replay>();
+  /** The angle of view of the game that is followed, degrees; null: the viewers' own. */
+  private fovDeg: number | null = null;
   /** Where the head was in the last frame that was solved with a memory. */
   private readonly lastHead = new WeakMap<Memory, Pose>();
 
@@ -76,6 +83,11 @@ export class Frames {
     this.compiled = compile(document, this.model);
     this.arranged.clear();
     this.replays.clear();
+    this.goOnWith();
+  }
+
+  /** Solvers that go on are made anew with what they remember, where rows are the same. */
+  private goOnWith(): void {
     for (const [key, solver] of this.live) {
       const [viewer = '', part] = key.split(' ');
       const arranged = this.arrangedFor(viewer, part === undefined ? undefined : Number(part));
@@ -90,6 +102,16 @@ export class Frames {
     this.replays.clear();
     this.live.clear();
   }
+  /** The game looks through another lens: boxes are laid out for it, and what is remembered goes on. */
+  private takeLens(): void {
+    const fovDeg = this.host.game()?.fovDeg ?? null;
+    if (fovDeg === this.fovDeg) return;
+    this.fovDeg = fovDeg;
+    this.arranged.clear();
+    this.replays.clear();
+    this.goOnWith();
+  }
+
   /** What is held by hand has changed: routes replay otherwise. */
   replayAnew(): void {
     this.replays.clear();
@@ -106,8 +128,9 @@ export class Frames {
     if (known) return known;
     const described = this.document.viewers[viewer];
     if (!described) return null;
+    const lensed = withFov(described, this.fovDeg);
     const { language, device } = useBench.getState();
-    const made = arrange(this.compiled, described, this.text, undefined, language ?? this.document.language, device, part);
+    const made = arrange(this.compiled, lensed, this.text, undefined, language ?? this.document.language, device, part);
     this.arranged.set(key, made);
     return made;
   }
@@ -153,11 +176,13 @@ export class Frames {
 
   /** The present frame of a viewer; the solver's own, until the next call. */
   frameOf(viewer: string): Solver | null {
+    this.takeLens();
+    const game = this.host.game();
     const arranged = this.arrangedFor(viewer);
     if (!arranged) return null;
     const { pose, route, timeS, mode, scrolled, pointed, pressed } = useBench.getState();
     const way = this.document.routes[route];
-    if (!pose && way && mode !== 'try') {
+    if (!game && !pose && way && mode !== 'try') {
       const key = `${viewer} ${route}`;
       let replay = this.replays.get(key);
       if (!replay) {
@@ -174,7 +199,7 @@ export class Frames {
     let solver = this.live.get(viewer);
     if (!solver) this.live.set(viewer, (solver = makeSolver(arranged)));
     const head = this.host.camera.pose();
-    if (mode === 'try') this.goOn(solver, head, timeS);
+    if (mode === 'try' || game) this.goOn(solver, head, timeS);
     else solve(solver, this.inputsAt(solver, head, timeS));
     return solver;
   }
@@ -189,10 +214,12 @@ export class Frames {
     this.goOn(solver, head, useBench.getState().timeS);
   }
 
-  /** While trying: by way of all ticks since the last picture, so that a slow machine decides as a quick one does. */
+  /** While trying, or with a game: by way of all ticks since the last picture, so that a slow machine decides as a quick one does. */
   private goOn(solver: Solver, head: Pose, timeS: number): void {
     const last = this.lastHead.get(solver.m);
     const { tryS } = this.host;
+    // A game began anew.
+    if (tryS < solver.m.timeS) solver.m.clear();
     const fromS = solver.m.timeS;
     solveTo(solver, tryS, (atS) => {
       const way = last && tryS > fromS ? between(last, head, (atS - fromS) / (tryS - fromS)) : head;
@@ -203,8 +230,20 @@ export class Frames {
 
   /** Places the level, and says what a frame is solved with: the feeds and the phase of a time, somewhere off the route. */
   private inputsAt(solver: Solver, head: Pose, timeS: number, clockS = timeS): Inputs {
-    this.placeLevel(timeS);
+    const game = this.host.game();
     const { route, pointed, pressed, pose, scrolled, mode, playing } = useBench.getState();
+    if (game) {
+      const { held, forced } = useLive.getState();
+      const { values: given } = game;
+      placeLevelBy(this.compiled, clockS, (feed) => held[feed] ?? given[feed]);
+      return {
+        ...{ timeS: clockS, head, pointed, pressed, forced, scrolled, depthOrder: true },
+        values: gameValues(solver.c, given, clockS, head, held, this.host.camera.going()),
+        pressing: mode === 'try' ? this.host.pressing() : null,
+        phase: this.phase(),
+      };
+    }
+    this.placeLevel(timeS);
     const way = this.document.routes[route] ?? null;
     const { held, phase, forced } = useLive.getState();
     return {
@@ -224,6 +263,11 @@ export class Frames {
 
   /** Places the level for a time, with what feeds move of it as they stand. */
   placeLevel(timeS: number): void {
+    const game = this.host.game();
+    if (game) {
+      placeLevelBy(this.compiled, game.timeS, (feed) => useLive.getState().held[feed] ?? game.values[feed]);
+      return;
+    }
     const { route } = useBench.getState();
     placeLevel(this.compiled, this.document.routes[route] ?? null, timeS, this.host.camera.pose(), useLive.getState().held);
   }
@@ -231,6 +275,8 @@ export class Frames {
   /** The phase in force now. */
   phase(): string | null {
     const { route, timeS } = useBench.getState();
+    const game = this.host.game();
+    if (game) return game.phase ?? phaseAt(this.document, null, 0);
     return useLive.getState().phase ?? phaseAt(this.document, this.document.routes[route] ?? null, timeS);
   }
 
@@ -270,4 +316,10 @@ export class Frames {
 function hasSameRows(a: Compiled, b: Compiled): boolean {
   const [counts, others] = [countsOf(a), countsOf(b)];
   return JSON.stringify(counts) === JSON.stringify(others) && a.ids.every((id, i) => id === b.ids[i]);
+}
+
+/** A viewer through a game's lens: a headset has its own. */
+function withFov(viewer: Viewer, fovDeg: number | null): Viewer {
+  if (fovDeg === null || viewer.kind === 'headset' || viewer.lens.kind !== 'perspective') return viewer;
+  return { ...viewer, lens: { ...viewer.lens, fovDeg, fovAxis: 'vertical', hold: 'vertical', designAspect: null } };
 }

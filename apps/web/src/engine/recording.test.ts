@@ -2,7 +2,7 @@
 import { lookingPose } from '@foreshore/core';
 import { makeDocument } from '@foreshore/document';
 import { describe, expect, it } from 'vitest';
-import { hold, resetLive } from '../state/live.ts';
+import { hold, resetLive, useLive } from '../state/live.ts';
 import { Recording } from './recording.ts';
 
 describe('a recording', () => {
@@ -21,7 +21,7 @@ describe('a recording', () => {
         if (k === 2 * rate) hold('tide', 0.9);
         hold('gone', 1);
         const phase = k < 1.5 * rate ? 'roaming' : 'paused';
-        recording.sample(7 + k / rate, lookingPose([k / rate, 1.65, 0], 0, 0), phase, document);
+        recording.sample(7 + k / rate, lookingPose([k / rate, 1.65, 0], 0, 0), phase, document, useLive.getState().held);
       }
       const { poses, feeds, phases } = recording.stop();
       expect(poses[0]?.timeS).toBe(0);

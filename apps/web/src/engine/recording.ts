@@ -1,8 +1,7 @@
-/** What is walked, and what is set by hand meanwhile, as a route: sources are functions of its time anyway. */
+/** What is walked, and what is set by hand or said by a game meanwhile, as a route: sources are functions of its time anyway. */
 import { type Pose, sameValue, type Vec3 } from '@foreshore/core';
-import type { Document } from '@foreshore/document';
+import type { Document, FeedValue } from '@foreshore/document';
 import type { Recorded } from '../edits/edits.ts';
-import { useLive } from '../state/live.ts';
 
 const SAMPLE_S = 0.1;
 
@@ -15,13 +14,13 @@ export class Recording {
     this.live = { feeds: [], phases: [] };
   }
 
-  /** Takes note of a moment; poses ten times a second, values and phases when they change. */
-  sample(timeS: number, pose: Pose, phase: string | null, { feeds: known }: Document): void {
+  /** Takes note of a moment; poses ten times a second, values and phases when they change. @param values by feed, those that are no function of the time. */
+  sample(timeS: number, pose: Pose, phase: string | null, { feeds: known }: Document, values: Readonly<Record<string, FeedValue>>): void {
     const last = this.poses.at(-1);
     if (!last || timeS - last.timeS >= SAMPLE_S - 1e-6) this.poses.push({ timeS, pose });
     const { feeds, phases } = this.live;
     if (phase !== null && phases.at(-1)?.phase !== phase) phases.push({ timeS, phase });
-    for (const [feed, value] of Object.entries(useLive.getState().held))
+    for (const [feed, value] of Object.entries(values))
       if (known[feed] && !sameValue(feeds.findLast((f) => f.feed === feed)?.value, value)) feeds.push({ timeS, feed, value });
   }
 

@@ -1,5 +1,6 @@
 /** Trying: the machine of play on the bench's frame and stores, and the gamepad that the browser reads. */
 import {
+  type Changes,
   type DrawnRay,
   handRay,
   isHand,
@@ -18,7 +19,9 @@ import {
   Verdict,
 } from '@foreshore/core';
 import type { Document, FeedValue } from '@foreshore/document';
+import type { GameFrame } from '@foreshore/handoff/game';
 import { useBench } from '../state/bench.ts';
+import { gameFrame, tellGame, tellValue } from '../state/game.ts';
 import { hold, logPlayed, takeChanges } from '../state/live.ts';
 
 /** Sticks that are let go do not stand quite in their middle. */
@@ -47,17 +50,40 @@ const hostOf = (engine: TryHost): PlayHost => ({
   values: () => engine.valuesNow(),
   device: () => useBench.getState().device,
   setDevice: (device) => useBench.setState({ device }),
-  set: hold,
-  change: takeChanges,
+  // What the interface sets, a game that is followed takes over.
+  set: (feed, value) => {
+    if (!tellValue(feed, value)) hold(feed, value);
+  },
+  change: takePlayed,
   point: (pointed, pressed) => {
     const before = useBench.getState();
-    if (before.pointed !== pointed || before.pressed !== pressed) useBench.setState({ pointed, pressed });
+    if (before.pointed === pointed && before.pressed === pressed) return;
+    useBench.setState({ pointed, pressed });
+    const held = pressed !== null || pointed !== null;
+    if (held !== (before.pressed !== null || before.pointed !== null)) tellGame({ method: 'held', params: { held } });
   },
   scroll: (group, toPx) => useBench.setState(({ scrolled }) => ({ scrolled: { ...scrolled, [group]: toPx } })),
   page: (...args) => engine.page(...args),
-  played: (what) => logPlayed(what, useBench.getState().timeS),
+  played: (what) => {
+    logPlayed(what, useBench.getState().timeS);
+    if (what.kind === 'sent' && what.action) tellAction(engine.document, what.action, what.source, what.target);
+  },
   invalidate: () => engine.invalidate(),
 });
+
+/** What an action changes: here, or in the game that is followed. */
+function takePlayed(changes: Changes): void {
+  const { values = {}, phase } = changes;
+  if (!gameFrame()) {
+    takeChanges(changes);
+    return;
+  }
+  for (const [feed, value] of Object.entries(values)) if (value !== undefined) tellValue(feed, value);
+  if (phase) tellGame({ method: 'phase', params: { phase } });
+  takeChanges({ ...changes, values: {}, phase: null });
+}
+const tellAction = ({ actions }: Document, action: string, source: string, target: string | null): boolean =>
+  tellGame({ method: 'action', params: { action, name: actions?.[action]?.name ?? action, source, target } });
 
 /** A hand that meets nothing points so far ahead, metres. */
 const FAR_M = 20;
@@ -140,6 +166,21 @@ export class Trying extends Play {
     const row = rows.find((one) => solver?.f.failed[one] === Verdict.Shown) ?? rows[0];
     return row !== undefined && this.sendFrom(solver?.c.ids[row] as string, action);
   }
+
+  /** The pointer is where a game's is. */
+  pointAs(pointer: GameFrame['pointer']): void {
+    const was = this.gameDown;
+    this.gameDown = pointer?.down ?? false;
+    if (!pointer) {
+      if (was) this.up('mouse');
+      return;
+    }
+    if (this.uses !== 'mouse' && !was) this.take('mouse');
+    this.pointAt(pointer.x, pointer.y);
+    if (pointer.down && !was) this.down('mouse', 0);
+    else if (!pointer.down && was) this.up('mouse', 0);
+  }
+  private gameDown = false;
 
   override advance(dtS: number): boolean {
     const plugged = this.readGamepad(dtS);

@@ -10,9 +10,11 @@ import { Header } from '../shell/header.tsx';
 import { Waiting } from '../shell/waiting.tsx';
 import { api } from '../state/api.ts';
 import { fromQuery, useAddress, useBench } from '../state/bench.ts';
+import { useGames } from '../state/game.ts';
 import { openProject, shownDocument, useProject } from '../state/project.ts';
 import { ContractPart } from './contract-part.tsx';
 import { ConventionSettings } from './convention-settings.tsx';
+import { GamePart } from './game-part.tsx';
 import { ProofPart } from './proof-part.tsx';
 import { SheetPart } from './sheet-part.tsx';
 import './handoff.css';
@@ -81,6 +83,7 @@ export default function Handoff() {
     void openProject(id);
   }, [id]);
   useAddress();
+  useGames(id);
   const { sheet, failed: sheetFailed } = useSheet(id);
   const contract = useMemo(() => (document ? contractOf(document) : null), [document]);
   if (failed)
@@ -99,6 +102,7 @@ export default function Handoff() {
           <ExportPart id={id} hasLevel={document.level?.hash !== undefined && document.level.hash !== null} waits={waiting > 0} />
           <ConventionSettings convention={document.convention ?? OWN} />
           <ProofPart id={id} />
+          <GamePart id={id} />
         </div>
         <div className="handoff-main">
           <ContractPart contract={contract} />

@@ -104,6 +104,9 @@ export const api = {
   /** The spec sheet and the proof frames, of what is saved. */
   sheet: (id: string) => call<Sheet>(`/api/projects/${id}/sheet`),
   proof: (id: string) => call<Proof>(`/api/projects/${id}/proof`),
+  /** Games may connect, with the token that this gives; or none may. */
+  letGamesIn: (id: string) => call<{ token: string }>(`/api/projects/${id}/games`, { method: 'POST' }),
+  shutGamesOut: (id: string) => call<void>(`/api/projects/${id}/games`, { method: 'DELETE' }),
   missing: (id: string) => call<{ missing: { kind: string; id: string | null; name: string }[] }>(`/api/projects/${id}/missing`),
   createFromLevel: (name: string, level: { hash: string; file: string; metresPerUnit: number; upAxis: 'y' | 'z' }) =>
     call<OpenProject>('/api/projects', send('POST', { from: 'level', name, level })),

@@ -13,6 +13,7 @@ import { shownDocument, useProject } from '../../state/project.ts';
 import { StepSettings } from '../chain/step-settings.tsx';
 import { Content } from '../content/content.tsx';
 import { ExtremesPanel } from './extremes-panel.tsx';
+import { GameSection } from './game-section.tsx';
 import { LiveList } from './live-list.tsx';
 import { Order } from './order.tsx';
 import { ProjectSettings } from './project-settings.tsx';
@@ -177,6 +178,7 @@ export function Rail() {
   return (
     <aside className="rail" aria-label="Viewers and settings">
       <Viewers edited={selection !== null} trying={mode === 'try'} />
+      <GameSection />
       {step && selection ? <StepSettings step={step} id={selection} /> : <RailBody />}
     </aside>
   );
