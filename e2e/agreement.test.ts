@@ -17,7 +17,7 @@ import { type Document, makeLabel } from '../packages/document/src/index.ts';
 import { readLevel } from '../packages/level/src/index.ts';
 import { addBox, newLevel, toBinary } from '../packages/level/src/sample.ts';
 import { shippedShaper } from '../packages/text/src/node.ts';
-import { createProject, openBench, openBrowser, type Session, sendLevel } from './browser.ts';
+import { createProject, editAt, openBench, openBrowser, type Session, sendLevel } from './browser.ts';
 
 const address = inject('address');
 let session: Session;
@@ -28,22 +28,6 @@ afterAll(() => session.close());
 
 const documentOf = async (id: string): Promise<Document> =>
   ((await (await fetch(new URL(`/api/projects/${id}`, address))).json()) as { document: Document }).document;
-
-async function change(id: string, edit: (document: Document) => Document): Promise<void> {
-  const document = await documentOf(id);
-  const after = edit(structuredClone(document));
-  const patch = (['anchors', 'elements'] as const).flatMap((collection) =>
-    Object.entries(after[collection])
-      .filter(([key]) => !document[collection][key])
-      .map(([key, value]) => ({ op: 'add', path: `/${collection}/${key}`, value })),
-  );
-  const response = await fetch(new URL(`/api/projects/${id}/changes`, address), {
-    method: 'POST',
-    headers: { 'content-type': 'application/json' },
-    body: JSON.stringify({ base: 0, patch, changeId: 'setup', clientId: 'test' }),
-  });
-  if (!response.ok) throw new Error(await response.text());
-}
 
 /** Poses about a place, from all sides, heights and distances; the target is off the middle of the frame. */
 const posesAbout = (n: number): Pose[] =>
@@ -67,10 +51,9 @@ describe('a mesh drawn at an anchor', () => {
       name: 'Buoy',
       level: { ...(await sendLevel(address, 'buoy.glb', await toBinary(level))), metresPerUnit: 1, upAxis: 'y' },
     });
-    await change(id, (d) => {
+    await editAt(address, id, (d) => {
       d.anchors.buoy = { kind: 'node', name: 'Buoy', order: 'a0', node: 'Buoy', offset: [0, 0, 0] };
       d.elements.buoy = makeLabel('buoy', 'Buoy', 'a0');
-      return d;
     });
     await openBench(page, address, id);
     const off = await page.evaluate((poses) => {
@@ -106,7 +89,7 @@ describe('text', () => {
     const { page } = session;
     const texts = ['HMLH', 'Turn the wheel HI', 'AVATAR WAVE Tide', 'Schleusentor H'];
     const id = await createProject(address, { from: 'empty', name: 'Ink' });
-    await change(id, (d) => {
+    await editAt(address, id, (d) => {
       texts.forEach((text, i) => {
         d.anchors[`a${i}`] = { kind: 'surface', name: text, order: `a${i}`, node: null, position: [0, 2 - i, -12], normal: [0, 1, 0] };
         const label = makeLabel(`a${i}`, text, `a${i}`);
@@ -117,7 +100,6 @@ describe('text', () => {
           paint: { ...label.paint, colour: '#000000', plate: null },
         };
       });
-      return d;
     });
     await openBench(page, address, id);
     const rows = await page.evaluate(() => {

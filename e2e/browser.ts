@@ -2,7 +2,7 @@
 import { existsSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { type Document, writeProjectFile } from '@foreshore/document';
+import { type Document, diff, type OpenProject, writeProjectFile } from '@foreshore/document';
 import puppeteer, { type Browser, type Page } from 'puppeteer-core';
 import type { Engine } from '../apps/web/src/engine/engine.ts';
 import type { useBench } from '../apps/web/src/state/bench.ts';
@@ -193,6 +193,20 @@ export const createProject = async (address: string, body: object): Promise<stri
   });
   return ((await response.json()) as { id: string }).id;
 };
+
+/** Edits what the server keeps of a project, as another tab would. */
+export async function editAt(address: string, id: string, edit: (document: Document) => void): Promise<void> {
+  const { document, revision } = (await (await fetch(new URL(`/api/projects/${id}`, address))).json()) as OpenProject;
+  const copy = structuredClone(document);
+  edit(copy);
+  const patch = diff(document, copy);
+  const response = await fetch(new URL(`/api/projects/${id}/changes`, address), {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ base: revision, patch, changeId: crypto.randomUUID(), clientId: 'test' }),
+  });
+  if (!response.ok) throw new Error(await response.text());
+}
 
 /** Brings a project as a file; its id. @throws what the server says of it where it does not take it. */
 export async function importProject(

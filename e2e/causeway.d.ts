@@ -6,9 +6,11 @@ interface Game {
   frames: number;
   gates: number[];
   oil: number;
+  connection: string;
   heard: { name: string; target: string | null }[];
 }
 interface Shown {
+  readonly bundle: { rows: object };
   row(id: string): number;
   isShown(row: number): boolean;
   box(row: number, out: Float64Array): Float64Array;

@@ -3,11 +3,12 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Page } from 'puppeteer-core';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
+import { WebSocket } from 'ws';
 import { make } from '../examples/causeway/make.ts';
 import { serveExample } from '../examples/causeway/serve.mjs';
 import { buildRuntime } from '../packages/runtime/build.mjs';
-import { openBrowser, type Session } from './browser.ts';
+import { createProject, editAt, openBrowser, type Session } from './browser.ts';
 import './causeway.d.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'foreshore-example-'));
@@ -151,6 +152,42 @@ describe('the example game', () => {
     await stand(-44.98, 3.43, -29.4, yaw, pitch);
     await page.keyboard.press('KeyX');
     await page.waitForFunction(() => globalThis.causeway.game.heard[0]?.name === 'Prime the pump');
+    expect(session.errors).toEqual([]);
+  });
+
+  it('connects to a bench: that sees its player and its values, it hears what is used there, and an edit is seen here', async () => {
+    const bench = inject('address');
+    const id = await createProject(bench, { from: 'demo' });
+    const { token } = (await (await fetch(new URL(`/api/projects/${id}/games`, bench), { method: 'POST' })).json()) as { token: string };
+    const query = new URLSearchParams({ bench, project: id, token });
+    await page.goto(`${server.address}?${query}`);
+    await page.waitForFunction(() => globalThis.causeway?.game.connection === 'connected', { polling: 50 });
+    const line = new WebSocket(`${bench.replace('http', 'ws')}api/games?project=${id}`);
+    const told: { games?: { id: string; name: string }[]; now?: { camera: { position: number[] }; feeds: Record<string, unknown> } } = {};
+    line.on('message', (data) => Object.assign(told, JSON.parse(String(data))));
+    const until = async (holds: () => boolean) => {
+      for (let k = 0; !holds(); k++) {
+        if (k > 1000) throw new Error('What was waited for did not come.');
+        await new Promise((resolve) => setTimeout(resolve, 20));
+      }
+    };
+    await until(() => told.games?.[0]?.name === 'Causeway');
+    line.send(JSON.stringify({ follow: told.games?.[0]?.id }));
+    await until(() => told.now !== undefined);
+    await stand(-30, 2.6, -20, 1);
+    await until(() => told.now?.camera.position[0] === -30);
+    expect(told.now?.feeds).toMatchObject({ lamp: { value: expect.any(Number) }, gate1: { value: 0 } });
+    const params = { action: 'turn-wheel', name: 'Turn a wheel', source: 'prompt-wheel', target: 'Sluice 2 wheel' };
+    line.send(JSON.stringify({ tell: { method: 'action', params } }));
+    await page.waitForFunction(() => (globalThis.causeway.game.gates[1] ?? 0) > 0.2, { polling: 50 });
+    // Somebody makes a text of the HUD larger: the running game has it without being loaded again.
+    await editAt(bench, id, (d) => {
+      const warmth = d.elements['warmth-value'];
+      if (warmth?.size.rule === 'screen') warmth.size.emPx = 61;
+    });
+    await page.waitForFunction(() => JSON.stringify(globalThis.causeway.runtime().bundle.rows).includes('"emPx":61,'), { polling: 200 });
+    expect(await textOf('warmth-value')).toMatch(/^\d+ %$/);
+    line.close();
     expect(session.errors).toEqual([]);
   });
 });

@@ -4,6 +4,7 @@
  */
 import * as THREE from 'three';
 import { Panels } from '/runtime/foreshore-canvas.js';
+import { connect } from '/runtime/foreshore-connect.js';
 import { lettersOf } from '/runtime/foreshore-letters.js';
 import { levelFrom } from '/runtime/foreshore-level.js';
 import { Runtime } from '/runtime/foreshore-runtime.js';
@@ -34,6 +35,8 @@ const game = {
   /** What was heard of, the last first. */
   heard: [],
   frames: 0,
+  /** How the connection to a bench stands; empty: there is none. */
+  connection: '',
 };
 
 const renderer = new THREE.WebGLRenderer({ canvas: worldCanvas, antialias: false });
@@ -55,10 +58,13 @@ world.traverse((node) => {
 });
 scene.add(world);
 
-/** What a bundle is played with: its letters, its level, its pictures, the parts it needs. */
-async function play(name) {
+/**
+ * What a bundle is played with: its letters, its level, its pictures, the parts it needs.
+ * @param edited the bundle itself, where it comes over the game connection; its files are those of the folder.
+ */
+async function play(name, edited = null) {
   const file = (path) => fetch(`/bundles/${name}/${path}`).then((answer) => answer.arrayBuffer());
-  const bundle = JSON.parse(new TextDecoder().decode(await file('bundle.json')));
+  const bundle = edited ?? JSON.parse(new TextDecoder().decode(await file('bundle.json')));
   const parts = await Promise.all(bundle.needs.map(async (part) => (await import(`/runtime/foreshore-${part}.js`))[part]));
   const [letters, level] = await Promise.all([
     lettersOf(bundle, async (path) => new Uint8Array(await file(path))),
@@ -93,31 +99,70 @@ function hear({ name, target }) {
 
 let playing = await play(new URLSearchParams(location.search).get('bundle') ?? 'first');
 let swapping = false;
-async function swap() {
+async function swap(edited = null) {
   if (swapping) return;
   swapping = true;
-  const next = await play(playing.name === 'first' ? 'second' : 'first');
-  for (const { mesh } of quads.values()) scene.remove(mesh);
-  quads.clear();
-  playing = next;
-  resize();
-  swapping = false;
+  try {
+    const next = await play(edited ? playing.name : playing.name === 'first' ? 'second' : 'first', edited);
+    for (const { mesh } of quads.values()) scene.remove(mesh);
+    quads.clear();
+    playing = next;
+    resize();
+  } finally {
+    swapping = false;
+  }
 }
 
 /** Values that the contract asks for. */
 function tell(ui, timeS) {
-  ui.set('warmth', game.warmth);
-  ui.set('lamp', game.lamp);
-  ui.set('tide', 0.6 + 0.5 * Math.sin(timeS / 19));
-  ui.set('samples', game.samples);
-  ui.set('clockS', 240 - (timeS % 240));
-  ui.set('objective', 'Open the sluices, then light the lamp');
-  ui.set('oilDays', game.oil);
-  ui.set('log', game.log);
-  ui.set('door', game.door);
-  ui.set('tideRead', game.tideRead);
-  for (const [k, gate] of game.gates.entries()) ui.set(`gate${k + 1}`, gate);
+  const values = {
+    warmth: game.warmth,
+    lamp: game.lamp,
+    tide: 0.6 + 0.5 * Math.sin(timeS / 19),
+    samples: game.samples,
+    clockS: 240 - (timeS % 240),
+    objective: 'Open the sluices, then light the lamp',
+    oilDays: game.oil,
+    log: game.log,
+    door: game.door,
+    tideRead: game.tideRead,
+    ...Object.fromEntries(game.gates.map((gate, k) => [`gate${k + 1}`, gate])),
+  };
+  for (const [feed, value] of Object.entries(values)) ui.set(feed, value);
+  const { x, y, z, w } = camera.quaternion;
+  bench?.say({
+    timeS,
+    camera: { position: game.eye.toArray(), rotation: [x, y, z, w] },
+    lens: { fov: camera.fov, aspect: camera.aspect },
+    phase: 'roaming',
+    feeds: values,
+  });
 }
+
+/** Where the address names a bench (`?bench=http://127.0.0.1:4180&project=low-water&token=…`), the game connects to it. */
+function toBench() {
+  const query = new URLSearchParams(location.search);
+  const [address, project, token] = ['bench', 'project', 'token'].map((key) => query.get(key));
+  if (!address || !project || !token) return null;
+  return connect({
+    address,
+    project,
+    token,
+    name: 'Causeway',
+    onAction: hear,
+    onSet: ({ feed, value }) => feed === 'lamp' && (game.lamp = value),
+    // Edited on the bench, seen here.
+    onChanged: () =>
+      bench
+        .bundle()
+        .then(({ bundle }) => swap(bundle))
+        .catch((error) => console.error(error)),
+    onState: (state, why) => {
+      game.connection = why || state;
+    },
+  });
+}
+const bench = toBench();
 
 // Panels of the interface stand in the world as quads with textures, so that the level covers them.
 const quads = new Map();
