@@ -1,5 +1,5 @@
 /** Feeds: the game's values and phases, simulated while no game is connected. */
-import { compile, phaseAt, readValues, routePose } from '@foreshore/core';
+import { compile, isBuiltIn, phaseAt, readValues, routePose } from '@foreshore/core';
 import type { Feed, FeedValue } from '@foreshore/document';
 import { type Document, freeFeedId, freeId, inOrder, orderAfter } from '@foreshore/document';
 import { ActionIcon, Button, Menu, Switch, UnstyledButton } from '@mantine/core';
@@ -9,6 +9,7 @@ import { Link, useLocation, useParams } from 'react-router';
 import { Header } from '../shell/header.tsx';
 import { Waiting } from '../shell/waiting.tsx';
 import { fromQuery, useAddress, useBench, useBenchPart } from '../state/bench.ts';
+import { useGame, useGames } from '../state/game.ts';
 import { useLive } from '../state/live.ts';
 import { change, openProject, shownDocument, useProject } from '../state/project.ts';
 import { Actions } from './actions.tsx';
@@ -50,6 +51,8 @@ export default function Feeds() {
     void openProject(id);
   }, [id]);
   useAddress();
+  useGames(id);
+  const frame = useGame((s) => s.frame);
   useTicking();
   const { hash } = useLocation();
   // An address names a row: it comes into sight.
@@ -78,7 +81,15 @@ export default function Feeds() {
       </div>
     );
   if (!document || !worth) return <Waiting what="Opening the feeds" />;
-  const now = worth(timeS);
+  // A game's values where one is followed; what it has not said is empty, but for what the bench works out.
+  const now = frame
+    ? Object.fromEntries(
+        Object.entries(worth(timeS)).map(([feed, value]) => [
+          feed,
+          frame.values[feed] ?? (isBuiltIn(document.feeds[feed]?.source) ? value : undefined),
+        ]),
+      )
+    : worth(timeS);
   const feeds = inOrder(document.feeds);
   const add = (kind: Feed['kind'], name: string) =>
     change('Add a feed', (d) => ({
@@ -146,6 +157,7 @@ export default function Feeds() {
       </section>
       <div className="feeds-body">
         <section aria-label="Feeds" className="feed-list">
+          {frame && <p className="hint">Values are those of the running game; the curves are what the project simulates without it.</p>}
           {feeds.length === 0 && (
             <p className="hint">No feed yet. A feed is a value that the game supplies; texts, gauges and conditions refer to it.</p>
           )}
