@@ -1,5 +1,5 @@
 /** What a check found, in the forms that people and builds read. The same findings give the same bytes. */
-import { type CheckRun, type Compared, FINDING_KINDS, type Finding, type FindingKind } from '@foreshore/checks';
+import { acceptanceOf, type CheckRun, type Compared, FINDING_KINDS, type Finding, type FindingKind } from '@foreshore/checks';
 import { sayFinding, sayWhere } from '@foreshore/words';
 
 export interface Report {
@@ -13,8 +13,12 @@ export interface Report {
 }
 
 const counted = (n: number, one: string): string => `${n} ${one}${n === 1 ? '' : 's'}`;
-const line = (finding: Finding, names: CheckRun['names']): string =>
-  `${finding.name}: ${sayFinding(finding, names)} (${sayWhere(finding)})`;
+const line = (finding: Finding, run: CheckRun): string =>
+  `${finding.name}: ${sayFinding(finding, run.names)} (${sayWhere(finding)})${accepted(finding, run)}`;
+function accepted(finding: Finding, run: CheckRun): string {
+  const said = acceptanceOf(run, finding);
+  return said ? `; accepted by ${said.by} on ${said.on}: ${said.reason}` : '';
+}
 const minutes = ({ results }: CheckRun): string => (results.reduce((sum, { durationS }) => sum + durationS, 0) / 60).toFixed(1);
 
 function text({ run, findings, failed, compared }: Report): string {
@@ -23,13 +27,13 @@ function text({ run, findings, failed, compared }: Report): string {
   const out = [`${run.project}: ${counted(run.results.length, 'part')} measured, ${minutes(run)} minutes of routes.`];
   for (const [kind, of] of kinds) {
     out.push('', `${FINDING_KINDS[kind].title} (${of.length}; ${FINDING_KINDS[kind].source})`);
-    for (const finding of of) out.push(`  ${line(finding, run.names)}`);
+    for (const finding of of) out.push(`  ${line(finding, run)}`);
   }
   if (compared) {
     const { fresh, gone, worse, better } = compared;
     out.push('', `Against the baseline: ${fresh.length} new, ${worse.length} worse, ${better.length} better, ${gone.length} gone.`);
-    for (const finding of fresh) out.push(`  new: ${line(finding, run.names)}`);
-    for (const finding of worse) out.push(`  worse: ${line(finding, run.names)}`);
+    for (const finding of fresh) out.push(`  new: ${line(finding, run)}`);
+    for (const finding of worse) out.push(`  worse: ${line(finding, run)}`);
   }
   out.push('', findings.length === 0 ? 'Nothing was found.' : `${counted(findings.length, 'finding')}; ${failed.length} fail.`);
   return `${out.join('\n')}\n`;
@@ -63,7 +67,7 @@ function sarif({ run, findings, failed, file }: Report): string {
           ruleId: finding.kind,
           ruleIndex: kinds.indexOf(finding.kind),
           level: fails.has(finding.key) ? 'error' : 'note',
-          message: { text: line(finding, run.names) },
+          message: { text: line(finding, run) },
           locations: [
             {
               physicalLocation: { artifactLocation: { uri: encodeURI(file) } },
@@ -94,8 +98,8 @@ function junit({ run, failed }: Report): string {
       const own = of.filter(({ element }) => element === id);
       const name = `<testcase classname="${xml(viewer ?? 'project')}" name="${xml(`${run.names[id] ?? id} (${id})`)}"`;
       if (own.length === 0) return `  ${name}/>`;
-      const said = own.map((finding) => xml(line(finding, run.names))).join('\n');
-      return `  ${name}><failure type="${own[0]?.kind}" message="${xml(line(own[0] as Finding, run.names))}">${said}</failure></testcase>`;
+      const said = own.map((finding) => xml(line(finding, run))).join('\n');
+      return `  ${name}><failure type="${own[0]?.kind}" message="${xml(line(own[0] as Finding, run))}">${said}</failure></testcase>`;
     });
     const failures = elements.filter((id) => of.some(({ element }) => element === id)).length;
     return ` <testsuite name="${xml(viewer ?? 'project')}" tests="${elements.length}" failures="${failures}" errors="0" skipped="0">\n${cases.join('\n')}\n </testsuite>`;
@@ -125,7 +129,7 @@ function html({ run, findings, failed, compared }: Report): string {
     if (of.length === 0) return [];
     const rows = of.map(
       (finding) =>
-        `<tr${fails.has(finding.key) ? ' class="fails"' : ''}><td>${xml(finding.name)}</td><td>${xml(sayFinding(finding, run.names))}</td><td>${xml(sayWhere(finding))}</td></tr>`,
+        `<tr${fails.has(finding.key) ? ' class="fails"' : ''}><td>${xml(finding.name)}</td><td>${xml(sayFinding(finding, run.names))}</td><td>${xml(sayWhere(finding) + accepted(finding, run))}</td></tr>`,
     );
     return `<h2>${xml(FINDING_KINDS[kind].title)} <small>${of.length}; ${xml(FINDING_KINDS[kind].source)}</small></h2><table><tr><th>Element</th><th>What</th><th>Where</th></tr>${rows.join('')}</table>`;
   });

@@ -5,18 +5,18 @@ import { mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from 'node
 import { tmpdir } from 'node:os';
 import { basename, join } from 'node:path';
 import {
+  acceptanceOf,
+  beginRun,
   type CheckPart,
   type CheckRun,
   checkPart,
   checkParts,
+  chosenOf,
   compareRuns,
   type Finding,
   findingsOf,
-  groupsOf,
   mergeRuns,
-  namesOf,
   partsMissing,
-  staticFindings,
 } from '@foreshore/checks';
 import { arrange, compile } from '@foreshore/core';
 import { shippedShaper } from '@foreshore/text/node';
@@ -100,24 +100,21 @@ function chosenParts({ document }: Opened, options: CheckOptions): CheckPart[] {
   if (Object.keys(document.routes).length === 0) throw new UsageError('The project has no route: there is nothing to check along.');
   const [routes, viewers, languages] = [list(options.routes), list(options.viewers), list(options.languages)];
   try {
-    return checkParts(document, { ...(routes && { routes }), ...(viewers && { viewers }), ...(languages && { languages }) });
+    // What is named goes before what the project chooses.
+    return checkParts(document, {
+      ...chosenOf(document),
+      ...(routes && { routes }),
+      ...(viewers && { viewers }),
+      ...(languages && { languages }),
+    });
   } catch (error) {
     if (error instanceof RangeError) throw new UsageError(error.message);
     throw error;
   }
 }
 
-const runOf = ({ document }: Opened, parts: CheckPart[]): CheckRun => ({
-  format: 'foreshore-check',
-  version: 1,
-  project: document.name,
-  document: createHash('sha256').update(JSON.stringify(document)).digest('hex'),
-  names: namesOf(document),
-  groups: groupsOf(document),
-  parts,
-  results: [],
-  untranslated: staticFindings(document),
-});
+const runOf = ({ document }: Opened, parts: CheckPart[]): CheckRun =>
+  beginRun(document, createHash('sha256').update(JSON.stringify(document)).digest('hex'), parts);
 
 function measure({ document, level }: Opened, run: CheckRun, parts: readonly CheckPart[]): CheckRun {
   const text = shippedShaper();
@@ -204,7 +201,7 @@ export async function checkCommand(files: readonly string[], options: CheckOptio
   // A shard does not know the whole: what is never shown is told by whoever puts all together.
   const findings = options.shard === undefined ? findingsOf(run) : [];
   const before = baseline && findingsOf(baseline);
-  const failed = failing(findings, before, failOn);
+  const failed = failing(findings, before, failOn).filter((finding) => acceptanceOf(run, finding) === null);
   const report: Report = {
     run,
     findings,

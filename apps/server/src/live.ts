@@ -1,5 +1,5 @@
 /** Pushes new revisions to whoever has the project open. */
-import type { Change } from '@foreshore/document';
+import type { Change, CheckProgress } from '@foreshore/document';
 import type { WebSocket } from 'ws';
 
 /** Of a listener that does not listen so much is kept; then it is let go, and asks for what it missed when it comes again. */
@@ -31,6 +31,11 @@ export class Live {
   /** That a project was removed, or brought back. */
   publishRemoved(projectId: string, removed: boolean): void {
     this.tell(projectId, { removed });
+  }
+
+  /** How a check gets on. */
+  publishCheck(projectId: string, check: CheckProgress): void {
+    this.tell(projectId, { check });
   }
 
   private tell(projectId: string, what: object): void {

@@ -3,7 +3,9 @@
  * that takes too long or too much ends this worker and nothing else.
  */
 import { parentPort, workerData } from 'node:worker_threads';
-import { DocumentError, PictureError } from '@foreshore/document';
+import { checkPart, type PartResult } from '@foreshore/checks';
+import { arrange, type Compiled, compile } from '@foreshore/core';
+import { type Document, DocumentError, PictureError } from '@foreshore/document';
 import { ExportError, exportFiles, makeProof, OWN, sheetOf } from '@foreshore/handoff';
 import { checkFont, checkPicture, checkProject, packPage, sha256 } from '@foreshore/intake';
 import { LevelError, type LevelModel, PREPARED_VERSION, readLevel } from '@foreshore/level';
@@ -51,6 +53,7 @@ const JOBS: { [K in Job['kind']]: (job: Extract<Job, { kind: K }>) => Promise<Wo
     await prepare(await readLevel(bytes, { metresPerUnit, upAxis }), { hash, metresPerUnit, upAxis });
     return { files: [] };
   },
+  check: async (job) => ({ files: [], results: await check(job) }),
   leaving: async (job) => ({ files: [], bytes: await leave(job) }),
   picture: async ({ bytes, fileName }) => {
     const { type, widthPx, heightPx, hash } = checkPicture(bytes, fileName);
@@ -79,11 +82,29 @@ const JOBS: { [K in Job['kind']]: (job: Extract<Job, { kind: K }>) => Promise<Wo
 /** A fixed date, so that the same project gives the same bytes. */
 const STAMP = { mtime: new Date(2026, 0, 1) };
 
+/** The document checked last: compiled, with its level. */
+let checked: { digest: string; compiled: Compiled } | null = null;
+
+async function check({ document, digest, parts }: Extract<Job, { kind: 'check' }>): Promise<PartResult[]> {
+  if (checked?.digest !== digest) checked = { digest, compiled: compile(document, await levelOf(document)) };
+  const { compiled } = checked;
+  const text = shippedShaper();
+  return parts.map((part) => {
+    const viewer = document.viewers[part.viewer] as Document['viewers'][string];
+    return checkPart(document, arrange(compiled, viewer, text, undefined, part.language), part);
+  });
+}
+
+async function levelOf({ level: of }: Document): Promise<LevelModel | null> {
+  if (!of?.hash) return null;
+  const bytes = await readKept(folder, of.hash);
+  if (!bytes) throw new ExportError([`The level "${of.file}" is not there.`]);
+  return readLevel(bytes, { metresPerUnit: of.metresPerUnit, upAxis: of.upAxis });
+}
+
 async function leave({ document, what, withLevel }: Extract<Job, { kind: 'leaving' }>): Promise<Uint8Array> {
-  const { level: of, pictures = {}, fonts = {} } = document;
-  const bytes = of?.hash ? await readKept(folder, of.hash) : null;
-  if (of?.hash && !bytes) throw new ExportError([`The level "${of.file}" is not there.`]);
-  const level = bytes && of ? await readLevel(bytes, { metresPerUnit: of.metresPerUnit, upAxis: of.upAxis }) : null;
+  const { pictures = {}, fonts = {} } = document;
+  const level = await levelOf(document);
   const convention = document.convention ?? OWN;
   const json = (value: unknown) => new TextEncoder().encode(JSON.stringify(value));
   if (what === 'proof') return json(makeProof(document, level, shippedShaper(), convention));

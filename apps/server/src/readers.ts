@@ -3,6 +3,7 @@ import { existsSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import { Worker } from 'node:worker_threads';
+import type { CheckPart, PartResult } from '@foreshore/checks';
 import { type Document, DocumentError, type Fault } from '@foreshore/document';
 import { LevelError, type LevelFault, PREPARED_VERSION } from '@foreshore/level';
 import type { LevelStage } from '@foreshore/level/check';
@@ -14,6 +15,8 @@ export type Job =
   | { kind: 'level' | 'picture' | 'page' | 'font' | 'project'; bytes: Uint8Array; fileName: string }
   | { kind: 'prepare'; hash: string; metresPerUnit: number; upAxis: 'y' | 'z'; fileName: string }
   /** What leaves of a project: all of it, as an archive, or its proof frames. */
+  /** Parts of a check; `digest` tells one document from another. */
+  | { kind: 'check'; document: Document; digest: string; parts: CheckPart[]; fileName: string }
   | { kind: 'leaving'; document: Document; what: 'export' | 'bundle' | 'sheet' | 'proof'; withLevel: boolean; fileName: string };
 export interface KeptFile {
   kind: 'level' | 'picture' | 'font';
@@ -27,6 +30,7 @@ export interface WorkerAnswer {
   document?: Document;
   /** What leaves. */
   bytes?: Uint8Array;
+  results?: PartResult[];
 }
 export interface Refused {
   of: 'document' | 'level' | 'picture' | 'font' | 'leaving' | 'other';
@@ -36,7 +40,16 @@ export interface Refused {
 }
 
 /** A file takes no longer than this, seconds. */
-const MOST_S: Record<Job['kind'], number> = { level: 120, picture: 4, page: 10, font: 4, project: 180, prepare: 120, leaving: 120 };
+const MOST_S: Record<Job['kind'], number> = {
+  level: 120,
+  picture: 4,
+  page: 10,
+  font: 4,
+  project: 180,
+  prepare: 120,
+  leaving: 120,
+  check: 300,
+};
 /** A worker may take so much for its objects; large files lie outside of that. */
 const MOST_HEAP_MB = 3072;
 const WORDS: Record<Job['kind'], string> = {
@@ -47,6 +60,7 @@ const WORDS: Record<Job['kind'], string> = {
   project: 'The project file',
   prepare: 'The level',
   leaving: 'The export of',
+  check: 'The check of',
 };
 
 export interface Watching {

@@ -7,6 +7,7 @@ import { GAME_PATH, MOST_GAME_BYTES } from '@foreshore/handoff/game';
 import express from 'express';
 import { rateLimit } from 'express-rate-limit';
 import type { Logger } from 'pino';
+import { Checks } from './checks.ts';
 import { answerMalformed, bothNames, isLocalGame, makeDoors } from './doors.ts';
 import { type Demo, endpoints, register } from './endpoints.ts';
 import { Games } from './games.ts';
@@ -49,6 +50,7 @@ export async function startServer({ folder, host, port, web, demo, origins = [],
       return { revision, bundle: JSON.parse(new TextDecoder().decode(bytes as Uint8Array)) };
     },
   });
+  const checks = new Checks(store, readers, live);
   live.onChange((project, revision) => games.changed(project, revision));
   const app = express();
   app.disable('x-powered-by');
@@ -78,7 +80,7 @@ export async function startServer({ folder, host, port, web, demo, origins = [],
   const tooMany = (_req: unknown, _res: unknown, next: (error: unknown) => void) =>
     next(new Problem(429, 'too-many', 'More requests came than are taken; wait ten seconds.'));
   app.use('/api', rateLimit({ windowMs: 10_000, limit: 3000, standardHeaders: true, legacyHeaders: false, handler: tooMany }));
-  register(app, endpoints(store, live, readers, games, demo));
+  register(app, endpoints(store, live, readers, games, checks, demo));
   app.use('/api', (_req, _res, next) => next(notFound('such address')));
   if (web && existsSync(join(web, 'index.html'))) {
     app.use('/assets', express.static(join(web, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }));
@@ -125,6 +127,7 @@ export async function startServer({ folder, host, port, web, demo, origins = [],
     address,
     store,
     close: async () => {
+      checks.close();
       live.close();
       games.close();
       shutLines();

@@ -6,9 +6,11 @@
  * stay, to go back to where a later revision cannot be read.
  */
 import { fileURLToPath } from 'node:url';
+import type { CheckRun } from '@foreshore/checks';
 import {
   applyChange,
   type Change,
+  type CheckAbout,
   type Document,
   freeId,
   type LevelFacts,
@@ -30,18 +32,28 @@ import {
   takeFolder,
 } from '@foreshore/storage';
 import Database from 'better-sqlite3';
-import { and, asc, desc, eq, gt, isNull, lt } from 'drizzle-orm';
+import { and, asc, desc, eq, getTableColumns, gt, isNull, lt } from 'drizzle-orm';
 import { type BetterSQLite3Database, drizzle } from 'drizzle-orm/better-sqlite3';
 import { migrate } from 'drizzle-orm/better-sqlite3/migrator';
 import { notFound, Problem } from './problem.ts';
 import type { KeptFile } from './readers.ts';
 import * as tables from './tables.ts';
 
-const { project, revision, asset, checkpoint, gameDoor } = tables;
+const { project, revision, asset, checkpoint, gameDoor, checkRun } = tables;
 const MIGRATIONS = fileURLToPath(new URL('../migrations', import.meta.url));
 const SNAPSHOT_EVERY = 50;
 /** So many whole documents of earlier revisions stay. */
 const CHECKPOINTS = 4;
+
+/** So many checks of a project are kept. */
+const MOST_CHECKS = 12;
+export interface EndedCheck {
+  state: Exclude<CheckAbout['state'], 'running'>;
+  why?: string;
+  counts?: Record<string, number>;
+  run?: CheckRun;
+  digests?: Record<string, string>;
+}
 
 export class Store {
   private readonly sqlite: Database.Database;
@@ -65,6 +77,8 @@ export class Store {
       this.sqlite.pragma('foreign_keys = ON');
       this.db = drizzle(this.sqlite, { schema: tables });
       migrate(this.db, { migrationsFolder: MIGRATIONS });
+      // What a kill cut short says so.
+      this.db.update(checkRun).set({ state: 'cut', endedAt: Date.now() }).where(eq(checkRun.state, 'running')).run();
     } catch (error) {
       this.lock.release();
       throw error;
@@ -119,6 +133,43 @@ export class Store {
         return { ...about, unreadable: { why: (error as Error).message, readable: this.lastReadable(id)?.revision ?? null } };
       }
     });
+  }
+
+  /** A check begins. */
+  beginCheck(run: { projectId: string; revision: number; parts: number; kept: number }): number {
+    const { id } = this.db
+      .insert(checkRun)
+      .values({ ...run, state: 'running', startedAt: Date.now() })
+      .returning({ id: checkRun.id })
+      .get();
+    return id;
+  }
+  /** It has ended; of a whole one all is kept. The oldest of a project go. */
+  endCheck(id: number, { state, why, counts, run, digests }: EndedCheck): void {
+    const json = (value: object | undefined) => (value === undefined ? null : JSON.stringify(value));
+    this.db
+      .update(checkRun)
+      .set({ state, why: why ?? null, endedAt: Date.now(), counts: json(counts), run: json(run), digests: json(digests) })
+      .where(eq(checkRun.id, id))
+      .run();
+    const ended = this.db.select({ projectId: checkRun.projectId }).from(checkRun).where(eq(checkRun.id, id)).get();
+    for (const { id: old } of this.checks(ended?.projectId ?? '').slice(MOST_CHECKS))
+      this.db.delete(checkRun).where(eq(checkRun.id, old)).run();
+  }
+  /** What is known of the checks of a project, the newest first. */
+  checks(projectId: string): CheckAbout[] {
+    const { run: _, digests: __, projectId: ___, ...about } = getTableColumns(checkRun);
+    const rows = this.db.select(about).from(checkRun).where(eq(checkRun.projectId, projectId)).orderBy(desc(checkRun.id)).all();
+    return rows.map(({ counts, ...row }) => ({ ...row, counts: counts === null ? null : JSON.parse(counts) }));
+  }
+  /** All that a whole check measured. */
+  check(projectId: string, id: number): { run: CheckRun; digests: Record<string, string> } | null {
+    const row = this.db
+      .select({ run: checkRun.run, digests: checkRun.digests })
+      .from(checkRun)
+      .where(and(eq(checkRun.projectId, projectId), eq(checkRun.id, id)))
+      .get();
+    return row?.run ? { run: JSON.parse(row.run), digests: JSON.parse(row.digests ?? '{}') } : null;
   }
 
   /** The token that lets games in, as its SHA-256; null: none is let in. */

@@ -62,3 +62,25 @@ export const gameDoor = sqliteTable('game_door', {
   tokenHash: text().notNull(),
   createdAt: integer().notNull(),
 });
+
+/** Checks of a project, with all that they measured. */
+export const checkRun = sqliteTable('check_run', {
+  id: integer().primaryKey({ autoIncrement: true }),
+  projectId: text()
+    .notNull()
+    .references(() => project.id, { onDelete: 'cascade' }),
+  revision: integer().notNull(),
+  state: text({ enum: ['running', 'done', 'cancelled', 'cut', 'failed'] }).notNull(),
+  /** Why it failed. */
+  why: text(),
+  startedAt: integer().notNull(),
+  endedAt: integer(),
+  /** Parts: all, and those taken over from an earlier run. */
+  parts: integer().notNull(),
+  kept: integer().notNull(),
+  /** How many findings there are of each kind, JSON; of a whole run. */
+  counts: text(),
+  /** The run, and what each part's result depends on (SHA-256 by part), JSON. */
+  run: text(),
+  digests: text(),
+});

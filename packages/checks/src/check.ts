@@ -4,7 +4,7 @@
  * in one order, whoever measured what.
  */
 import { type Arranged, measureReadable, routeDurationS, type Shortfall, STEPS, TICK_S, Verdict } from '@foreshore/core';
-import { type Document, groupOf, inOrder, isMember, type Label, type Route } from '@foreshore/document';
+import { type Accepted, type Document, groupOf, inOrder, isMember, type Label, type Route } from '@foreshore/document';
 import { bandIds, type Stretch, tellingRow } from './bands.ts';
 import { FLICKER_S, flickers } from './flicker.ts';
 import { Replay } from './replay.ts';
@@ -94,6 +94,17 @@ function measured(short: Shortfall): Pick<Found, 'value' | 'bound' | 'unit'> {
     default:
       return { value: short.value, bound: short.bound, unit: UNITS[short.kind] };
   }
+}
+
+/** What the project chooses to have measured, as far as it is there. */
+export function chosenOf(document: Document): { routes?: string[]; viewers?: string[]; languages?: string[] } {
+  const { routes, viewers, languages } = document.checks ?? {};
+  const known = [document.language, ...(document.languages ?? [])];
+  return {
+    ...(routes && { routes: routes.filter((id) => Object.hasOwn(document.routes, id)) }),
+    ...(viewers && { viewers: viewers.filter((id) => Object.hasOwn(document.viewers, id)) }),
+    ...(languages && { languages: languages.filter((tag) => known.includes(tag)) }),
+  };
 }
 
 /** All parts, in the order in which results stand. @throws RangeError that names what there is none of. */
@@ -261,9 +272,45 @@ export interface CheckRun {
   parts: CheckPart[];
   results: PartResult[];
   untranslated: { element: string; language: string }[];
+  /** Kinds that are not told, and findings that somebody has accepted. */
+  off?: string[];
+  accepted?: Accepted[];
 }
 
-const partKey = ({ route, viewer, language }: CheckPart): string => `${route}\n${viewer}\n${language}`;
+/** A run of which nothing has been measured. @param digest of the document, SHA-256. */
+export const beginRun = (document: Document, digest: string, parts: CheckPart[]): CheckRun => ({
+  ...{ format: 'foreshore-check', version: 1, project: document.name, document: digest, parts, results: [] },
+  ...{ names: namesOf(document), groups: groupsOf(document), untranslated: staticFindings(document) },
+  ...(document.checks?.off && { off: document.checks.off }),
+  ...(document.checks?.accepted && { accepted: document.checks.accepted }),
+});
+
+/** What somebody has said of a finding, or null. */
+export const acceptanceOf = (
+  { accepted = [] }: Pick<CheckRun, 'accepted'>,
+  { kind, element }: Pick<Finding, 'kind' | 'element'>,
+): Accepted | null => accepted.find((one) => one.kind === kind && one.element === element) ?? null;
+
+/**
+ * All that the result of a part depends on, as text: what is not in it may change without the part being measured again. Texts in other
+ * languages, other routes and viewers, and names are not.
+ */
+export function partContent(document: Document, { route, viewer, language }: CheckPart): string {
+  const of = document.viewers[viewer];
+  const routes = [route, ...(of?.kind === 'split' ? of.players.flatMap((player) => player.route ?? []) : [])];
+  const elements = Object.entries(document.elements).map(([id, element]) => [
+    id,
+    {
+      ...element,
+      name: '',
+      ...(element.kind === 'label' && { translations: element.translations?.[language] ?? null }),
+    },
+  ]);
+  const { name: _, checks: __, opening: ___, convention: ____, languages: _____, ...rest } = document;
+  return JSON.stringify({ ...rest, elements, routes: routes.map((id) => document.routes[id]), viewers: of, language });
+}
+
+export const partKey = ({ route, viewer, language }: CheckPart): string => `${route}\n${viewer}\n${language}`;
 
 /** Puts shards together. @throws RangeError where they are not of one run. */
 export function mergeRuns(runs: readonly CheckRun[]): CheckRun {
@@ -286,7 +333,7 @@ export const partsMissing = ({ parts, results }: CheckRun): CheckPart[] => {
 };
 
 /** All findings, worst kinds of the worst elements first: by how long they last. */
-export function findingsOf({ names, groups, results, untranslated }: CheckRun): Finding[] {
+export function findingsOf({ names, groups, results, untranslated, off = [] }: CheckRun): Finding[] {
   const out = new Map<string, Finding>();
   const add = (finding: Finding, sum: boolean): void => {
     const before = out.get(finding.key);
@@ -356,7 +403,7 @@ export function findingsOf({ names, groups, results, untranslated }: CheckRun): 
       },
       false,
     );
-  return [...out.values()].sort((a, b) => b.forS - a.forS || compare(a.key, b.key));
+  return [...out.values()].filter(({ kind }) => !off.includes(kind)).sort((a, b) => b.forS - a.forS || compare(a.key, b.key));
 }
 
 /** How far from what is asked: above it, or below. */

@@ -36,3 +36,26 @@ export interface LevelFacts {
   triangles: number;
   asksUnit: boolean;
 }
+/** A check of a project, without what it measured. */
+export interface CheckAbout {
+  id: number;
+  revision: number;
+  state: 'running' | 'done' | 'cancelled' | 'cut' | 'failed';
+  why: string | null;
+  startedAt: number;
+  endedAt: number | null;
+  /** Parts: all, and those taken over from an earlier check. */
+  parts: number;
+  kept: number;
+  /** How many findings there are of each kind; null while it is not whole. */
+  counts: Record<string, number> | null;
+}
+/** How a check that is running gets on; `state` as it ends. */
+export interface CheckProgress {
+  id: number;
+  state: CheckAbout['state'];
+  done: number;
+  of: number;
+  /** What was measured last. */
+  part: { route: string; viewer: string; language: string } | null;
+}

@@ -20,6 +20,7 @@ import {
   vec3,
   weight,
 } from './primitives.ts';
+import { checksSchema } from './schema/checks.ts';
 import type { motionSchema, movementSchema, pointerSchema } from './schema/common.ts';
 import type { showSchema } from './schema/conditions.ts';
 import { conventionSchema } from './schema/convention.ts';
@@ -52,6 +53,7 @@ import { languageTag } from './schema/language.ts';
 import { anchorSchema, type lensSchema, type mountSchema, type sizeSchema } from './schema/world.ts';
 
 export { DEVICES, GATES } from './gates.ts';
+export * from './schema/checks.ts';
 export * from './schema/common.ts';
 export * from './schema/conditions.ts';
 export * from './schema/convention.ts';
@@ -174,6 +176,8 @@ export const documentShape = z.strictObject({
   labels: z.strictObject({ apart: z.literal(true), patient: z.literal(true).optional() }).optional(),
   /** How the world counts that the project leaves for; without it, as here. */
   convention: conventionSchema.optional(),
+  /** What is measured when it is checked; without it, everything. */
+  checks: checksSchema.optional(),
   pictures: z.record(idSchema, pictureFileSchema).optional(),
   fonts: z.record(idSchema, fontFileSchema).optional(),
   /** A picture that stands for the pointer, in front of everything. */

@@ -1,0 +1,153 @@
+/**
+ * Checks of projects: measured in workers beside the requests, part by part; what an earlier check measured of the same is taken over.
+ * One at a time for each project; the last whole one stays whatever becomes of the next.
+ */
+import { createHash } from 'node:crypto';
+import { setMaxListeners } from 'node:events';
+import { availableParallelism } from 'node:os';
+import {
+  beginRun,
+  type CheckPart,
+  type CheckRun,
+  checkParts,
+  chosenOf,
+  findingsOf,
+  type PartResult,
+  partContent,
+  partKey,
+} from '@foreshore/checks';
+import type { CheckAbout, Document } from '@foreshore/document';
+import type { Live } from './live.ts';
+import { Problem } from './problem.ts';
+import type { Job, Readers } from './readers.ts';
+import type { EndedCheck, Store } from './store.ts';
+
+/** One core is left to requests and to those who look on. */
+const AT_ONCE = Math.max(1, availableParallelism() - 1);
+
+interface Going {
+  id: number;
+  run: CheckRun;
+  results: Map<string, PartResult>;
+  stop: AbortController;
+}
+
+const sha256 = (text: string): string => createHash('sha256').update(text).digest('hex');
+
+export class Checks {
+  private readonly going = new Map<string, Going>();
+
+  constructor(
+    private readonly store: Store,
+    private readonly readers: Readers,
+    private readonly live: Live,
+  ) {}
+
+  /** @throws Problem 409 where one is under way; 422 where there is nothing to check along. */
+  start(project: string): CheckAbout {
+    if (this.going.has(project)) throw new Problem(409, 'checking', 'This project is being checked already. Wait, or cancel that.');
+    const { document, revision } = this.store.read(project);
+    const parts = partsOf(document);
+    const digests = Object.fromEntries(parts.map((part) => [partKey(part), sha256(partContent(document, part))]));
+    const kept = this.known(project, digests);
+    const id = this.store.beginCheck({ projectId: project, revision, parts: parts.length, kept: kept.size });
+    const digest = sha256(JSON.stringify(document));
+    const going = { id, run: beginRun(document, digest, parts), results: kept, stop: new AbortController() };
+    this.going.set(project, going);
+    // Every part listens whether it is let go.
+    setMaxListeners(0, going.stop.signal);
+    void this.measure(project, document, going, digests);
+    return this.about(project, id);
+  }
+
+  /** Results of the last whole check that are of the same content. */
+  private known(project: string, digests: Readonly<Record<string, string>>): Map<string, PartResult> {
+    const last = this.store.checks(project).find(({ state }) => state === 'done');
+    const whole = last && this.store.check(project, last.id);
+    return new Map(
+      (whole?.run.results ?? []).flatMap((result) => {
+        const key = partKey(result);
+        return digests[key] !== undefined && digests[key] === whole?.digests[key] ? [[key, result] as const] : [];
+      }),
+    );
+  }
+
+  private async measure(project: string, document: Document, going: Going, digests: Record<string, string>): Promise<void> {
+    const { id, run, results, stop } = going;
+    const waiting = run.parts.filter((part) => !results.has(partKey(part)));
+    const tell = (state: CheckAbout['state'], part: CheckPart | null) =>
+      this.live.publishCheck(project, { id, state, done: results.size, of: run.parts.length, part });
+    tell('running', null);
+    const one = async (): Promise<void> => {
+      for (let part = waiting.shift(); part && !stop.signal.aborted; part = waiting.shift()) {
+        const job: Job = { kind: 'check', document, digest: run.document, parts: [part], fileName: document.name };
+        const { results: [result] = [] } = await this.readers.read(job, { signal: stop.signal });
+        if (!result) continue;
+        results.set(partKey(part), result);
+        tell('running', part);
+      }
+    };
+    let ended: EndedCheck;
+    try {
+      await Promise.all(Array.from({ length: AT_ONCE }, one));
+      const whole = { ...run, results: run.parts.flatMap((part) => results.get(partKey(part)) ?? []) };
+      const counts: Record<string, number> = {};
+      for (const { kind } of findingsOf(whole)) counts[kind] = (counts[kind] ?? 0) + 1;
+      ended = stop.signal.aborted ? { state: 'cancelled' } : { state: 'done', counts, run: whole, digests };
+    } catch (error) {
+      ended = stop.signal.aborted ? { state: 'cancelled' } : { state: 'failed', why: (error as Error).message };
+      stop.abort();
+    }
+    this.going.delete(project);
+    try {
+      this.store.endCheck(id, ended);
+    } catch (error) {
+      // The disk is full, or the server is being closed: it counts as cut short when it is read again.
+      ended = { state: 'failed', why: (error as Error).message };
+    }
+    tell(ended.state, null);
+  }
+
+  /** False where none is under way. */
+  cancel(project: string): boolean {
+    const going = this.going.get(project);
+    going?.stop.abort();
+    return going !== undefined;
+  }
+
+  /** All there are, the newest first. */
+  list(project: string): CheckAbout[] {
+    return this.store.checks(project);
+  }
+  about(project: string, id: number): CheckAbout {
+    const found = this.store.checks(project).find((one) => one.id === id);
+    if (!found) throw new Problem(404, 'not-found', 'There is no such check.');
+    return found;
+  }
+
+  /** What one measured; of the one under way, so far. @throws Problem 404. */
+  read(project: string, id: number): CheckRun {
+    const going = this.going.get(project);
+    if (going?.id === id) return { ...going.run, results: going.run.parts.flatMap((part) => going.results.get(partKey(part)) ?? []) };
+    const whole = this.store.check(project, id);
+    if (!whole) throw new Problem(404, 'not-found', 'Of this check nothing is kept.');
+    return whole.run;
+  }
+
+  close(): void {
+    for (const { stop } of this.going.values()) stop.abort();
+  }
+}
+
+/** @throws Problem 422 where there is nothing to measure. */
+function partsOf(document: Document): CheckPart[] {
+  const nothing = (why: string) => new Problem(422, 'nothing-to-check', why);
+  if (Object.keys(document.routes).length === 0)
+    throw nothing('The project has no route: there is nothing to check along. Record one on the bench, or draw one in Plan.');
+  const parts = checkParts(document, chosenOf(document));
+  if (parts.length === 0)
+    throw nothing('Of all that is chosen to be checked nothing is there any more: choose a route, a viewer and a language.');
+  const empty = parts.find(({ route }) => document.routes[route]?.poses.length === 0);
+  if (empty) throw nothing(`The route "${document.routes[empty.route]?.name}" has no poses: record it anew, or leave it out.`);
+  return parts;
+}
