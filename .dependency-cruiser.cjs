@@ -33,7 +33,7 @@ const FLOORS = [
   ['shell'],
   ['bench/picture', 'bench/chain', 'bench/content', 'bench/strip'],
   ['bench/rail'],
-  ['bench', 'plan', 'feeds', 'handoff', 'projects'],
+  ['bench', 'plan', 'checks', 'feeds', 'handoff', 'projects'],
 ];
 const WEB = '^apps/web/src/';
 /** A room's own files, without those of rooms inside of it. */

@@ -83,12 +83,15 @@ const JOBS: { [K in Job['kind']]: (job: Extract<Job, { kind: K }>) => Promise<Wo
 const STAMP = { mtime: new Date(2026, 0, 1) };
 
 /** The document checked last: compiled, with its level. */
+/** Shapes texts; it keeps what it has shaped. */
+let shaper: ReturnType<typeof shippedShaper> | null = null;
 let checked: { digest: string; compiled: Compiled } | null = null;
 
 async function check({ document, digest, parts }: Extract<Job, { kind: 'check' }>): Promise<PartResult[]> {
   if (checked?.digest !== digest) checked = { digest, compiled: compile(document, await levelOf(document)) };
   const { compiled } = checked;
-  const text = shippedShaper();
+  shaper ??= shippedShaper();
+  const text = shaper;
   return parts.map((part) => {
     const viewer = document.viewers[part.viewer] as Document['viewers'][string];
     return checkPart(document, arrange(compiled, viewer, text, undefined, part.language), part);

@@ -2,9 +2,10 @@
 import { type CrosshairAim, type Document, type FeedSource, findFaults, makeCrosshair, makeDocument } from '@foreshore/document';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { AimState, aimedAt, aimedValue, facing } from './aim.ts';
+import { aimedAt, aimedValue, facing } from './aim.ts';
 import { arrange } from './arrange.ts';
 import { compile } from './compile.ts';
+import { AimState } from './crosshair-aim.ts';
 import { drawList } from './draw-list.ts';
 import { explain } from './explain/explain.ts';
 import type { Level } from './level.ts';

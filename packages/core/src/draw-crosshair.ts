@@ -1,6 +1,6 @@
 /** Crosshairs as items of the draw list: strokes about a middle, each with a wider one of the opposite tone behind it. */
 import type { Crosshair, CrosshairAim } from '@foreshore/document/types';
-import { AimState } from './aim.ts';
+import { AimState } from './crosshair-aim.ts';
 import { type DrawItem, pushStrike, type Rect } from './draw-items.ts';
 import { GaugeState } from './gauges.ts';
 import type { SolveContext } from './solve-context.ts';

@@ -1,8 +1,8 @@
 /** One frame. */
 
-import { moveAims } from './aim.ts';
 import { placeAnchors, placeEvents } from './anchors.ts';
 import { type Arranged, refresh } from './arrange.ts';
+import { moveAims } from './crosshair-aim.ts';
 import { type DepthSorter, makeDepthSorter, sortFarthestFirst } from './depth-order.ts';
 import { type Frame, makeFrame } from './frame.ts';
 import { moveGauges } from './gauges.ts';

@@ -39,6 +39,7 @@ function SaveState() {
 const VIEWS = [
   ['bench', 'Bench'],
   ['plan', 'Plan'],
+  ['checks', 'Checks'],
   ['feeds', 'Feeds'],
   ['handoff', 'Handoff'],
 ] as const;

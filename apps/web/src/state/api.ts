@@ -1,5 +1,16 @@
 /** The one place that talks to the server's API. */
-import type { Change, Document, Fault, LevelFacts, OpenProject, Patch, PictureFacts, ProjectSummary } from '@foreshore/document';
+import type { CheckRun } from '@foreshore/checks';
+import type {
+  Change,
+  CheckAbout,
+  Document,
+  Fault,
+  LevelFacts,
+  OpenProject,
+  Patch,
+  PictureFacts,
+  ProjectSummary,
+} from '@foreshore/document';
 
 import type { Proof } from '@foreshore/handoff/proof';
 import type { Sheet } from '@foreshore/handoff/sheet';
@@ -104,6 +115,11 @@ export const api = {
   /** The spec sheet and the proof frames, of what is saved. */
   sheet: (id: string) => call<Sheet>(`/api/projects/${id}/sheet`),
   proof: (id: string) => call<Proof>(`/api/projects/${id}/proof`),
+  /** Checks: those there are; begin one; cancel the one that runs; what one measured. */
+  checks: (id: string) => call<{ checks: CheckAbout[] }>(`/api/projects/${id}/checks`),
+  startCheck: (id: string) => call<CheckAbout>(`/api/projects/${id}/checks`, { method: 'POST' }),
+  cancelCheck: (id: string) => call<void>(`/api/projects/${id}/checks`, { method: 'DELETE' }),
+  check: (id: string, check: number) => call<CheckRun>(`/api/projects/${id}/checks/${check}`),
   /** Games may connect, with the token that this gives; or none may. */
   letGamesIn: (id: string) => call<{ token: string }>(`/api/projects/${id}/games`, { method: 'POST' }),
   shutGamesOut: (id: string) => call<void>(`/api/projects/${id}/games`, { method: 'DELETE' }),

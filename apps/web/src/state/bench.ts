@@ -1,5 +1,5 @@
 /** What the bench is looking at and doing. The address carries what a link should restore. */
-import type { Link, Pose, RaySource, Shortfall, StepName } from '@foreshore/core';
+import { type Link, type Pose, type RaySource, type Shortfall, STEPS, type StepName } from '@foreshore/core';
 import type { Device } from '@foreshore/document';
 import { useEffect } from 'react';
 import { create } from 'zustand';
@@ -187,6 +187,9 @@ export function fromQuery(text: string): Partial<BenchStore> {
   const [viewer, route, selection, t, pose, language] = ['viewer', 'route', 'sel', 't', 'pose', 'lang'].map((key) => query.get(key));
   if (language) out.language = language;
   if (query.get('see') === 'all') out.whole = true;
+  // Links to a moment open a step; it is not kept.
+  const step = query.get('step');
+  if (step && (STEPS as readonly string[]).includes(step)) out.openStep = step as StepName;
   if (viewer) out.viewer = viewer;
   if (route) out.route = route;
   if (selection) out.selection = selection;

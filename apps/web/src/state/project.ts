@@ -3,6 +3,7 @@ import { type Document, DocumentError, diff, forced, invert, type Patch } from '
 import { create } from 'zustand';
 import { sayFailed } from '../state/notices.ts';
 import { api, clientId } from './api.ts';
+import { toldCheck } from './checks.ts';
 import { resetLive } from './live.ts';
 import { type SaveState, Sync } from './sync.ts';
 import { asideOf, dropAside, holdTab, type SetAside } from './unsent.ts';
@@ -62,6 +63,7 @@ export async function openProject(id: string): Promise<void> {
     const own = await Sync.open(opened, {
       changed: (document, revision) => isOpen(id) && set({ document, revision }),
       state: (save, waiting) => isOpen(id) && set({ save, waiting }),
+      check: (progress) => toldCheck(id, progress),
       setAside: (aside) => isOpen(id) && set((s) => ({ aside: [...s.aside, aside] })),
       keepsNothing: () =>
         sayFailed('The store of this browser does not answer: until it does, what is not saved yet is lost when the tab is closed.'),

@@ -5,7 +5,7 @@
  * acknowledged, so that neither a lost connection nor a closed tab loses one. The document shown is always `server` with `waiting`
  * applied. Where somebody else changed the same thing, the own change is set aside, for somebody to say what becomes of it.
  */
-import type { Change } from '@foreshore/document';
+import type { Change, CheckProgress } from '@foreshore/document';
 import { applyChange, ConflictError, type Document, DocumentError, type OpenProject, type Patch, takeForSound } from '@foreshore/document';
 import { api, clientId, Refusal, Unreachable } from './api.ts';
 import { adopt, dropUnsent, keepUnsent, moveAside, type SetAside, type Unsent } from './unsent.ts';
@@ -21,6 +21,8 @@ export interface SyncEvents {
   state: (state: SaveState, waiting: number) => void;
   /** An own change that cannot be kept as it is; it lies in the browser's list by then. */
   setAside: (aside: SetAside) => void;
+  /** How a check gets on. */
+  check?: (progress: CheckProgress) => void;
   /** This browser keeps nothing: what waits is lost with the tab. */
   keepsNothing: () => void;
 }
@@ -295,8 +297,9 @@ export class Sync {
         });
     });
     socket.addEventListener('message', (event) => {
-      const told = JSON.parse(String(event.data)) as Change | { removed: boolean };
-      if ('removed' in told) {
+      const told = JSON.parse(String(event.data)) as Change | { removed: boolean } | { check: CheckProgress };
+      if ('check' in told) this.events.check?.(told.check);
+      else if ('removed' in told) {
         this.heardRemoved++;
         this.toldRemoved(told.removed);
       } else this.toldChange(told);

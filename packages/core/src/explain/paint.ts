@@ -1,6 +1,6 @@
 /** Paint: how opaque an element is painted, and what takes from it. */
 import type { Crosshair } from '@foreshore/document/types';
-import { AimState, findAim } from '../aim.ts';
+import { AimState, findAim } from '../crosshair-aim.ts';
 import { opacityOf } from '../draw-list.ts';
 import type { Fact, Outcome } from '../outcome.ts';
 import { styleOf } from '../pointer.ts';

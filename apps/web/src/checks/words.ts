@@ -1,0 +1,34 @@
+/** How findings are told in the view: by names, where the check has ids. */
+import type { Finding } from '@foreshore/checks';
+import { type Document, inOrder } from '@foreshore/document';
+import { formatSeconds } from '@foreshore/words';
+import { languageName } from '../words/languages.ts';
+
+export const viewerName = (document: Document, id: string | null): string =>
+  id === null ? 'Any viewer' : (document.viewers[id]?.name ?? id);
+const routeName = (document: Document, id: string): string => document.routes[id]?.name ?? id;
+
+/** Where and when, without the viewer where that is said already. */
+export function sayWhere(document: Document, { viewer, language, route, atS, forS }: Finding, besides: 'viewer' | null): string {
+  const parts = [
+    besides === 'viewer' || viewer === null ? null : viewerName(document, viewer),
+    language !== null && (document.languages?.length ?? 0) > 0 ? languageName(language) : null,
+    route === null ? null : `${routeName(document, route)}, ${formatSeconds(atS)} s`,
+    forS > 0 ? `${formatSeconds(forS)} s in all` : null,
+  ];
+  return parts.filter((part) => part !== null).join(' · ');
+}
+
+/** The bench at the worst moment of a finding, with the step open that tells of it. */
+export function momentOf(project: string, document: Document, { kind, element, viewer, language, route, atS, unit }: Finding): string {
+  const query = new URLSearchParams();
+  if (viewer) query.set('viewer', viewer);
+  const way = route ?? inOrder(document.routes)[0]?.[0];
+  if (way) query.set('route', way);
+  query.set('t', String(Number(atS.toFixed(2))));
+  query.set('sel', element);
+  if (language && language !== document.language) query.set('lang', language);
+  // Of what is never shown, the step that hides it.
+  query.set('step', kind === 'neverShown' ? unit || 'readable' : 'readable');
+  return `/p/${project}/bench?${query}`;
+}

@@ -1,0 +1,107 @@
+/** Checks of the open project: those there are, what the newest whole one found, and how one that runs gets on. */
+import type { CheckRun } from '@foreshore/checks';
+import type { CheckAbout, CheckProgress } from '@foreshore/document';
+import { create } from 'zustand';
+import { api } from './api.ts';
+import { sayFailed } from './notices.ts';
+
+interface ChecksStore {
+  project: string | null;
+  list: readonly CheckAbout[] | null;
+  /** The check that is shown, and what it measured; of one that runs, so far. */
+  shown: number | null;
+  run: CheckRun | null;
+  /** The one it is compared with. */
+  against: number | null;
+  before: CheckRun | null;
+  progress: CheckProgress | null;
+}
+const none: ChecksStore = { project: null, list: null, shown: null, run: null, against: null, before: null, progress: null };
+export const useChecks = create<ChecksStore>(() => none);
+const set = useChecks.setState;
+const isOpen = (project: string): boolean => useChecks.getState().project === project;
+
+/** While one runs, what it has measured is asked for no more often than this. */
+const PARTIAL_MS = 1500;
+let askedMs = 0;
+
+/** Shows what a check measured. */
+export async function showCheck(id: number | null): Promise<void> {
+  const { project } = useChecks.getState();
+  if (!project) return;
+  if (id === null) return set({ shown: null, run: null });
+  try {
+    const run = await api.check(project, id);
+    if (isOpen(project)) set({ shown: id, run });
+  } catch (error) {
+    if (isOpen(project)) sayFailed((error as Error).message);
+  }
+}
+/** Compares with another one; null: with none. */
+export async function compareWith(id: number | null): Promise<void> {
+  const { project } = useChecks.getState();
+  if (!project) return;
+  if (id === null) return set({ against: null, before: null });
+  try {
+    const before = await api.check(project, id);
+    if (isOpen(project)) set({ against: id, before });
+  } catch (error) {
+    if (isOpen(project)) sayFailed((error as Error).message);
+  }
+}
+
+export async function openChecks(project: string): Promise<void> {
+  if (!isOpen(project)) set({ ...none, project });
+  try {
+    const { checks } = await api.checks(project);
+    if (!isOpen(project)) return;
+    const [newest] = checks;
+    const runs = newest?.state === 'running' ? newest : null;
+    set({ list: checks, progress: runs && { id: runs.id, state: 'running', done: runs.kept, of: runs.parts, part: null } });
+    const whole = runs ?? checks.find(({ state }) => state === 'done');
+    await showCheck(whole?.id ?? null);
+  } catch (error) {
+    if (isOpen(project)) sayFailed((error as Error).message);
+  }
+}
+
+export async function startCheck(): Promise<void> {
+  const { project } = useChecks.getState();
+  if (!project) return;
+  try {
+    const about = await api.startCheck(project);
+    if (!isOpen(project)) return;
+    const { progress } = useChecks.getState();
+    set((s) => ({
+      list: [about, ...(s.list ?? []).filter(({ id }) => id !== about.id)],
+      progress: progress?.id === about.id ? progress : { id: about.id, state: 'running', done: about.kept, of: about.parts, part: null },
+    }));
+  } catch (error) {
+    sayFailed((error as Error).message);
+  }
+}
+export async function cancelCheck(): Promise<void> {
+  const { project } = useChecks.getState();
+  if (project) await api.cancelCheck(project).catch((error: Error) => sayFailed(error.message));
+}
+
+/** What the live line tells. */
+export function toldCheck(project: string, progress: CheckProgress): void {
+  if (!isOpen(project)) return;
+  if (progress.state !== 'running') {
+    set({ progress: null });
+    if (progress.state === 'failed')
+      void api.checks(project).then(({ checks }) => sayFailed(checks.find(({ id }) => id === progress.id)?.why ?? 'The check failed.'));
+    void openChecks(project);
+    return;
+  }
+  set({ progress });
+  const nowMs = performance.now();
+  if (progress.part && nowMs - askedMs > PARTIAL_MS) {
+    askedMs = nowMs;
+    void api.check(project, progress.id).then(
+      (run) => isOpen(project) && useChecks.getState().progress?.id === progress.id && set({ shown: progress.id, run }),
+      () => undefined,
+    );
+  }
+}
