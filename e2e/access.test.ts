@@ -3,9 +3,10 @@ import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import type { AxeResults } from 'axe-core';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
-import { benchReady, createProject, openBench, openBrowser, press, type Session, saved } from './browser.ts';
+import { benchReady, checkedProject, createProject, openBench, openBrowser, press, type Session, saved } from './browser.ts';
 
 const address = inject('address');
+let checked: Promise<string> | undefined;
 const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
 let session: Session;
 beforeAll(async () => {
@@ -86,6 +87,16 @@ describe.each(['day', 'night'])('by %s', (scheme) => {
     const { page } = session;
     await page.goto(new URL('/p/low-water/feeds', address).href);
     await page.waitForSelector('[data-feed="warmth"]');
+    expect(await serious(scheme)).toEqual([]);
+  });
+
+  it('the checks have nothing serious, nor what is asked when a finding is accepted', async () => {
+    const { page } = session;
+    await page.goto(new URL(`/p/${await (checked ??= checkedProject(address))}/checks`, address).href);
+    const accept = await page.waitForSelector('.finding button');
+    expect(await serious(scheme)).toEqual([]);
+    await accept?.click();
+    await page.waitForSelector('aria/Because');
     expect(await serious(scheme)).toEqual([]);
   });
 

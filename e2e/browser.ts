@@ -208,6 +208,22 @@ export async function editAt(address: string, id: string, edit: (document: Docum
   if (!response.ok) throw new Error(await response.text());
 }
 
+/** Low Water with a whole check of one of its routes; its id. */
+export async function checkedProject(address: string): Promise<string> {
+  const id = await createProject(address, { from: 'demo' });
+  await editAt(address, id, (d) => {
+    d.checks = { routes: ['into-the-pump-house'], viewers: ['desk', 'phone'], languages: ['en'] };
+  });
+  const url = new URL(`/api/projects/${id}/checks`, address);
+  await fetch(url, { method: 'POST' });
+  for (;;) {
+    const { checks } = (await (await fetch(url)).json()) as { checks: { state: string }[] };
+    if (checks[0]?.state === 'done') return id;
+    if (checks[0]?.state !== 'running') throw new Error(`The check is ${checks[0]?.state}.`);
+    await new Promise((resolve) => setTimeout(resolve, 50));
+  }
+}
+
 /** Brings a project as a file; its id. @throws what the server says of it where it does not take it. */
 export async function importProject(
   address: string,

@@ -5,9 +5,10 @@
  */
 import type { Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
-import { choose, inPicture, openBench, openBrowser, type Session, settled } from './browser.ts';
+import { checkedProject, choose, inPicture, openBench, openBrowser, type Session, settled } from './browser.ts';
 
 const address = inject('address');
+let checked: Promise<string> | undefined;
 let session: Session;
 beforeAll(async () => {
   session = await openBrowser();
@@ -161,18 +162,19 @@ describe.each(SIZES)('at %i x %i', (width, height) => {
       expect(found).toEqual([]);
     });
 
-    it.each(['/', '/p/low-water/plan', '/p/low-water/feeds', '/p/low-water/handoff'])('the view at %s', async (path) => {
+    /** Each view, and what is there once it is. */
+    const VIEWS = [
+      ['/', '.shelf, main, h1'],
+      ['/p/low-water/plan', '[data-element] circle'],
+      ['/p/CHECKED/checks', '.finding'],
+      ['/p/low-water/feeds', '.feed'],
+      ['/p/low-water/handoff', '.copied'],
+    ] as const;
+    it.each(VIEWS)('the view at %s', async (path, there) => {
       const { page } = session;
-      await page.goto(new URL(path, address).href);
-      await page.waitForSelector(
-        path === '/'
-          ? '.shelf, main, h1'
-          : path.endsWith('plan')
-            ? '[data-element] circle'
-            : path.endsWith('handoff')
-              ? '.copied'
-              : '.feed',
-      );
+      const own = path.includes('CHECKED') ? path.replace('CHECKED', await (checked ??= checkedProject(address))) : path;
+      await page.goto(new URL(own, address).href);
+      await page.waitForSelector(there);
       expect(await faults(page)).toEqual([]);
     });
   });

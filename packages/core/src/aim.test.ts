@@ -1,5 +1,13 @@
 /** What lies in the middle of the view, how crosshairs look by it, and patterns of names. */
-import { type CrosshairAim, type Document, type FeedSource, findFaults, makeCrosshair, makeDocument } from '@foreshore/document';
+import {
+  type Crosshair,
+  type CrosshairAim,
+  type Document,
+  type FeedSource,
+  findFaults,
+  makeCrosshair,
+  makeDocument,
+} from '@foreshore/document';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { aimedAt, aimedValue, facing } from './aim.ts';
@@ -180,6 +188,18 @@ describe('the look of a crosshair', () => {
     });
     // Half a second after the first tick on which it was away again, 1.4 s.
     for (const timeS of gone) expect(timeS).toBeCloseTo(1.9, 1);
+  });
+
+  it('is none while its phase hides it, and casts no ray', () => {
+    const solver = solverFor(aiming(nodes('sluice*'), 5, 0.5), walls, (d) => {
+      d.phases = { roaming: { name: 'Roaming', order: 'a0' }, scope: { name: 'Scope', order: 'a1' } };
+      const aim = d.elements.aim as Crosshair;
+      d.elements.aim = { ...aim, show: { phases: { roaming: 'hidden' }, need: 'all', conditions: [], lingerS: 0 } };
+    });
+    const inPhase = (timeS: number, phase: string) => solve(solver, { timeS, head: ahead, depthOrder: false, phase }).aimState[0];
+    expect(inPhase(0, 'scope')).toBe(AimState.Reachable);
+    expect(inPhase(1, 'roaming')).toBe(AimState.Nothing);
+    expect(inPhase(2, 'scope')).toBe(AimState.Reachable);
   });
 
   it('is painted in its colour and its form', () => {

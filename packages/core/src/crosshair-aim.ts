@@ -116,8 +116,13 @@ function ownOf(level: Level, by: object, node: number): Uint8Array {
 export function moveAims(ctx: SolveContext, atOnce: boolean): void {
   const { c, f, m } = ctx;
   for (let k = 0; k < c.aims.length; k++) {
-    if (f.isTick || atOnce) {
-      const { aim } = c.elements[c.aims[k] as number] as Extract<Element, { kind: 'crosshair' }> & { aim: CrosshairAim };
+    const row = c.aims[k] as number;
+    if (f.hidden[row]) {
+      // What is not seen in this phase casts no ray.
+      m.aimState[k] = AimState.Nothing;
+      m.aimS[k] = Number.NaN;
+    } else if (f.isTick || atOnce) {
+      const { aim } = c.elements[row] as Extract<Element, { kind: 'crosshair' }> & { aim: CrosshairAim };
       const { state } = findAim(ctx, aim);
       const now = m.aimState[k] as AimState;
       if (state === now) m.aimS[k] = Number.NaN;

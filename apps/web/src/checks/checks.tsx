@@ -24,7 +24,9 @@ function useTold(document: Document | null): { told: Told[]; gone: Finding[] } {
   return useMemo(() => {
     if (!run) return { told: [], gone: [] };
     const settings = { ...(off && { off }), ...(accepted && { accepted }) };
-    const findings = findingsOf({ ...run, ...settings });
+    // What no route shows is known when all of them were measured.
+    const isWhole = run.results.length === run.parts.length;
+    const findings = findingsOf({ ...run, ...settings }).filter(({ kind }) => isWhole || kind !== 'neverShown');
     const compared = before && compareRuns(findingsOf({ ...before, ...settings }), findings);
     const changes = new Map<string, Told['change']>([
       ...(compared?.fresh ?? []).map(({ key }) => [key, 'new'] as const),
@@ -83,7 +85,19 @@ export default function Checks() {
           )}
           {run && (
             <>
-              <Summary told={open} accepted={told.length - open.length} gone={gone} compared={before !== null} filter={filter} set={set} />
+              <Summary
+                told={open}
+                accepted={
+                  gathered(
+                    told.filter(({ accepted }) => accepted !== null),
+                    false,
+                  ).length
+                }
+                gone={gone}
+                compared={before !== null}
+                filter={filter}
+                set={set}
+              />
               <Heat document={document} told={open} filter={filter} set={set} />
               <FindingList project={id} document={document} told={told} filter={filter} set={set} names={run.names} />
             </>
@@ -124,7 +138,7 @@ function Summary({
     <section aria-label="Summary" className="checks-summary" data-findings={rows.length} data-accepted={accepted}>
       <h2>{rows.length === 0 ? 'Nothing was found' : counted(rows.length, 'finding')}</h2>
       {told.length > rows.length && <p className="hint">A kind at an element is one; by viewer and language they are {told.length}.</p>}
-      {accepted > 0 && <p className="hint">{counted(accepted, 'more')} accepted as they are.</p>}
+      {accepted > 0 && <p className="hint">{accepted === 1 ? 'One more is' : `${accepted} more are`} accepted.</p>}
       {compared && (
         <p className="checks-compared" data-new={fresh} data-gone={gone.length} data-worse={worse} data-better={better}>
           Against the check compared with: <b>{fresh}</b> new, <b>{worse}</b> worse, <b>{better}</b> better, <b>{gone.length}</b> gone.

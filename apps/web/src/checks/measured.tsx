@@ -1,7 +1,9 @@
 /** What is measured, and which kinds are told; kept with the project. */
 import { FINDING_KINDS, type FindingKind } from '@foreshore/checks';
 import { type ChecksSettings, type Document, inOrder } from '@foreshore/document';
-import { Checkbox } from '@mantine/core';
+import { Checkbox, UnstyledButton } from '@mantine/core';
+import { IconChevronDown, IconChevronRight } from '@tabler/icons-react';
+import { useState } from 'react';
 import { change } from '../state/project.ts';
 import { languageName } from '../words/languages.ts';
 
@@ -18,6 +20,7 @@ export function Measured({ document }: { document: Document }) {
     languages: [document.language, ...(document.languages ?? [])].map((tag) => [tag, languageName(tag)]),
   };
   const off = checks.off ?? [];
+  const [kinds, setKinds] = useState(false);
   return (
     <section aria-label="What is measured" className="checks-measured">
       <h2>What is measured</h2>
@@ -44,23 +47,28 @@ export function Measured({ document }: { document: Document }) {
           </fieldset>
         );
       })}
-      <details>
-        <summary>Kinds of findings{off.length > 0 ? `, ${off.length} not told` : ''}</summary>
-        {(Object.keys(FINDING_KINDS) as FindingKind[]).map((kind) => (
-          <Checkbox
-            key={kind}
-            size="xs"
-            label={FINDING_KINDS[kind].title}
-            title={`Threshold: ${FINDING_KINDS[kind].source}`}
-            checked={!off.includes(kind)}
-            onChange={(event) =>
-              set('Choose which kinds are told', {
-                off: event.currentTarget.checked ? off.filter((one) => one !== kind) : [...off, kind],
-              })
-            }
-          />
-        ))}
-      </details>
+      <UnstyledButton className="checks-fold" aria-expanded={kinds} onClick={() => setKinds(!kinds)}>
+        {kinds ? <IconChevronDown size={14} aria-hidden="true" /> : <IconChevronRight size={14} aria-hidden="true" />}
+        Kinds of findings{off.length > 0 ? `, ${off.length} not told` : ''}
+      </UnstyledButton>
+      {kinds && (
+        <fieldset>
+          {(Object.keys(FINDING_KINDS) as FindingKind[]).map((kind) => (
+            <Checkbox
+              key={kind}
+              size="xs"
+              label={FINDING_KINDS[kind].title}
+              title={`Threshold: ${FINDING_KINDS[kind].source}`}
+              checked={!off.includes(kind)}
+              onChange={(event) =>
+                set('Choose which kinds are told', {
+                  off: event.currentTarget.checked ? off.filter((one) => one !== kind) : [...off, kind],
+                })
+              }
+            />
+          ))}
+        </fieldset>
+      )}
       <p className="hint">
         In a build: <code>npx foreshore check PROJECT</code>, with the same choices.
       </p>

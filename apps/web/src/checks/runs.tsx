@@ -47,7 +47,7 @@ export function Runs() {
         </div>
       ) : (
         <Button size="xs" leftSection={<IconRulerMeasure size={15} />} onClick={() => void startCheck()}>
-          Measure everything
+          Measure
         </Button>
       )}
       {!progress && last && last.state !== 'done' && (

@@ -44,7 +44,7 @@ export function GamePart({ id }: { id: string }) {
           <code data-token={token}>{token}</code>
           <CopyButton value={token}>
             {({ copied, copy }) => (
-              <Button size="compact-xs" variant="default" leftSection={<IconCopy size={13} />} onClick={copy}>
+              <Button size="xs" variant="default" leftSection={<IconCopy size={13} />} onClick={copy}>
                 {copied ? 'Copied' : 'Copy the token'}
               </Button>
             )}
@@ -56,7 +56,7 @@ export function GamePart({ id }: { id: string }) {
       )}
       {on && token === null && (
         <div className="handoff-buttons">
-          <Button size="compact-xs" variant="default" onClick={() => void letIn()}>
+          <Button size="xs" variant="default" onClick={() => void letIn()}>
             Make a new token
           </Button>
           <span className="hint">The one of before lets nobody in any more.</span>
@@ -70,7 +70,7 @@ export function GamePart({ id }: { id: string }) {
             <p className="hint">{sayGame(game)}</p>
           </div>
           <Button
-            size="compact-xs"
+            size="xs"
             leftSection={<IconEye size={13} />}
             onClick={() => {
               follow(game.id);

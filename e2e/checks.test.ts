@@ -1,0 +1,174 @@
+/** Checks in the real application: measured, cancelled, filtered, followed to the moment, accepted, compared, in a small project and in Low Water. */
+import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
+import { type Document, makeDocument, makeLabel, makeText, onGlass } from '../packages/document/src/index.ts';
+import { createProject, editAt, openBrowser, press, type Session } from './browser.ts';
+
+const address = inject('address');
+let session: Session;
+let id: string;
+beforeAll(async () => {
+  session = await openBrowser();
+  const document: Document = makeDocument('Yard');
+  const pose = (timeS: number) => ({
+    timeS,
+    position: [0, 1.6, -timeS] as [number, number, number],
+    rotation: [0, 0, 0, 1] as [number, number, number, number],
+  });
+  document.routes = { walk: { name: 'Walk', order: 'a0', poses: [pose(0), pose(4)], feeds: [], phases: [] } };
+  document.viewers = { desk: document.viewers.desk as never, phone: document.viewers.phone as never };
+  document.anchors.hut = { kind: 'surface', name: 'Hut', order: 'a0', node: null, position: [0, 1.6, -9], normal: [0, 1, 0] };
+  const hut = makeLabel('hut', 'Hut', 'a0');
+  document.elements.hut = { ...hut, size: { rule: 'screen', emPx: 200, hideBelowPx: 0, leavePx: 0 } };
+  const tiny = makeText(onGlass([0.5, 0.2]), 'Low tide at seven', 'a1');
+  document.elements.tiny = { ...tiny, size: { rule: 'screen', emPx: 6, hideBelowPx: 0, leavePx: 0 } };
+  document.anchors.behind = { kind: 'surface', name: 'Behind', order: 'a1', node: null, position: [0, 1.6, 9], normal: [0, 1, 0] };
+  document.elements.behind = { ...makeLabel('behind', 'Behind', 'a2'), name: 'Behind' };
+  id = await createProject(address, { from: 'document', document });
+});
+afterAll(() => session.close());
+
+const open = async (project = id): Promise<void> => {
+  await session.page.goto(new URL(`/p/${project}/checks`, address).href);
+  await session.page.waitForSelector('aria/Measure');
+};
+/** Measures, and waits until it is whole; gives the rows by kind and element. */
+const measure = async (): Promise<string[]> => {
+  const { page } = session;
+  const before = await page.evaluate(() => document.querySelector('[data-parts]')?.textContent ?? '');
+  await press(page, 'Measure');
+  await page.waitForFunction(
+    (was) => {
+      const said = document.querySelector('[data-parts]')?.textContent ?? '';
+      return document.querySelector('[aria-label="Measuring"]') === null && said !== '' && said !== was;
+    },
+    { polling: 50 },
+    before,
+  );
+  return rows();
+};
+const rows = () =>
+  session.page.$$eval('.finding', (all) => all.map((el) => `${(el as HTMLElement).dataset.kind} ${(el as HTMLElement).dataset.element}`));
+const rowsAre = (wanted: string[]) =>
+  session.page.waitForFunction(
+    (these) =>
+      JSON.stringify([...document.querySelectorAll<HTMLElement>('.finding')].map((el) => `${el.dataset.kind} ${el.dataset.element}`)) ===
+      JSON.stringify(these),
+    { polling: 50 },
+    wanted,
+  );
+
+describe('checks', () => {
+  it('measure the project, list what falls short, and lead to the moment with the step open', async () => {
+    const { page } = session;
+    await open();
+    expect(await page.$('.checks-nothing')).not.toBeNull();
+    const found = await measure();
+    expect(found.sort()).toEqual(['neverShown behind', 'small tiny']);
+    // By kind, by words, by a cell of the table.
+    await page.click('[data-kind="small"]');
+    await rowsAre(['small tiny']);
+    await page.click('[data-kind="small"]');
+    const search = await page.waitForSelector('aria/Search');
+    await search?.type('behi');
+    await rowsAre(['neverShown behind']);
+    await search?.click({ count: 3 });
+    await page.keyboard.press('Backspace');
+    await press(page, 'Low tide at seven at Phone: 1');
+    await rowsAre(['small tiny']);
+    const link = await page.waitForSelector('.finding[data-element="tiny"] a');
+    await link?.click();
+    await page.waitForFunction(() => globalThis.foreshore?.engine.settled === true, { polling: 50 });
+    expect(
+      await page.evaluate(() => {
+        const { viewer, route, selection, openStep } = globalThis.foreshore?.bench.getState() ?? {};
+        return { viewer, route, selection, openStep };
+      }),
+    ).toEqual({ viewer: 'phone', route: 'walk', selection: 'tiny', openStep: 'readable' });
+    // What the check says is what the chain says there.
+    expect(await page.$eval('[data-step="readable"]', (el) => el.textContent)).toMatch(/arcmin/);
+    expect(session.errors).toEqual([]);
+  });
+
+  it('take a finding as accepted, with a reason and a name, and no longer; kept with the project, and undone', async () => {
+    const { page } = session;
+    await open();
+    await page.waitForSelector('.finding[data-element="behind"]');
+    const accept = await page.waitForSelector('.finding[data-element="behind"] button');
+    await accept?.click();
+    const because = await page.waitForSelector('aria/Because');
+    await because?.type('It is for the way back.');
+    const name = await page.waitForSelector('aria/Your name');
+    await name?.type('Ada');
+    await page.keyboard.press('Enter');
+    await rowsAre(['small tiny']);
+    await page.waitForSelector('[data-save="saved"][data-revision="1"]');
+    await page.reload();
+    await page.waitForSelector('[data-accepted="1"]');
+    await rowsAre(['small tiny']);
+    await press(page, 'Accepted, too');
+    await page.waitForFunction(
+      () => document.body.textContent?.includes('Accepted by Ada on') && document.body.textContent.includes('way back.'),
+    );
+    await press(page, 'No longer');
+    await page.waitForSelector('[data-accepted="0"]');
+    await press(page, 'Undo: Accept a finding no longer');
+    await page.waitForSelector('[data-accepted="1"]');
+    // A kind that is not told.
+    await press(page, 'Kinds of findings');
+    await press(page, 'Letters too small');
+    await page.waitForSelector('[data-findings="0"]');
+    await press(page, 'Undo: Choose which kinds are told');
+    await page.waitForSelector('[data-findings="1"]');
+    expect(session.errors).toEqual([]);
+  });
+
+  it('measure only what depends on a change, and compare with the check before', async () => {
+    const { page } = session;
+    await editAt(address, id, (d) => {
+      d.viewers.phone = { ...(d.viewers.phone as object), distanceM: 3 } as never;
+    });
+    await open();
+    await page.waitForSelector('[data-findings="1"]');
+    await measure();
+    expect(await page.$eval('[data-kept]', (el) => [(el as HTMLElement).dataset.kept, (el as HTMLElement).dataset.parts])).toEqual([
+      '1',
+      '2',
+    ]);
+    const compared = await page.waitForSelector('aria/Compared with');
+    await compared?.click();
+    await page.keyboard.press('ArrowDown');
+    await page.keyboard.press('Enter');
+    await page.waitForSelector('.checks-compared');
+    // Far away, the hut's letters are too small, too, and the text's more than before.
+    await page.waitForSelector('.checks-compared[data-new="1"][data-worse="1"][data-gone="0"]');
+    await press(page, 'Only new and worse');
+    await rowsAre(['small hut', 'small tiny']);
+    expect(session.errors).toEqual([]);
+  });
+
+  it('go on while the page is loaded again, and are cancelled', async () => {
+    const { page } = session;
+    const demo = await createProject(address, { from: 'demo' });
+    await open(demo);
+    await press(page, 'Measure');
+    await page.waitForSelector('[aria-label="Measuring"]');
+    await page.waitForFunction(() => document.querySelectorAll('.finding').length > 0, { polling: 100 });
+    await page.reload();
+    await page.waitForSelector('[aria-label="Measuring"]');
+    // Of part of it, nothing is said to be shown nowhere.
+    await page.waitForFunction(() => document.querySelectorAll('.finding').length > 0, { polling: 100 });
+    expect((await rows()).some((row) => row.startsWith('neverShown'))).toBe(false);
+    await press(page, 'Cancel');
+    await page.waitForSelector('[data-last="cancelled"]');
+    await page.waitForSelector('aria/Measure');
+    expect(session.errors).toEqual([]);
+  });
+
+  it('say what to do where there is nothing to measure', async () => {
+    const { page } = session;
+    const empty = await createProject(address, { from: 'empty', name: 'Nothing' });
+    await open(empty);
+    await press(page, 'Measure');
+    await page.waitForFunction(() => document.body.textContent?.includes('The project has no route'));
+  });
+});
