@@ -2,7 +2,7 @@
 import { mkdirSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import type { Page } from 'puppeteer-core';
 import { startTestServer } from '../apps/server/src/test-server.ts';
-import { openBench, openBrowser, press, settled } from '../e2e/browser.ts';
+import { createProject, editAt, openBench, openBrowser, press, settled } from '../e2e/browser.ts';
 import { make } from '../examples/causeway/make.ts';
 import { serveExample } from '../examples/causeway/serve.mjs';
 import { buildRuntime } from '../packages/runtime/build.mjs';
@@ -165,27 +165,14 @@ const SHOTS: Shot[] = [
     },
   },
   {
-    name: 'template',
+    name: 'scope',
     take: async (page, address) => {
-      await openBench(page, address, 'low-water', '?sel=board-oil&t=8');
+      await openBench(page, address, 'low-water', '?route=with-the-scope&t=14&sel=scope-aim');
+      await bandsReady(page);
       await page.evaluate(() => {
-        const { engine } = globalThis.foreshore as NonNullable<typeof globalThis.foreshore>;
-        const pose = engine.places.viewOf('board-oil');
-        if (pose) engine.goTo(pose);
+        const label = [...document.querySelectorAll('label')].find((el) => el.textContent?.includes('Looks otherwise'));
+        label?.scrollIntoView({ block: 'start' });
       });
-      await bandsReady(page);
-      await page.$eval('section[aria-label="Content"]', (content) => content.scrollIntoView({ block: 'start' }));
-      await settled(page);
-    },
-  },
-  {
-    name: 'project',
-    take: async (page, address) => {
-      await openBench(page, address, 'low-water', '?t=16');
-      await page.evaluate(() => globalThis.foreshore?.bench.setState({ rail: 'viewer' }));
-      await page.waitForSelector('section[aria-label="Languages"]');
-      await page.$eval('section[aria-label="Languages"]', (section) => section.scrollIntoView({ block: 'start' }));
-      await bandsReady(page);
       await settled(page);
     },
   },
@@ -241,6 +228,25 @@ const SHOTS: Shot[] = [
     take: async (page, address) => {
       await page.goto(address);
       await page.waitForSelector('.card img');
+    },
+  },
+  // It makes a project of its own: the shelf is taken before.
+  {
+    name: 'checks',
+    take: async (page, address) => {
+      const id = await createProject(address, { from: 'demo' });
+      await editAt(address, id, (d) => {
+        d.checks = {
+          routes: ['into-the-pump-house', 'with-the-scope'],
+          viewers: ['desk', 'handheld', 'phone', 'headset'],
+          languages: ['en'],
+        };
+      });
+      await page.goto(new URL(`/p/${id}/checks`, address).href);
+      await press(page, 'Measure');
+      await page.waitForSelector('[data-kept]');
+      await page.waitForFunction(() => document.querySelector('[aria-label="Measuring"]') === null);
+      await page.waitForSelector('.finding');
     },
   },
 ];

@@ -111,7 +111,7 @@ describe('the runtime', () => {
     let frames = 0;
     for (const viewer of Object.keys(document.viewers))
       for (const [route, { poses }] of Object.entries(document.routes)) {
-        const ticks = Math.min(Math.floor((poses.at(-1)?.timeS ?? 0) / TICK_S), 360);
+        const ticks = Math.min(Math.floor((poses.at(-1)?.timeS ?? 0) / TICK_S), 300);
         const played = playBoth(document, bundle, viewer, route, ticks);
         expect(played.differs).toBeNull();
         frames += played.frames;
