@@ -79,7 +79,7 @@ it('a prepared failure is understood and cleared; a label is placed, approached,
   expect(await share()).toBeGreaterThan(90);
   await saved(page, 2);
   for (const name of [`Undo: Mend: ${mend}`, 'Undo: Place a label']) await press(page, name);
-  await page.waitForFunction(() => Object.keys(globalThis.foreshore?.project.getState().document?.routes ?? {}).length === 4, {
+  await page.waitForFunction(() => Object.keys(globalThis.foreshore?.project.getState().document?.routes ?? {}).length === 5, {
     polling: 50,
   });
   await saved(page, 4);

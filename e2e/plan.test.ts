@@ -76,7 +76,7 @@ describe('the plan', () => {
         };
       });
     expect(await routes()).toEqual({
-      names: ['Down the slipway', 'Into the pump house', 'Over the flats'],
+      names: ['Down the slipway', 'Into the pump house', 'With the scope', 'Over the flats'],
       opens: undefined,
       on: 'down-the-slipway',
     });

@@ -39,6 +39,14 @@ function text({ run, findings, failed, compared }: Report): string {
   return `${out.join('\n')}\n`;
 }
 
+/** Two checks, finding by finding. */
+export function comparison({ fresh, worse, better, gone }: Compared, before: CheckRun, after: CheckRun): string {
+  const of = (what: string, findings: readonly Finding[], run: CheckRun) => findings.map((finding) => `${what}: ${line(finding, run)}`);
+  const lines = [...of('new', fresh, after), ...of('worse', worse, after), ...of('better', better, after), ...of('gone', gone, before)];
+  const counts = `${fresh.length} new, ${worse.length} worse, ${better.length} better, ${gone.length} gone.`;
+  return `${[...lines, counts].join('\n')}\n`;
+}
+
 const json = ({ run }: Report): string => `${JSON.stringify(run)}\n`;
 
 /** A token of a JSON Pointer (RFC 6901). */

@@ -134,6 +134,37 @@ describe('foreshore check', () => {
     ).not.toContain('<script>x');
   });
 
+  it('an accepted finding is told, and fails nothing; a kind that is off is not told', () => {
+    const accepted = { kind: 'small', element: 'mast', reason: 'A mark, not a text.', by: 'Ada', on: '2026-11-27' };
+    const fine = run(
+      project('accepted.json', 7, (d) => Object.assign(d, { checks: { accepted: [accepted] } })),
+      '--viewers',
+      'desk',
+    );
+    expect(fine.status).toBe(0);
+    expect(fine.stdout).toContain('accepted by Ada on 2026-11-27: A mark, not a text.');
+    expect(fine.stdout).toContain('1 finding; 0 fail.');
+    const off = run(project('off.json', 7, (d) => Object.assign(d, { checks: { off: ['small'], viewers: ['desk'] } })));
+    expect(off).toMatchObject({ status: 0, stdout: expect.stringContaining('1 part measured') });
+  });
+
+  it('two checks, or two projects, are compared finding by finding', () => {
+    const compare = (...args: string[]) => {
+      const { status, stdout, stderr } = spawnSync(process.execPath, [BIN, 'compare', ...args], { encoding: 'utf8' });
+      return { status, stdout, stderr };
+    };
+    const only = (d: Document) => Object.assign(d, { checks: { viewers: ['desk'] } });
+    const [good, bad] = [project('good.json', 26, only), project('bad.json', 7, only)];
+    run(good, '--format', 'json', '--out', at('good-run.json'));
+    const worse = compare(at('good-run.json'), bad);
+    expect(worse.status).toBe(1);
+    expect(worse.stdout).toMatch(/^new: Mast: .*too small.*\n1 new, 0 worse, 0 better, 0 gone\.\n$/);
+    expect(compare(bad, good)).toMatchObject({ status: 0, stdout: expect.stringMatching(/^gone: Mast: /) });
+    expect(JSON.parse(compare(good, bad, '--json').stdout).fresh).toMatchObject([{ kind: 'small', element: 'mast' }]);
+    run(wrong, '--format', 'json', '--shard', '1/3', '--out', at('shard.json'));
+    expect(compare(at('shard.json'), good)).toMatchObject({ status: 2, stderr: expect.stringContaining('of one shard') });
+  });
+
   it('says what it cannot use, and ends with 2', () => {
     const bad = (words: string, ...args: string[]) =>
       expect(run(...args)).toMatchObject({ status: 2, stderr: expect.stringContaining(words) });

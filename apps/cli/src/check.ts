@@ -1,7 +1,7 @@
 /** `foreshore check`: measures a project over routes, viewers and languages, by itself or in shards, and tells what it found in the forms that builds read. */
 import { spawn } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { closeSync, mkdtempSync, openSync, readFileSync, readSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { basename, join } from 'node:path';
 import {
@@ -21,8 +21,8 @@ import {
 import { arrange, compile } from '@foreshore/core';
 import { shippedShaper } from '@foreshore/text/node';
 import { z } from 'zod';
-import { FORMATS, type Format, type Report } from './check-formats.ts';
-import { type Opened, openProject } from './open.ts';
+import { comparison, FORMATS, type Format, type Report } from './check-formats.ts';
+import { isProjectFile, type Opened, openProject } from './open.ts';
 import { UsageError } from './usage.ts';
 
 export interface CheckOptions {
@@ -214,4 +214,40 @@ export async function checkCommand(files: readonly string[], options: CheckOptio
   if (options.out === undefined) return { out: text, status };
   writeFileSync(options.out, text);
   return { out: '', status };
+}
+
+/** How the results of a check begin. */
+const RESULTS = /^\s*\{\s*"format"\s*:\s*"foreshore-check"/;
+/** Enough of a file to see that. */
+const HEAD_BYTES = 256;
+function isResults(path: string): boolean {
+  if (isProjectFile(path)) return false;
+  const head = Buffer.alloc(HEAD_BYTES);
+  const file = openSync(path, 'r');
+  try {
+    return RESULTS.test(head.toString('utf8', 0, readSync(file, head, 0, HEAD_BYTES, 0)));
+  } finally {
+    closeSync(file);
+  }
+}
+
+/** The results of a check, or a project, which is measured. */
+async function runAt(path: string): Promise<CheckRun> {
+  if (isResults(path)) return readRun(path);
+  const project = await openProject(path);
+  const all = runOf(project, chosenParts(project, { format: 'json' }));
+  return measure(project, all, all.parts);
+}
+
+/** Two checks, or two projects: what came, went, got worse or better. The status is 1 where something is new or worse that nobody has accepted. */
+export async function compareCommand(before: string, after: string, json: boolean): Promise<{ out: string; status: 0 | 1 }> {
+  const [was, is] = [await runAt(before), await runAt(after)];
+  for (const [path, run] of [
+    [before, was],
+    [after, is],
+  ] as const)
+    if (partsMissing(run).length > 0) throw new UsageError(`${path} is of one shard; put all of them together with check --merge first.`);
+  const compared = compareRuns(findingsOf(was), findingsOf(is));
+  const fails = [...compared.fresh, ...compared.worse].some((finding) => acceptanceOf(is, finding) === null);
+  return { out: json ? `${JSON.stringify(compared, null, 1)}\n` : comparison(compared, was, is), status: fails ? 1 : 0 };
 }

@@ -5,7 +5,7 @@ import { LevelError } from '@foreshore/level';
 import { BackupError, FolderTaken } from '@foreshore/storage';
 import { Command, CommanderError } from 'commander';
 import { backupCommand, restoreCommand } from './backup.ts';
-import { type CheckOptions, checkCommand } from './check.ts';
+import { type CheckOptions, checkCommand, compareCommand } from './check.ts';
 import { contractCommand, type ExportOptions, exportCommand } from './export.ts';
 import { projectCommand } from './project.ts';
 import { type ProveOptions, proveCommand } from './prove.ts';
@@ -112,6 +112,18 @@ program
   .option('--merge', 'put the results of shards together')
   .action(async (files: string[], options: CheckOptions) => {
     const { out, status } = await checkCommand(files, options);
+    process.exitCode = status;
+    await write([out]);
+  });
+
+program
+  .command('compare')
+  .description('What is new, worse, better or gone from one check to another. The status is 1 where something is new or worse.')
+  .argument('<before>', 'the results of a check, as --format json wrote them; or a project, which is measured')
+  .argument('<after>')
+  .option('--json', 'as JSON', false)
+  .action(async (before: string, after: string, { json }: { json: boolean }) => {
+    const { out, status } = await compareCommand(before, after, json);
     process.exitCode = status;
     await write([out]);
   });

@@ -37,6 +37,8 @@ export function makeDoors(host: string, origins: readonly string[]): Doors {
   };
 }
 
+/** Where connections of this machine come from. */
+const LOOPBACK = /^(127\.\d+\.\d+\.\d+|::1|::ffff:127\.\d+\.\d+\.\d+)$/;
 /** A page of this machine, whatever its port. */
 const LOCAL_PAGE = /^https?:\/\/(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/i;
 
@@ -44,8 +46,13 @@ const LOCAL_PAGE = /^https?:\/\/(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/i;
  * Whether a game may ask to be let in: a program that says no origin, or a page of this machine. What it may do then is settled by its
  * token.
  */
-export const isLocalGame = ({ headers: { host = '', origin } }: IncomingMessage): boolean =>
-  LOCAL.test(host) && (origin === undefined || LOCAL_PAGE.test(origin));
+export const isLocalGame = ({
+  headers: { host = '', origin },
+  socket: { remoteAddress = '' },
+}: {
+  headers: { host?: string | undefined; origin?: string | undefined };
+  socket: { remoteAddress?: string | undefined };
+}): boolean => LOOPBACK.test(remoteAddress) && LOCAL.test(host) && (origin === undefined || LOCAL_PAGE.test(origin));
 
 /** A problem document (RFC 9457) written by hand, for what is refused before there is an application to answer. */
 export function refuse(socket: Duplex, status: number, reason: string, code: string, detail: string): void {

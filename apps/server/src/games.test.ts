@@ -4,6 +4,7 @@ import type { GameInfo, GameNow } from '@foreshore/handoff/game';
 import { type Connection, type ConnectOptions, connect } from '@foreshore/runtime/connect';
 import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
 import { WebSocket } from 'ws';
+import { isLocalGame } from './doors.ts';
 import { callAt, makeEmptyAt, startTestServer, type TestServer } from './test-server.ts';
 
 let server: TestServer;
@@ -107,6 +108,19 @@ describe('the game connection', () => {
     await until(() => states.includes('refused: This token lets nobody in.'));
     // The bench's own line is for pages of the server alone.
     expect(await (await raw(`games?project=${project}`, [], { origin: 'http://127.0.0.1:4190' })).refused).toBe(403);
+  });
+
+  it('is for this machine only, whatever the server is bound to', () => {
+    const asks = (remoteAddress: string, host: string, origin?: string) =>
+      isLocalGame({ headers: { host, origin }, socket: { remoteAddress } });
+    expect(asks('127.0.0.1', '127.0.0.1:4180')).toBe(true);
+    expect(asks('::ffff:127.0.0.1', 'localhost:4180', 'http://localhost:4190')).toBe(true);
+    expect(asks('::1', '[::1]:4180', 'http://[::1]:8080')).toBe(true);
+    // From another machine that says it calls this one by a name of its own; from a page of elsewhere; by a rebound name.
+    expect(asks('192.168.7.3', '127.0.0.1:4180')).toBe(false);
+    expect(asks('127.0.0.1', '127.0.0.1:4180', 'http://127.0.0.1.shallows.example')).toBe(false);
+    expect(asks('127.0.0.1', 'shallows.example:4180')).toBe(false);
+    expect(asks('127.0.0.1', '127.0.0.1:4180', 'null')).toBe(false);
   });
 
   it('merges what is said, hands it on whole, and says what it refuses', async () => {
