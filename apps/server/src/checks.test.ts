@@ -128,6 +128,19 @@ describe('a check on the server', () => {
     expect((await call('GET', `/api/projects/${id}/checks/${about.id}`)).status).toBe(200);
   });
 
+  it('of two projects take turns; one that is cancelled while it waits lets the other go on', async () => {
+    const ids = [await make(yard()), await make(yard()), await make(yard())];
+    const started = await Promise.all(ids.map((id) => call('POST', `/api/projects/${id}/checks`)));
+    expect(started.map(({ status }) => status)).toEqual([202, 202, 202]);
+    await call('DELETE', `/api/projects/${ids[1]}/checks`);
+    const states = await until(async () => {
+      const all = await Promise.all(ids.map(async (id) => (await list(id))[0]?.state));
+      return all.every((state) => state !== 'running') && all;
+    });
+    expect([states[0], states[2]]).toEqual(['done', 'done']);
+    expect(states[1]).toMatch(/cancelled|done/);
+  });
+
   it('that a kill cuts short says so, and the last whole one is there', async () => {
     const { id } = (await call('POST', '/api/projects', { from: 'demo' })).body;
     await edit(id, (d) => Object.assign(d, { checks: { routes: ['with-the-scope'], viewers: ['desk'], languages: ['en'] } }));

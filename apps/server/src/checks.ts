@@ -22,8 +22,8 @@ import { Problem } from './problem.ts';
 import type { Job, Readers } from './readers.ts';
 import type { EndedCheck, Store } from './store.ts';
 
-/** One core is left to requests and to those who look on. */
-const AT_ONCE = Math.max(1, availableParallelism() - 1);
+/** So many parts are measured at once, of all projects: one core is left to requests, and one of the readers to files. */
+const AT_ONCE = Math.max(1, Math.min(3, availableParallelism() - 1));
 
 interface Going {
   id: number;
@@ -34,8 +34,20 @@ interface Going {
 
 const sha256 = (text: string): string => createHash('sha256').update(text).digest('hex');
 
+/** What each part's result depends on, by part; what is the same for a language is gone through once. */
+function digestsOf(document: Document, parts: readonly CheckPart[]): Record<string, string> {
+  const shared = new Map(
+    [...new Set(parts.map(({ language }) => language))].map((tag) => [tag, sha256(partContent.shared(document, tag))]),
+  );
+  return Object.fromEntries(
+    parts.map((part) => [partKey(part), sha256(`${shared.get(part.language)} ${partContent.own(document, part)}`)]),
+  );
+}
+
 export class Checks {
   private readonly going = new Map<string, Going>();
+  private measuring = 0;
+  private readonly waiting: (() => void)[] = [];
 
   constructor(
     private readonly store: Store,
@@ -48,7 +60,7 @@ export class Checks {
     if (this.going.has(project)) throw new Problem(409, 'checking', 'This project is being checked already. Wait, or cancel that.');
     const { document, revision } = this.store.read(project);
     const parts = partsOf(document);
-    const digests = Object.fromEntries(parts.map((part) => [partKey(part), sha256(partContent(document, part))]));
+    const digests = digestsOf(document, parts);
     const kept = this.known(project, digests);
     const id = this.store.beginCheck({ projectId: project, revision, parts: parts.length, kept: kept.size });
     const digest = sha256(JSON.stringify(document));
@@ -81,7 +93,11 @@ export class Checks {
     const one = async (): Promise<void> => {
       for (let part = waiting.shift(); part && !stop.signal.aborted; part = waiting.shift()) {
         const job: Job = { kind: 'check', document, digest: run.document, parts: [part], fileName: document.name };
-        const { results: [result] = [] } = await this.readers.read(job, { signal: stop.signal });
+        const { results: [result] = [] } = await this.inTurn(async () => {
+          // It was cancelled while it waited.
+          stop.signal.throwIfAborted();
+          return this.readers.read(job, { signal: stop.signal });
+        });
         if (!result) continue;
         results.set(partKey(part), result);
         tell('running', part);
@@ -106,6 +122,19 @@ export class Checks {
       ended = { state: 'failed', why: (error as Error).message };
     }
     tell(ended.state, null);
+  }
+
+  /** Whoever comes when enough is measured waits until something of it is done. */
+  private async inTurn<T>(work: () => Promise<T>): Promise<T> {
+    if (this.measuring >= AT_ONCE) await new Promise<void>((resolve) => this.waiting.push(resolve));
+    else this.measuring++;
+    try {
+      return await work();
+    } finally {
+      const next = this.waiting.shift();
+      if (next) next();
+      else this.measuring--;
+    }
   }
 
   /** False where none is under way. */

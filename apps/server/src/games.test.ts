@@ -110,6 +110,17 @@ describe('the game connection', () => {
     expect(await (await raw(`games?project=${project}`, [], { origin: 'http://127.0.0.1:4190' })).refused).toBe(403);
   });
 
+  it('lets nobody in by a token that is replaced while it is waited for a game of the same name to go', async () => {
+    const { project, token } = await letIn();
+    const { line: first } = game(project, token);
+    await until(() => first.connected);
+    const late = await raw(`game?project=${project}`, [hello(token)]);
+    await once(late.socket, 'open');
+    await call('POST', `/api/projects/${project}/games`);
+    expect(await late.closed).toBe(1008);
+    expect(late.answers.some((one) => one.includes('"result"'))).toBe(false);
+  });
+
   it('is for this machine only, whatever the server is bound to', () => {
     const asks = (remoteAddress: string, host: string, origin?: string) =>
       isLocalGame({ headers: { host, origin }, socket: { remoteAddress } });

@@ -223,7 +223,12 @@ export class Games {
       const { id } = call.data;
       void this.whenGone(room, hello.data.name).then(() => {
         if (socket.readyState !== socket.OPEN) return;
-        game = this.enter(room, hello.data.name, socket);
+        // It was switched off, or given another token, meanwhile.
+        if (this.doors.tokenHash(project) !== hash) {
+          socket.close(1008, 'Not let in.');
+          return;
+        }
+        game = this.enter(this.room(project), hello.data.name, socket);
         if (!game) {
           refuse(socket, id ?? null, FAULT.full, `There are ${MOST_GAMES} games already.`);
           socket.close(1013, 'Too many games.');
@@ -320,10 +325,12 @@ export class Games {
       const told = new Map<string, string>();
       for (const watcher of watchers) {
         const game = games.get(watcher.follows ?? '');
-        if (!game || !(game.dirty || watcher.due) || watcher.socket.bufferedAmount > MOST_WAITING_BYTES) continue;
+        if (!game || !(game.dirty || watcher.due)) continue;
+        // Who does not listen is told when it does.
+        watcher.due = watcher.socket.bufferedAmount > MOST_WAITING_BYTES;
+        if (watcher.due) continue;
         let message = told.get(game.id);
         if (message === undefined) told.set(game.id, (message = JSON.stringify({ game: game.id, now: nowOf(game) })));
-        watcher.due = false;
         watcher.socket.send(message, () => {});
       }
       for (const game of games.values()) game.dirty = false;

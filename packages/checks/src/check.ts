@@ -292,23 +292,24 @@ export const acceptanceOf = (
 ): Accepted | null => accepted.find((one) => one.kind === kind && one.element === element) ?? null;
 
 /**
- * All that the result of a part depends on, as text: what is not in it may change without the part being measured again. Texts in other
- * languages, other routes and viewers, and names are not.
+ * All that the result of a part depends on, as text: what is in neither of the two may change without the part being measured again. Texts
+ * in other languages, other routes and viewers, and names are not. `shared` is the same for all parts in a language.
  */
-export function partContent(document: Document, { route, viewer, language }: CheckPart): string {
-  const of = document.viewers[viewer];
-  const routes = [route, ...(of?.kind === 'split' ? of.players.flatMap((player) => player.route ?? []) : [])];
-  const elements = Object.entries(document.elements).map(([id, element]) => [
-    id,
-    {
-      ...element,
-      name: '',
-      ...(element.kind === 'label' && { translations: element.translations?.[language] ?? null }),
-    },
-  ]);
-  const { name: _, checks: __, opening: ___, convention: ____, languages: _____, ...rest } = document;
-  return JSON.stringify({ ...rest, elements, routes: routes.map((id) => document.routes[id]), viewers: of, language });
-}
+export const partContent = {
+  shared(document: Document, language: string): string {
+    const elements = Object.entries(document.elements).map(([id, element]) => [
+      id,
+      { ...element, name: '', ...(element.kind === 'label' && { translations: element.translations?.[language] ?? null }) },
+    ]);
+    const { name: _, checks: __, opening: ___, convention: ____, languages: _____, routes: ______, viewers: _______, ...rest } = document;
+    return JSON.stringify({ ...rest, elements, language });
+  },
+  own(document: Document, { route, viewer }: CheckPart): string {
+    const of = document.viewers[viewer];
+    const routes = [route, ...(of?.kind === 'split' ? of.players.flatMap((player) => player.route ?? []) : [])];
+    return JSON.stringify({ routes: routes.map((id) => document.routes[id]), viewer: of });
+  },
+};
 
 export const partKey = ({ route, viewer, language }: CheckPart): string => `${route}\n${viewer}\n${language}`;
 

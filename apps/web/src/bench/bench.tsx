@@ -2,12 +2,13 @@
 
 import { UnstyledButton } from '@mantine/core';
 import { useEffect, useRef } from 'react';
-import { Link, useNavigate, useParams } from 'react-router';
+import { useNavigate, useParams } from 'react-router';
 import { nudge, removeElement } from '../edits/edits.ts';
 import type { Engine } from '../engine/engine.ts';
 import { EngineContext } from '../questions/engine-context.ts';
 import { useOpened } from '../questions/use-opened.ts';
 import { Header } from '../shell/header.tsx';
+import { Unopened } from '../shell/unopened.tsx';
 import { Waiting } from '../shell/waiting.tsx';
 import { api } from '../state/api.ts';
 import { LOOK, useAddress, useBench } from '../state/bench.ts';
@@ -32,15 +33,11 @@ export default function Bench() {
 
   if (failed)
     return (
-      <div className="waiting">
-        <p role="alert">The project cannot be opened. {failed}</p>
-        <p>
-          <Link to="/">Back to the projects</Link>{' '}
-          <UnstyledButton className="link-button" onClick={() => navigate(0)}>
-            Try again
-          </UnstyledButton>
-        </p>
-      </div>
+      <Unopened failed={failed}>
+        <UnstyledButton className="link-button" onClick={() => navigate(0)}>
+          Try again
+        </UnstyledButton>
+      </Unopened>
     );
   if (!kept || !engine) return <Waiting what={kept ? `Opening the level of ${kept.name}` : 'Opening the project'} />;
   return (

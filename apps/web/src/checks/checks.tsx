@@ -2,8 +2,9 @@
 import { acceptanceOf, compareRuns, FINDING_KINDS, type Finding, type FindingKind, findingsOf } from '@foreshore/checks';
 import type { Document } from '@foreshore/document';
 import { useEffect, useMemo, useState } from 'react';
-import { Link, useParams } from 'react-router';
+import { useParams } from 'react-router';
 import { Header } from '../shell/header.tsx';
+import { Unopened } from '../shell/unopened.tsx';
 import { Waiting } from '../shell/waiting.tsx';
 import { fromQuery, useAddress, useBench } from '../state/bench.ts';
 import { openChecks, useChecks } from '../state/checks.ts';
@@ -18,27 +19,29 @@ import './checks.css';
 const ALL: Filter = { kind: null, element: null, viewer: null, words: '', fresh: false, accepted: false };
 
 /** All findings of the check that is shown, with what somebody said of them, and how they compare. */
-function useTold(document: Document | null): { told: Told[]; gone: Finding[] } {
+function useTold(document: Document | null): { told: Told[]; gone: Finding[]; compared: boolean } {
   const { run, before } = useChecks();
   const { off, accepted } = document?.checks ?? {};
   return useMemo(() => {
-    if (!run) return { told: [], gone: [] };
+    if (!run) return { told: [], gone: [], compared: false };
     const settings = { ...(off && { off }), ...(accepted && { accepted }) };
     // What no route shows is known when all of them were measured.
     const isWhole = run.results.length === run.parts.length;
     const findings = findingsOf({ ...run, ...settings }).filter(({ kind }) => isWhole || kind !== 'neverShown');
-    const compared = before && compareRuns(findingsOf({ ...before, ...settings }), findings);
+    // Part of a check is no less than the whole of another.
+    const compared = before && isWhole && compareRuns(findingsOf({ ...before, ...settings }), findings);
+    const { fresh = [], worse = [], better = [], gone = [] } = compared || {};
     const changes = new Map<string, Told['change']>([
-      ...(compared?.fresh ?? []).map(({ key }) => [key, 'new'] as const),
-      ...(compared?.worse ?? []).map(({ key }) => [key, 'worse'] as const),
-      ...(compared?.better ?? []).map(({ key }) => [key, 'better'] as const),
+      ...fresh.map(({ key }) => [key, 'new'] as const),
+      ...worse.map(({ key }) => [key, 'worse'] as const),
+      ...better.map(({ key }) => [key, 'better'] as const),
     ]);
     const told = findings.map((finding) => ({
       finding,
       change: changes.get(finding.key) ?? null,
       accepted: acceptanceOf(settings, finding),
     }));
-    return { told, gone: compared?.gone ?? [] };
+    return { told, gone, compared: compared !== null && isWhole };
   }, [run, before, off, accepted]);
 }
 
@@ -46,7 +49,7 @@ export default function Checks() {
   const { id = '' } = useParams();
   const document = useProject(shownDocument);
   const failed = useProject((s) => s.failed);
-  const { run, list, progress, before } = useChecks();
+  const { run, list, progress } = useChecks();
   const [filter, setFilter] = useState(ALL);
   useEffect(() => {
     useBench.setState({ ...useBench.getInitialState(), ...fromQuery(window.location.search) }, true);
@@ -54,14 +57,8 @@ export default function Checks() {
     void openChecks(id);
   }, [id]);
   useAddress();
-  const { told, gone } = useTold(document);
-  if (failed)
-    return (
-      <div className="waiting">
-        <p role="alert">The project cannot be opened. {failed}</p>
-        <Link to="/">Back to the projects</Link>
-      </div>
-    );
+  const { told, gone, compared } = useTold(document);
+  if (failed) return <Unopened failed={failed} />;
   if (!document || !list) return <Waiting what="Opening the checks" />;
   const open = told.filter(({ accepted }) => accepted === null);
   const set = (part: Partial<Filter>) => setFilter((now) => ({ ...now, ...part }));
@@ -94,7 +91,7 @@ export default function Checks() {
                   ).length
                 }
                 gone={gone}
-                compared={before !== null}
+                compared={compared}
                 filter={filter}
                 set={set}
               />

@@ -49,12 +49,22 @@ export function FindingList({
     told.filter((one) => isMeant(one, filter)),
     by === 'viewer',
   );
+  const titleOf = ({ worst: { finding } }: Gathered): string =>
+    by === 'element' ? finding.name : by === 'kind' ? FINDING_KINDS[finding.kind].title : viewerName(document, finding.viewer);
   const groups = new Map<string, Gathered[]>();
-  for (const one of shown.slice(0, most)) {
-    const { finding } = one.worst;
-    const key = by === 'element' ? finding.name : by === 'kind' ? FINDING_KINDS[finding.kind].title : viewerName(document, finding.viewer);
-    groups.set(key, [...(groups.get(key) ?? []), one]);
+  for (const one of shown) {
+    const title = titleOf(one);
+    const group = groups.get(title);
+    if (group) group.push(one);
+    else groups.set(title, [one]);
   }
+  // Whole groups, as many as there is room for; a large one as far as that.
+  let room = most;
+  const drawn = [...groups].flatMap(([title, of]) => {
+    const rows = of.slice(0, Math.max(0, room));
+    room -= rows.length;
+    return rows.length > 0 ? [{ title, count: of.length, rows }] : [];
+  });
   const chosen = filter.element !== null ? `${names[filter.element] ?? filter.element} at ${viewerName(document, filter.viewer)}` : null;
   return (
     <section aria-label="Findings" className="checks-list" data-shown={shown.length}>
@@ -88,13 +98,13 @@ export function FindingList({
         )}
       </div>
       {told.length > 0 && shown.length === 0 && <p className="hint">Nothing of what was found is meant by these choices.</p>}
-      {[...groups].map(([title, of]) => (
+      {drawn.map(({ title, count, rows }) => (
         <div key={title} className="checks-group">
           <h3>
-            {title} <span className="num">{of.length}</span>
+            {title} <span className="num">{count}</span>
           </h3>
           <ul>
-            {of.map((one) => (
+            {rows.map((one) => (
               <Row key={one.worst.finding.key} one={one} by={by} project={project} document={document} names={names} />
             ))}
           </ul>

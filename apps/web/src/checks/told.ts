@@ -1,5 +1,5 @@
 /** What is told of findings: which are meant, how they compare, and those that are one to whoever mends them. */
-import type { acceptanceOf, Finding, FindingKind } from '@foreshore/checks';
+import { type acceptanceOf, type Finding, type FindingKind, severity } from '@foreshore/checks';
 
 /** What is shown of all that was found. */
 export interface Filter {
@@ -24,10 +24,10 @@ export interface Gathered {
   all: readonly Told[];
 }
 
-/** How far from what is asked, as a share of it, so that viewers compare. */
-const badness = ({ value, bound }: Finding): number => (bound > 0 ? Math.abs(Math.log(Math.max(value, 1e-3) / bound)) : value);
+/** How bad it is: what falls short by the measure of mends; of what is too brief or flickers, the shorter the worse. */
+const badness = ({ shortfall, value, bound }: Finding): number => (shortfall ? severity(shortfall) : bound / Math.max(value, 1e-3));
 
-/** @param by viewer: a row for each of them, with all its languages. */
+/** @param byViewer a row for each of them, with all its languages. */
 export function gathered(told: readonly Told[], byViewer: boolean): Gathered[] {
   const rows = new Map<string, Told[]>();
   for (const one of told) {

@@ -5,8 +5,9 @@ import { type Document, freeFeedId, freeId, inOrder, orderAfter } from '@foresho
 import { ActionIcon, Button, Menu, Switch, UnstyledButton } from '@mantine/core';
 import { IconPlayerPause, IconPlayerPlay, IconPlus, IconRewindBackward10, IconTrash } from '@tabler/icons-react';
 import { useEffect, useMemo } from 'react';
-import { Link, useLocation, useParams } from 'react-router';
+import { useLocation, useParams } from 'react-router';
 import { Header } from '../shell/header.tsx';
+import { Unopened } from '../shell/unopened.tsx';
 import { Waiting } from '../shell/waiting.tsx';
 import { fromQuery, useAddress, useBench, useBenchPart } from '../state/bench.ts';
 import { useGame, useGames } from '../state/game.ts';
@@ -73,13 +74,7 @@ export default function Feeds() {
     return out;
   }, [worth, fromS]);
   const users = useMemo(() => (document ? feedUsers(document) : {}), [document]);
-  if (failed)
-    return (
-      <div className="waiting">
-        <p role="alert">The project cannot be opened. {failed}</p>
-        <Link to="/">Back to the projects</Link>
-      </div>
-    );
+  if (failed) return <Unopened failed={failed} />;
   if (!document || !worth) return <Waiting what="Opening the feeds" />;
   // A game's values where one is followed; what it has not said is empty, but for what the bench works out.
   const now = frame

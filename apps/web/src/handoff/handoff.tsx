@@ -5,8 +5,9 @@ import type { Sheet } from '@foreshore/handoff/sheet';
 import { Button, Checkbox } from '@mantine/core';
 import { IconPackageExport } from '@tabler/icons-react';
 import { useEffect, useMemo, useState } from 'react';
-import { Link, useParams } from 'react-router';
+import { useParams } from 'react-router';
 import { Header } from '../shell/header.tsx';
+import { Unopened } from '../shell/unopened.tsx';
 import { Waiting } from '../shell/waiting.tsx';
 import { api } from '../state/api.ts';
 import { fromQuery, useAddress, useBench } from '../state/bench.ts';
@@ -86,13 +87,7 @@ export default function Handoff() {
   useGames(id);
   const { sheet, failed: sheetFailed } = useSheet(id);
   const contract = useMemo(() => (document ? contractOf(document) : null), [document]);
-  if (failed)
-    return (
-      <div className="waiting">
-        <p role="alert">The project cannot be opened. {failed}</p>
-        <Link to="/">Back to the projects</Link>
-      </div>
-    );
+  if (failed) return <Unopened failed={failed} />;
   if (!document || !contract) return <Waiting what="Opening the handoff" />;
   return (
     <main className="handoff">

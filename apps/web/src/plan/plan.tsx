@@ -3,7 +3,7 @@ import { routeDurationS } from '@foreshore/core';
 import { inOrder } from '@foreshore/document';
 import { TextInput, UnstyledButton } from '@mantine/core';
 import { IconTrash } from '@tabler/icons-react';
-import { Link, useParams } from 'react-router';
+import { useParams } from 'react-router';
 import { Content } from '../bench/content/content.tsx';
 import { removeRoute } from '../edits/edits.ts';
 import { NumberField } from '../fields/number-field.tsx';
@@ -12,6 +12,7 @@ import { EngineContext } from '../questions/engine-context.ts';
 import { showArea, useArea } from '../questions/use-area.ts';
 import { useOpened } from '../questions/use-opened.ts';
 import { Header } from '../shell/header.tsx';
+import { Unopened } from '../shell/unopened.tsx';
 import { Waiting } from '../shell/waiting.tsx';
 import { useAddress, useBench, useBenchPart } from '../state/bench.ts';
 import { change, shownDocument, useProject } from '../state/project.ts';
@@ -23,13 +24,7 @@ export default function Plan() {
   const { id = '' } = useParams();
   const { kept, engine, failed } = useOpened(id);
   useAddress();
-  if (failed)
-    return (
-      <div className="waiting">
-        <p role="alert">The project cannot be opened. {failed}</p>
-        <Link to="/">Back to the projects</Link>
-      </div>
-    );
+  if (failed) return <Unopened failed={failed} />;
   if (!kept || !engine) return <Waiting what="Opening the plan" />;
   return (
     <EngineContext value={engine}>
