@@ -1,4 +1,4 @@
-/** Checks: everything measured along all routes, at all viewers, in all languages; what was found, worst first, and the way to each moment. */
+/** Checks: everything measured along all routes, at all viewers, in all languages; what was found, what lasts longest first, and the way to each moment. */
 import { acceptanceOf, compareRuns, FINDING_KINDS, type Finding, type FindingKind, findingsOf } from '@foreshore/checks';
 import type { Document } from '@foreshore/document';
 import { useEffect, useMemo, useState } from 'react';

@@ -9,6 +9,10 @@ import { follow, useGame } from '../state/game.ts';
 import { sayFailed } from '../state/notices.ts';
 import { sayGame } from '../words/game.ts';
 
+/** Where the made-up game looks by itself. */
+const USUAL = 'http://127.0.0.1:4180';
+const elsewhere = (): string => (window.location.origin === USUAL ? '' : ` --address ${window.location.origin}`);
+
 export function GamePart({ id }: { id: string }) {
   const { on, games } = useGame();
   const [token, setToken] = useState<string | null>(null);
@@ -50,7 +54,7 @@ export function GamePart({ id }: { id: string }) {
             )}
           </CopyButton>
           <p className="hint">
-            A game made up for trying: <code>{`npm run game -- --project ${id} --token ${token}`}</code>
+            A game made up for trying: <code>{`npm run game -- --project ${id} --token ${token}${elsewhere()}`}</code>
           </p>
         </div>
       )}
