@@ -19,6 +19,8 @@ const ABSENT = {
   'core/src/steps/apart.ts': { keepApart: '() => {}' },
   'core/src/steps/trail.ts': { trail: '() => {}', isOnItsWay: '() => false' },
   'core/src/steps/span.ts': { runSpans: '() => {}' },
+  'core/src/steps/form.ts': { decideDetail: '() => {}', runForms: '() => 0' },
+  'core/src/steps/gather.ts': { gather: '() => {}' },
   'core/src/motions.ts': { moveMotions: '() => {}', placeLeaving: '() => {}' },
   // A bundle has its rows for headsets made already.
   'core/src/headset.ts': { withHudOnPanel: '(rows) => rows' },
@@ -52,6 +54,7 @@ const MODULES = [
   ['foreshore-trailing', 'part-trailing', []],
   ['foreshore-motions', 'part-motions', []],
   ['foreshore-measure', 'part-measure', []],
+  ['foreshore-many', 'part-many', []],
   ['foreshore-canvas', 'canvas', []],
   ['foreshore-use', 'use', []],
   ['foreshore-connect', 'connect', []],

@@ -13,11 +13,15 @@ export type Setting =
   | { field: 'bound'; feed: string; is: Comparison['is']; value: FeedValue }
   /** Without a condition on a feed. */
   | { field: 'condition'; feed: string }
-  | { field: 'enterM' | 'halfDeg' | 'reachM' | 'outsidePx' | 'hideBelowPx' | 'share' | 'priority' | 'rank'; value: number }
+  | { field: 'enterM' | 'halfDeg' | 'reachM' | 'outsidePx' | 'hideBelowPx' | 'share' | 'priority' | 'rank' | 'most'; value: number }
   /** Looked at within a cone, no longer by the aim ray. */
   | { field: 'cone'; value: number }
   /** Shown through what is in the way. */
   | { field: 'through' }
+  /** It is there whatever the detail of its group, at the edge or not, merged or not. */
+  | { field: 'form'; because: 'detail' | 'edge' | 'merged' }
+  /** It is not merged with others of its kind. */
+  | { field: 'unmerged' }
   /** It may lie over others that float. */
   | { field: 'free' }
   /** Kept inside of the safe area. */

@@ -116,6 +116,12 @@ function phaseSettings(refusal: Refusal): Draft[] {
   const { solver, element } = refusal;
   const { show } = element;
   const { phase } = solver.f;
+  const other = fact(refusal, 'otherForm');
+  if (other) {
+    const { [other.because]: _, ...rest } = other.only;
+    const only = Object.keys(rest).length > 0 ? rest : undefined;
+    return [{ setting: { field: 'form', because: other.because }, cost: 1, target: inElement(refusal, { only }) }];
+  }
   if (!show) return [];
   if (phase !== null && show.phases[phase] === 'hidden') {
     const { [phase]: _, ...phases } = show.phases;
@@ -275,6 +281,27 @@ function placeSettings(refusal: Refusal): Draft[] {
     const value = (solver.c.elements[solver.c.ids.indexOf(taken.by)]?.place.rank ?? 0) + 1;
     out.push({ setting: { field: 'rank', value }, cost: 0.6, target: inElement(refusal, { place: { ...place, rank: value } }) });
     out.push({ setting: { field: 'free' }, cost: 1.1, target: inElement(refusal, { place: { ...place, apart: 'free' } }) });
+  }
+  const { many } = place;
+  const beyond = fact(refusal, 'beyondNearest');
+  if (many?.most && beyond) {
+    const most = { ...many.most, count: beyond.nth };
+    out.push({
+      setting: { field: 'most', value: beyond.nth },
+      cost: 0.8,
+      target: inElement(refusal, { place: { ...place, many: { ...many, most } } }),
+    });
+  }
+  const merged = fact(refusal, 'mergedInto');
+  if (many && merged) {
+    const { mergePx: _, ...rest } = many;
+    const value = (solver.c.elements[solver.c.ids.indexOf(merged.into)]?.place.rank ?? 0) + 1;
+    out.push({ setting: { field: 'rank', value }, cost: 0.6, target: inElement(refusal, { place: { ...place, rank: value } }) });
+    out.push({
+      setting: { field: 'unmerged' },
+      cost: 0.9,
+      target: inElement(refusal, { place: { ...place, many: rest.most ? rest : undefined } }),
+    });
   }
   const clipped = fact(refusal, 'clippedAway');
   const row = clipped ? solver.c.ids.indexOf(clipped.group) : -1;

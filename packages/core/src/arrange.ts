@@ -105,6 +105,11 @@ export interface Arranged extends Edges {
   readonly text: TextShaper;
   /** The feeds that a label's message names; the rows of labels that name a feed. */
   readonly users: readonly (readonly number[])[];
+  /** 1 where a member is not there in the form its group stands in; how many each outermost row stands for, as its texts say it. */
+  readonly absent: Uint8Array;
+  readonly standsFor: Int32Array;
+  /** One a row of `Compiled.formed`: the form it is laid out in; −1: none yet. */
+  readonly forms: Int32Array;
   /** Feed values as last put into texts. */
   readonly seen: Values;
   /** Rows of every tree, by its root, a group before its members; trees that need laying out anew. */
@@ -197,12 +202,15 @@ export function* arrangeInParts(
     boxes,
     ems: new Float64Array(count).fill(1),
     pins: new Float64Array(count * 2),
-    tree: { elements, members, natural, boxes, surplus: new Float64Array(count), stretch: stretchesOf(elements) },
+    tree: { elements, members: [...members], natural, boxes, surplus: new Float64Array(count), stretch: stretchesOf(elements) },
     scrolling: Int32Array.from(elements.flatMap((e, i) => (e.kind === 'group' && e.layout.scroll ? [i] : []))),
     overflow: new Float64Array(count),
     ...edgesFor(compiled, viewer, seen, sight.eyes),
     text,
     users,
+    absent: new Uint8Array(count),
+    standsFor: new Int32Array(count).fill(1),
+    forms: new Int32Array(compiled.formed.length).fill(-1),
     seen: initialValues(compiled),
     treeRows,
     dirty: new Set(treeRows.keys()),
@@ -233,11 +241,12 @@ function writeExtent(a: Arranged, i: number): void {
 function apartOf({ document, elements, floatingCount }: Compiled): Pick<Arranged, 'apart' | 'rank' | 'anyApart' | 'patient'> {
   const apart = new Uint8Array(floatingCount);
   const rank = new Float64Array(floatingCount);
-  for (let i = 0; i < floatingCount && document.labels?.apart; i++) {
+  for (let i = 0; i < floatingCount; i++) {
     const { place, press } = elements[i] as Element;
+    rank[i] = place.rank ?? 0;
+    if (!document.labels?.apart) continue;
     const does = place.apart ?? (press ? 'stays' : 'moves');
     apart[i] = does === 'free' ? Apart.Off : does === 'stays' ? Apart.Stays : Apart.Moves;
-    rank[i] = place.rank ?? 0;
   }
   return { apart, rank, anyApart: apart.includes(Apart.Moves), patient: document.labels?.patient === true };
 }
@@ -302,7 +311,8 @@ export function refresh(a: Arranged, values: Values): void {
   if (a.dirty.size > 0) layOutDirty(a);
 }
 
-function writeText(a: Arranged, row: number, label: Label): void {
+/** Formats and shapes the text of a label anew; where its size is another, its tree is to be laid out anew. */
+export function writeText(a: Arranged, row: number, label: Label): void {
   const before = a.blocks[row];
   const { block, em, overflow } = blockOf(a, row, label);
   if (block === before && a.ems[row] === em) return;
@@ -452,13 +462,20 @@ function feedNamed({ parameters }: Compiled, row: number, name: string): string 
   return own?.feeds.has(name) ? String(own.values[name]) : name;
 }
 
-/** The value of a name in a text: of a feed, or what the node carries that this row stands at; `node` is the node's name. */
-function namedValue({ compiled, seen, language }: Arranged, row: number, name: string): FeedValue | undefined {
+/** What a text names to say how many its element stands for, where labels of its kind are merged. */
+export const MERGED = 'merged';
+
+/**
+ * The value of a name in a text: of a feed, or what the node carries that this row stands at; `node` is the node's name, `merged` how
+ * many it stands for.
+ */
+function namedValue({ compiled, seen, standsFor, language }: Arranged, row: number, name: string): FeedValue | undefined {
   const own = compiled.parameters[row];
   const value = own?.values[name];
   if (own && value !== undefined && value !== null && !own.feeds.has(name)) return translationIn(own.translations[name], language) ?? value;
   const feed = compiled.feedIds.indexOf(feedNamed(compiled, row, name));
   if (feed >= 0) return seen[feed];
+  if (name === MERGED) return standsFor[compiled.root[row] as number];
   const node = compiled.nodeOf[row] as number;
   return name === 'node' ? compiled.level?.nodeIds[node] : compiled.level?.nodeProperties[node]?.[name];
 }
@@ -492,7 +509,8 @@ const EXTENTS: { [K in ElementKind]: (element: ElementOf<K>) => [number, number]
 /** Width and height of an element that has neither text nor members, in its own design pixels. */
 export const extentOf = (element: Element): [number, number] => EXTENTS[element.kind](element as never);
 
-function layOutDirty(a: Arranged): void {
+/** Lays out all trees that are to be. */
+export function layOutDirty(a: Arranged): void {
   for (const top of a.dirty) layOut(a, top);
   a.dirty.clear();
 }

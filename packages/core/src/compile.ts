@@ -7,7 +7,7 @@
 import { isAnchored, isMember, isOnPanel, KINDS, MOUNTS } from '@foreshore/document/kinds';
 import { inOrder } from '@foreshore/document/order';
 import { type ParameterValue, parameterTranslations, parameterValues, standIn, withParameters } from '@foreshore/document/template';
-import type { Anchor, Condition, Document, Element, Gauge, ScreenPaint } from '@foreshore/document/types';
+import type { Anchor, Condition, Document, Element, Gauge, Many, ScreenPaint } from '@foreshore/document/types';
 import { placeAnchors } from './anchors.ts';
 import { type AnchorFault, type Compiled, EVENT, HUD_PANEL, MIDPOINT, ON_NODE, type Parameters } from './compiled.ts';
 import { keysOf } from './keys.ts';
@@ -204,6 +204,37 @@ function contestsOf(document: Document, elements: readonly Element[], gated: Int
   return [...contests.values()];
 }
 
+/** Groups that float and have, somewhere inside, a member that is there in some of their forms alone. */
+function formedRows(elements: readonly Element[], root: Int32Array, floatingCount: number): Int32Array {
+  const formed = new Set<number>();
+  elements.forEach(({ only, mount }, i) => {
+    const top = root[i] as number;
+    if (only && isMember(mount) && top < floatingCount) formed.add(top);
+  });
+  return Int32Array.from([...formed].sort((a, b) => a - b));
+}
+
+/** Floating rows that count as one kind and are merged or thinned out together. */
+function crowdsOf(elements: readonly Element[], kinds: readonly string[], floatingCount: number): Compiled['crowds'] {
+  const crowds = new Map<string, { rows: number[]; many: Many }>();
+  for (let i = 0; i < floatingCount; i++) {
+    const many = elements[i]?.place.many;
+    if (!many || (many.mergePx === undefined && !many.most)) continue;
+    const { kind, mergePx, most } = many;
+    const key = JSON.stringify([
+      kind ?? null,
+      kind === undefined ? kinds[i] : '',
+      mergePx ?? null,
+      most?.count ?? null,
+      most?.among ?? null,
+    ]);
+    const crowd = crowds.get(key);
+    if (crowd) crowd.rows.push(i);
+    else crowds.set(key, { rows: [i], many });
+  }
+  return [...crowds.values()];
+}
+
 /** 1 for a node and all below it; null where there is no node. */
 function ownNodes(level: Level | null, node: number, known: Map<number, Uint8Array>): Uint8Array | null {
   if (!level || node < 0) return null;
@@ -356,6 +387,12 @@ export function compile(document: Document, level: Level | null): Compiled {
     parameters: rows.map(({ parameters }) => parameters),
     lookers: rowsWhere(elements, ({ pointer }) => pointer !== undefined && (pointer.takes === 'acts' || pointer.offWhen !== undefined)),
     motions: rowsWhere(elements, (element) => element.motion !== undefined),
+    formed: formedRows(elements, root, floatingCount),
+    crowds: crowdsOf(
+      elements,
+      rows.map(({ of }) => of),
+      floatingCount,
+    ),
     aims: rowsWhere(elements, (e) => e.kind === 'crosshair' && e.aim !== undefined),
     edged: rowsWhere(elements, ({ mount, place }) => mount.kind === 'floating' && place.edge !== undefined),
     spans,

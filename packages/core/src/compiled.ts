@@ -1,7 +1,7 @@
 /** What compiling gives: the tables that everything later reads. */
 
 import type { ParameterTranslations, ParameterValue } from '@foreshore/document/template';
-import type { Document, Element } from '@foreshore/document/types';
+import type { Document, Element, Many } from '@foreshore/document/types';
 import type { Level } from './level.ts';
 
 /** In a headset, the row that everything on the HUD is inside of; no element of a document can be called so. */
@@ -113,6 +113,10 @@ export interface Compiled {
   readonly motions: Int32Array;
   /** Rows of what floats and stands at the edge of a frame where its anchor is outside of it. */
   readonly edged: Int32Array;
+  /** Rows of the groups that float and have several forms: a member somewhere inside is there only in some of them. */
+  readonly formed: Int32Array;
+  /** Floating rows of one kind, of which some are merged, or only the nearest are shown; each list with its settings. */
+  readonly crowds: readonly { readonly rows: readonly number[]; readonly many: Many }[];
   /** Rows of the crosshairs that look otherwise by what they are aimed at. */
   readonly aims: Int32Array;
   /** Rows of what floats with a line to another anchor, and the row of that anchor. */

@@ -27,6 +27,15 @@ export enum At {
   Stride = 8,
 }
 
+/** Why one of many is not shown. */
+export enum Gathered {
+  No = 0,
+  /** It is merged into another, `Memory.mergedInto`. */
+  Merged = 1,
+  /** Others are nearer, and there are as many as may be. */
+  Beyond = 2,
+}
+
 /** Numbers of a line in `spanEnds`: x and y of both ends, and whether each is the line's own. */
 export const SPAN_STRIDE = 6;
 
@@ -67,6 +76,9 @@ export interface Frame {
   readonly apartX: Float64Array;
   readonly apartY: Float64Array;
   readonly apartBy: Int32Array;
+  /** One a row: why it is not shown where there are many of its kind (`Gathered`); and how many it stands for, itself included. */
+  readonly gathered: Uint8Array;
+  readonly standsFor: Int32Array;
   /** One a row that may stand at an edge: the way to its anchor while it does, radians clockwise from the right; else NaN. */
   readonly edgeRad: Float64Array;
   /** One a crosshair that says what it is aimed at: its `AimState`. */
@@ -138,6 +150,8 @@ export const makeFrame = (counts: Counts, viewCount = 1, eyes = new Float64Array
   apartX: new Float64Array(counts.rows),
   apartY: new Float64Array(counts.rows),
   apartBy: new Int32Array(counts.rows).fill(-1),
+  gathered: new Uint8Array(counts.rows),
+  standsFor: new Int32Array(counts.rows).fill(1),
   forced: {},
   forcedRows: [],
   values: [],

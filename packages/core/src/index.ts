@@ -49,6 +49,8 @@ export * from './spaces/sight.ts';
 export * from './standpoint.ts';
 export { keepApart } from './steps/apart.ts';
 export { scoreOf } from './steps/claim.ts';
+export { decideDetail, runForms } from './steps/form.ts';
+export { gather } from './steps/gather.ts';
 export { aimed, angleDegTo } from './steps/gaze.ts';
 export * from './steps/names.ts';
 export { rangeM } from './steps/range.ts';

@@ -20,6 +20,7 @@ export interface Counts {
   edges: number;
   spans: number;
   aims: number;
+  forms: number;
 }
 export const countsOf = (c: Compiled): Counts => ({
   rows: c.count,
@@ -33,6 +34,7 @@ export const countsOf = (c: Compiled): Counts => ({
   edges: c.edged.length,
   spans: c.spans.length,
   aims: c.aims.length,
+  forms: c.formed.length,
 });
 
 type Column = Uint8Array | Float64Array;
@@ -142,6 +144,16 @@ export class Memory extends Columns {
   /** One a row that stands at an edge: 1 while it does; the way to its anchor, radians clockwise from the right, NaN while unknown. */
   readonly edgeIn: Uint8Array;
   readonly edgeRad: Float64Array;
+  /** One a group that has several forms: in which detail it is, the nearest being 0. */
+  readonly detail: Uint8Array;
+  /**
+   * One a row, of what is merged or thinned out: why it is not shown (`Gathered`), and how many it stands for; the row it is merged
+   * into, −1 where it stands for itself, and since when it would be merged otherwise.
+   */
+  readonly gathered: Uint8Array;
+  readonly standsFor: Float64Array;
+  readonly mergedInto: Float64Array;
+  readonly mergeS: Float64Array;
   /** One a crosshair that says what it is aimed at: its `AimState`, and since when it would have another. */
   readonly aimState: Uint8Array;
   readonly aimS: Float64Array;
@@ -187,6 +199,11 @@ export class Memory extends Columns {
     this.trailFree = this.numbers(counts.panels, NONE);
     this.edgeIn = this.flags(counts.edges);
     this.edgeRad = this.numbers(counts.edges, NONE);
+    this.detail = this.flags(counts.forms);
+    this.gathered = this.flags(counts.rows);
+    this.standsFor = this.numbers(counts.rows, 1);
+    this.mergedInto = this.numbers(counts.rows, -1);
+    this.mergeS = this.numbers(counts.rows, NONE);
     this.aimState = this.flags(counts.aims);
     this.aimS = this.numbers(counts.aims, NONE);
     this.gates = new GateMemory(counts.gates, counts.contests);

@@ -2,7 +2,7 @@
  * What a step of the chain came to for one element, in exact numbers and ids. Words are made of it at the edge
  * (`packages/words`), and offers and mends are worked out from it; nothing here is rounded.
  */
-import type { Comparison, FeedValue, Sightline } from '@foreshore/document/types';
+import type { Comparison, FeedValue, Only, Sightline } from '@foreshore/document/types';
 import type { AnchorFault } from './compiled.ts';
 import type { Vec3 } from './spaces/pose.ts';
 import type { StepName } from './steps/names.ts';
@@ -68,6 +68,8 @@ export type Fact =
   | { kind: 'conditionFails'; condition: FailedCondition | null }
   /** Its conditions stopped holding; it stays so much longer. */
   | { kind: 'lingers'; leftS: number; condition: FailedCondition | null }
+  /** Inside of a group that floats: it is not there in the form that the group stands in, whose detail is this one, the nearest being 0. */
+  | { kind: 'otherForm'; because: 'detail' | 'edge' | 'merged'; detail: number; only: Only }
   // Range
   | { kind: 'anyDistance' }
   | { kind: 'noPlace' }
@@ -120,6 +122,14 @@ export type Fact =
   | { kind: 'clippedAway'; group: string }
   /** What floats has no place that is free; `by` is the row id of what took its own. */
   | { kind: 'noRoom'; by: string }
+  /** It is merged into another, which stands for so many. */
+  | { kind: 'mergedInto'; into: string; count: number }
+  /** No more than so many of its kind are shown, and it is only the `nth` nearest. */
+  | { kind: 'beyondNearest'; most: number; among: 'all' | 'shown'; distanceM: number; nth: number }
+  /** How much of a group is there, the nearest detail being 0, of so many; by metres, or by design pixels for a metre. */
+  | { kind: 'inDetail'; detail: number; of: number; by: 'distance' | 'size'; value: number }
+  /** It stands for so many of its kind, itself included. */
+  | { kind: 'standsFor'; count: number }
   /** It made room for others, so many pixels. */
   | { kind: 'madeRoom'; px: number }
   // Paint

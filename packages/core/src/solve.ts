@@ -17,8 +17,10 @@ import type { EyeView } from './spaces/sight.ts';
 import { keepApart } from './steps/apart.ts';
 import { aimCamera, type Camera, makeCamera, projectAnchors, runAttach } from './steps/attach.ts';
 import { runEdges } from './steps/edge.ts';
+import { decideDetail, runForms } from './steps/form.ts';
 import { isTickDue } from './steps/gate.ts';
 import { decideRangeAndGaze, decideSightAndClaim } from './steps/gates.ts';
+import { gather } from './steps/gather.ts';
 import { placeMembers } from './steps/members.ts';
 import { Verdict } from './steps/names.ts';
 import { keepUnits, placePanels, placeStanding, runPanels } from './steps/panel.ts';
@@ -98,6 +100,8 @@ export function solve(solver: Solver, inputs: Inputs): Frame {
   const gated = c.gated.length > 0;
   f.edgesTurn = false;
   if (gated && f.isTick) decideRangeAndGaze(solver, atOnce);
+  if (c.formed.length > 0 && f.isTick) decideDetail(solver);
+  let form = 0;
   if (c.panels.length > 0) placePanels(solver, cameras, atOnce);
   for (let from = 0; from < c.floatingCount; from += BLOCK) {
     const to = Math.min(from + BLOCK, c.floatingCount);
@@ -106,6 +110,7 @@ export function solve(solver: Solver, inputs: Inputs): Frame {
     if (gated) runRange(solver, from, to);
     if (c.edged.length > 0) runEdges(solver, cameras, from, to, atOnce);
     if (c.spans.length > 0) runSpans(solver, cameras, from, to);
+    if (c.formed.length > 0) form = runForms(solver, form, to);
     runView(solver, from, to);
     runSize(solver, from, to);
     if (!gated) runPlace(solver, from, to);
@@ -121,6 +126,7 @@ export function solve(solver: Solver, inputs: Inputs): Frame {
     decideSightAndClaim(solver, atOnce);
     runPlace(solver, 0, c.floatingCount);
   }
+  if (c.crowds.length > 0) gather(solver, atOnce);
   placeStanding(solver);
   placeLeaving(solver);
   // What floats makes room for the HUD, and takes its members along.

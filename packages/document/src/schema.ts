@@ -21,7 +21,7 @@ import {
   weight,
 } from './primitives.ts';
 import { checksSchema } from './schema/checks.ts';
-import type { motionSchema, movementSchema, pointerSchema } from './schema/common.ts';
+import type { detailSchema, manySchema, motionSchema, movementSchema, onlySchema, pointerSchema } from './schema/common.ts';
 import type { showSchema } from './schema/conditions.ts';
 import { conventionSchema } from './schema/convention.ts';
 import {
@@ -210,6 +210,9 @@ export type { Claim, Device, Keys, Look, Press, Range, Sightline, Zone } from '.
 export type FontFile = z.infer<typeof fontFileSchema>;
 export type PictureFile = z.infer<typeof pictureFileSchema>;
 export type Motion = z.infer<typeof motionSchema>;
+export type Many = z.infer<typeof manySchema>;
+export type Detail = z.infer<typeof detailSchema>;
+export type Only = z.infer<typeof onlySchema>;
 export type Movement = z.infer<typeof movementSchema>;
 export type GaugeForm = z.infer<typeof gaugeFormSchema>;
 export type Element = z.infer<typeof elementSchema>;

@@ -59,7 +59,9 @@ export function withParameters<E extends Element>(
 export function standIn(template: Group, instance: Instance): Group {
   const group = omit(template, ['template', 'show', 'about']);
   const own = omit(instance, ['kind', 'of', 'values', 'translations', 'uses', 'paint']);
-  return { ...group, ...own, paint: { ...template.paint, opacity: template.paint.opacity * instance.paint.opacity } };
+  const { detail = template.place.detail, many = template.place.many } = own.place;
+  const place = { ...own.place, ...(detail && { detail }), ...(many && { many }) };
+  return { ...group, ...own, place, paint: { ...template.paint, opacity: template.paint.opacity * instance.paint.opacity } };
 }
 
 function omit<T extends object, K extends keyof T>(from: T, keys: readonly K[]): Omit<T, K> {

@@ -35,6 +35,7 @@ beforeAll(async () => {
     (await load('foreshore-trailing')).trailing,
     (await load('foreshore-motions')).motions,
     (await load('foreshore-measure')).measure,
+    (await load('foreshore-many')).many,
   ];
 }, 120_000);
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
@@ -85,7 +86,7 @@ describe('the runtime', () => {
   it('is as small as it says: the basic one, and the parts that not every bundle needs', () => {
     // docs/handoff.md states these.
     expect(sizes['foreshore-runtime']?.gzipped).toBeLessThan(28_000);
-    for (const part of ['apart', 'trailing', 'motions', 'measure']) expect(sizes[`foreshore-${part}`]?.gzipped).toBeLessThan(6_000);
+    for (const part of ['apart', 'trailing', 'motions', 'measure', 'many']) expect(sizes[`foreshore-${part}`]?.gzipped).toBeLessThan(6_000);
   });
   it('refuses what it cannot play, and says what is lacking', () => {
     const bundle = bundleOf(document);

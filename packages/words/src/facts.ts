@@ -1,6 +1,6 @@
 /** Outcomes of the chain in words: `short` for a link, at most a dozen characters, and `full` for its title and the opened step. */
 import type { AnchorFault, Blocker, Fact, FactKind, FactOf, FailedCondition, Link, LinkState, Shortfall } from '@foreshore/core';
-import type { Document } from '@foreshore/document';
+import type { Document, Only } from '@foreshore/document';
 import { COMPARISONS, feedTitle, feedValueText, phaseTitle, rowTitle } from './names.ts';
 import {
   formatArcmin,
@@ -152,6 +152,23 @@ function sayTrailing(distanceM: number, share: number, answer: keyof typeof BLOC
   return `the level is in the way at ${formatMetres(distanceM * share)} of ${formatMetres(distanceM)} m${BLOCKED[answer]}`;
 }
 
+/** The details of a group by their numbers, from 1 as they are counted on the screen. */
+const details = (of: readonly number[]): string => of.map((k) => k + 1).join(', ');
+const OTHER_FORM: Record<'detail' | 'edge' | 'merged', { short: string; full: (only: Only, detail: number) => string }> = {
+  detail: {
+    short: 'other detail',
+    full: (only, detail) => `only in detail ${details(only.detail ?? [])}; its group is in detail ${detail + 1}`,
+  },
+  edge: {
+    short: 'other form',
+    full: (only) => (only.edge ? 'only while its group is at the edge of the frame' : 'not while its group is at the edge of the frame'),
+  },
+  merged: {
+    short: 'other form',
+    full: (only) => (only.merged ? 'only while its group stands for several' : 'not while its group stands for several'),
+  },
+};
+
 const FACTS: { [K in FactKind]: Words<K> } = {
   onHud: { short: () => 'on the HUD', full: ({ pin }) => `on the HUD, pin ${pin.map(formatShare).join(', ')}` },
   inGroup: { short: () => 'in a group', full: ({ group }, d) => `in ${rowTitle(d, group)}` },
@@ -169,6 +186,10 @@ const FACTS: { [K in FactKind]: Words<K> } = {
   lingers: {
     short: ({ leftS }) => `${formatSeconds(leftS)} s more`,
     full: ({ leftS, condition }, d) => `stays ${formatSeconds(leftS)} s more: ${sayCondition(condition, d)}`,
+  },
+  otherForm: {
+    short: ({ because }) => OTHER_FORM[because].short,
+    full: ({ because, detail, only }) => OTHER_FORM[because].full(only, detail),
   },
   anyDistance: { short: () => 'any', full: () => 'at any distance' },
   noPlace: { short: () => 'nowhere', full: () => 'has no place to be near to' },
@@ -257,6 +278,21 @@ const FACTS: { [K in FactKind]: Words<K> } = {
   },
   offFrame: { short: () => 'off screen', full: ({ byPx }) => `wholly outside the frame, by ${formatPixels(byPx)} px` },
   noRoom: { short: () => 'no room', full: ({ by }, d) => `no free place: ${rowTitle(d, by)} has its own` },
+  mergedInto: {
+    short: () => 'merged',
+    full: ({ into, count }, d) => `merged: ${rowTitle(d, into)} stands for ${count} here`,
+  },
+  beyondNearest: {
+    short: ({ most }) => `not of ${most}`,
+    full: ({ most, among, distanceM, nth }) =>
+      `${formatMetres(distanceM)} m away, number ${nth} of ${among === 'all' ? 'all of its kind' : 'those in view'}: the nearest ${most} are shown`,
+  },
+  inDetail: {
+    short: ({ detail, of }) => `detail ${detail + 1} of ${of}`,
+    full: ({ detail, of, by, value }) =>
+      `detail ${detail + 1} of ${of}: ${by === 'distance' ? `${formatMetres(value)} m away` : `a metre is seen ${formatPixels(value)} px large`}`,
+  },
+  standsFor: { short: ({ count }) => `for ${count}`, full: ({ count }) => `stands for ${count}` },
   madeRoom: { short: ({ px }) => `moved ${formatPixels(px)} px`, full: ({ px }) => `made room, ${formatPixels(px)} px from its own place` },
   clippedAway: { short: () => 'clipped', full: ({ group }, d) => `wholly clipped by ${rowTitle(d, group)}` },
   aims: {
@@ -286,8 +322,8 @@ const FACTS: { [K in FactKind]: Words<K> } = {
 export const sayFact = (fact: Fact, document: Document): string => FACTS[fact.kind].full(fact as never, document);
 
 /** Facts that only say that nothing is wrong give way to those that say what is. */
-const isFault = (fact: Fact): boolean =>
-  fact.kind === 'short' || fact.kind === 'offFrame' || fact.kind === 'clippedAway' || fact.kind === 'noRoom';
+const SAYS_WHY: ReadonlySet<FactKind> = new Set(['short', 'offFrame', 'clippedAway', 'noRoom', 'mergedInto', 'beyondNearest']);
+const isFault = ({ kind }: Fact): boolean => SAYS_WHY.has(kind);
 
 /** A link's outcome in full: its facts, behind the name of the group whose outcome it is. */
 export function sayLink({ facts, from, state }: Pick<Link, 'facts' | 'from' | 'state'>, document: Document): string {

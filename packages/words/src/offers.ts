@@ -10,6 +10,7 @@ const amount = (value: number, unit: string): string => `${value.toFixed(value <
 const WAYS = ['ahead', 'ahead and right', 'right', 'back and right', 'back', 'back and left', 'left', 'ahead and left'];
 const wayOf = (degrees: number): string => WAYS[((Math.round(degrees / 45) % 8) + 8) % 8] as string;
 
+const FORMS = { detail: 'there in every detail', edge: 'there at the edge and elsewhere', merged: 'there merged and by itself' };
 type SettingOf<F extends Setting['field']> = Extract<Setting, { field: F }>;
 const SETTINGS: { [F in Setting['field']]: (setting: SettingOf<F>, document: Document) => string } = {
   phase: ({ phase }, d) => `shown in ${phaseTitle(d, phase)}`,
@@ -23,6 +24,9 @@ const SETTINGS: { [F in Setting['field']]: (setting: SettingOf<F>, document: Doc
   share: ({ value }) => `${formatPercent(value)} % free is enough`,
   rank: ({ value }) => `before the others, rank ${formatNumber(value)}`,
   free: () => 'it may lie over others',
+  most: ({ value }) => `the nearest ${formatNumber(value)} are shown`,
+  unmerged: () => 'not merged with others',
+  form: ({ because }) => FORMS[because],
   priority: ({ value }) => `priority ${formatNumber(value)}`,
   cone: ({ value }) => `looked at within ${formatNumber(value)} deg, not aimed at`,
   through: () => 'shown through what is in the way',

@@ -2,6 +2,7 @@
 import type { Condition, Show } from '@foreshore/document/types';
 import type { FailedCondition, Outcome } from '../outcome.ts';
 import type { SolveContext } from '../solve-context.ts';
+import { whyAbsent } from '../steps/form.ts';
 
 /** What joined conditions come to, where the next one stands in the list of all, and the first that keeps them from holding. */
 interface Judged {
@@ -39,7 +40,8 @@ export function explainPhase(ctx: SolveContext, i: number): Outcome {
   const { c, f, m } = ctx;
   const forced = f.forcedRows.includes(i) ? (f.forced[c.ids[i] as string] ?? f.forced[c.sources[i] as string]) : undefined;
   if (forced) return { passes: forced === 'shown', facts: [{ kind: 'forced', shown: forced === 'shown' }] };
-  const show = c.elements[i]?.show;
+  const { show, only } = c.elements[i] ?? {};
+  if (only && ctx.a.absent[i]) return { passes: false, facts: [{ kind: 'otherForm', ...whyAbsent(ctx, i), only }] };
   if (!show) return { passes: true, facts: [{ kind: 'always' }] };
   const says = f.phase === null ? undefined : show.phases[f.phase];
   if (says === 'hidden') return { passes: false, facts: [{ kind: 'phase', phase: f.phase, does: 'hides' }] };

@@ -24,8 +24,8 @@ import type { Element, Group } from '@foreshore/document/types';
 
 export interface Tree {
   readonly elements: readonly Element[];
-  /** Rows of a group's members in order; empty for all others. */
-  readonly members: readonly (readonly number[])[];
+  /** Rows of those of a group's members that take room, in order; empty for all others. */
+  readonly members: (readonly number[])[];
   /** What an element without members wants, width and height, two numbers a row. */
   readonly natural: Float64Array;
   /** x, y, width and height, four numbers a row; written by `place`. */

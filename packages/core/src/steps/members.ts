@@ -11,7 +11,7 @@ export function placeMembers(ctx: SolveContext, first: number, end: number): voi
   const { c, a, f, m } = ctx;
   const { parent, root, anchoredCount, panelOf, scrollAxis, clipper, members, unpainted } = c;
   const { failed, hidden, places, viewCount, count } = f;
-  const { boxes, ems, fits } = a;
+  const { absent, boxes, ems, fits } = a;
   const { shift, scrolled } = f;
   // What floats by itself is never scrolled; roots of the glass neither.
   for (let i = first; i < end; i++) {
@@ -51,7 +51,7 @@ export function placeMembers(ctx: SolveContext, first: number, end: number): voi
       }
     }
     if (up >= 0 && failed[up] !== Verdict.Shown) failed[i] = failed[up] as number;
-    else if (hidden[i]) failed[i] = Verdict.Phase;
+    else if (hidden[i] || absent[i]) failed[i] = Verdict.Phase;
     else if ((c.gateOfRow[i] as number) >= 0 && verdictOfGate(ctx, c.gateOfRow[i] as number) !== Verdict.Shown)
       failed[i] = verdictOfGate(ctx, c.gateOfRow[i] as number);
     else if (panel >= 0 && up < 0 && !isTrailing(ctx, panel)) failed[i] = Verdict.View;

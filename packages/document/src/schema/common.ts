@@ -78,6 +78,66 @@ export const spanSchema = z.strictObject({
   capPx: atLeastZero.max(400),
 });
 
+/** A group that floats has so many forms at most, by how far away it is. */
+export const MOST_DETAIL = 6;
+/** Of a group that floats: where one detail ends and the next, farther one begins. */
+export const detailSchema = z
+  .strictObject({
+    /** By the distance of the anchor from the viewer's eye, or by how large a metre is seen there, which a narrower lens changes, too. */
+    by: z.enum(['distance', 'size']),
+    /** Metres, each more than the one before; or design pixels for a metre, each less. */
+    at: z
+      .array(positive.max(1_000_000))
+      .min(1)
+      .max(MOST_DETAIL - 1),
+    /** To come back to more detail, it must be nearer, or seen larger, than there by this share. */
+    leaveShare: z.number().min(0).max(0.5),
+  })
+  .superRefine(({ by, at }, ctx) => {
+    for (let k = 1; k < at.length; k++) {
+      const [before, here] = [at[k - 1] as number, at[k] as number];
+      if (by === 'distance' ? here <= before : here >= before)
+        ctx.addIssue({
+          code: 'custom',
+          path: ['at', k],
+          message:
+            by === 'distance' ? `distances must rise: ${here} m follows ${before} m` : `sizes must fall: ${here} px follows ${before} px`,
+        });
+    }
+  });
+
+/**
+ * Of what floats, where there are many of one kind: those on the nodes of one anchor, the instances of one template, or whatever has the
+ * same `kind` here. Only those with the same settings count together.
+ */
+export const manySchema = z.strictObject({
+  /** They count as one kind by this name, whatever they are. */
+  kind: name.optional(),
+  /** Those whose anchors are seen nearer to one another than this become one, design pixels. */
+  mergePx: positive.max(2000).optional(),
+  /** So many at most, the nearest: of all there are, or of those that would be shown. */
+  most: z.strictObject({ count: z.int().min(1).max(1000), among: z.enum(['all', 'shown']) }).optional(),
+});
+
+/** Inside of a group that floats: it is there only in some of the group's forms, and takes room in these alone. */
+export const onlySchema = z.strictObject({
+  /** In which detail, the nearest being 0. */
+  detail: z
+    .array(
+      z
+        .int()
+        .min(0)
+        .max(MOST_DETAIL - 1),
+    )
+    .min(1)
+    .max(MOST_DETAIL)
+    .optional(),
+  /** While the group stands at the edge of the frame, or while it does not. */
+  edge: z.boolean().optional(),
+  /** While the group stands for several that were merged, or while it does not. */
+  merged: z.boolean().optional(),
+});
+
 export const placeSchema = z.strictObject({
   /** The point of the element, 0..1 from its top left, that is put on the pin. */
   ownPoint: z.tuple([fraction, fraction]),
@@ -94,6 +154,8 @@ export const placeSchema = z.strictObject({
   apart: z.enum(['moves', 'stays', 'free']).optional(),
   /** Of what floats: the higher, the earlier it has its place. */
   rank: z.number().min(-1000).max(1000).optional(),
+  detail: detailSchema.optional(),
+  many: manySchema.optional(),
 });
 
 export const parameterName = z
@@ -108,6 +170,7 @@ export const common = {
   show: showSchema.optional(),
   pointer: pointerSchema.optional(),
   motion: motionSchema.optional(),
+  only: onlySchema.optional(),
   ...gates,
   /** Inside a template: which of its fields take on the value of which parameter. */
   uses: z.partialRecord(z.enum(Object.keys(PARAMETER_FIELDS) as ParameterField[]), parameterName).optional(),

@@ -5,6 +5,7 @@ import { ConditionList } from '../../fields/conditions.tsx';
 import type { ElementProps } from '../../fields/element-props.ts';
 import { NumberField } from '../../fields/number-field.tsx';
 import { useEngine } from '../../questions/engine-context.ts';
+import { MemberForms } from './many-settings.tsx';
 
 const ALWAYS: Show = { phases: {}, need: 'all', conditions: [], lingerS: 0 };
 export function PhaseSettings({ id, element, document }: ElementProps) {
@@ -61,6 +62,7 @@ export function PhaseSettings({ id, element, document }: ElementProps) {
           onChange={(lingerS) => edit('Change lingering', { lingerS })}
         />
       )}
+      <MemberForms id={id} element={element} document={document} />
     </div>
   );
 }

@@ -14,6 +14,7 @@ import { change, shownDocument, useProject } from '../../state/project.ts';
 import { AttachSettings } from './attach-settings.tsx';
 import { EdgeSettings } from './edge-settings.tsx';
 import { ClaimSettings, LookSettings, RangeSettings, SightlineSettings } from './gate-settings.tsx';
+import { ManySettings } from './many-settings.tsx';
 import { PanelSizeSettings } from './panel-settings.tsx';
 import { PhaseSettings } from './phase-settings.tsx';
 import { ReadableSettings } from './readable-settings.tsx';
@@ -301,6 +302,7 @@ function PlaceSettings({ id, element, document }: ElementProps) {
       {element.mount.kind === 'floating' && (
         <SpanSettings id={id} document={document} anchor={element.mount.anchor} place={place} edit={edit} />
       )}
+      {element.mount.kind === 'floating' && <ManySettings id={id} element={element} document={document} edit={edit} />}
       {element.mount.kind === 'floating' && (
         <ApartSettings document={document} place={place} prompt={element.press !== undefined} edit={edit} />
       )}
