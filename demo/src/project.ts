@@ -16,10 +16,12 @@ import {
   type Viewer,
   viewerAs,
 } from '@foreshore/document';
+import { callAnchors, callFeeds, calls } from './calls.ts';
 import { actions, feeds, glass, phases } from './glass.ts';
 import { pictureFiles, pictures } from './pictures.ts';
 import { clips, promptActions, promptAnchors, promptFeeds, prompts } from './prompts.ts';
 import { scopeFeeds } from './scope.ts';
+import { stakes } from './stakes.ts';
 import { CAUSEWAY_TOP_M, causewayAt, groundHeight } from './terrain.ts';
 
 const LEVEL_FILE = 'low-water.glb';
@@ -51,7 +53,7 @@ const hanging: Look = (label) => {
   const fitted = fitting(label);
   return { ...fitted, place: { ...fitted.place, ownPoint: [0.5, 0], offsetPx: [0, 14] } };
 };
-/** Stakes: numerals without a plate, as on a chart, gone when far off. */
+/** As on a chart, without a plate, gone when far off. */
 const numeral: Look = (label) => ({
   ...label,
   size: { rule: 'world', emM: 0.42, leastPx: 15, greatestPx: 40, hideBelowPx: 9, leavePx: 1.5 },
@@ -98,7 +100,7 @@ const THINGS: Thing[] = [
   { id: 'gull-1', text: 'Gull', node: 'Gull 1', offset: [0, 0.7, 0], look: numeral },
   { id: 'painter', text: 'Between mooring and dinghy', between: ['mooring-4', 'dinghy'], look: numeral },
   { id: 'middle-span', text: 'Middle span', between: ['sluice-1', 'sluice-2'], look: numeral },
-  { id: 'stakes', text: '{node}\n{heightM, number, ::.0} m', nodes: 'Stake *', offset: [0, 2.5, 0], look: numeral },
+  { id: 'stakes', text: 'Stakes', nodes: 'Stake *', offset: [0, 2.5, 0], look: numeral },
 ];
 
 const at = (x: number, z: number, lift = EYE_M): Vec3 => [x, Math.max(groundHeight(x, z), 0) + lift, z];
@@ -214,7 +216,8 @@ export function demoDocument(): Document {
       : thing.nodes
         ? { kind: 'nodes', name, order, pattern: thing.nodes, property: null, offset: thing.offset ?? [0, 0, 0] }
         : { kind: 'node', name, order, node: thing.node ?? name, offset: thing.offset ?? [0, 0, 0] };
-    elements[thing.id] = { ...thing.look(makeLabel(thing.id, thing.text, order)), name };
+    if (thing.nodes) Object.assign(elements, stakes(order));
+    else elements[thing.id] = { ...thing.look(makeLabel(thing.id, thing.text, order)), name };
   });
   // Where the water comes in, for as long as it is news.
   anchors.surge = { kind: 'event', name: 'Surge', order: 'aZ', feed: 'surge', offset: [0, 1.2, 0] };
@@ -236,13 +239,14 @@ export function demoDocument(): Document {
     // Everything that can point is switched on; what cannot be used with one of them is found.
     ray: { reachM: 10, sources: ['aim', 'left', 'right', 'head'] },
     level: { file: LEVEL_FILE, hash: null, metresPerUnit: 1, upAxis: 'y', clips: clips() },
-    anchors: { ...anchors, ...promptAnchors(), ...panelAnchors },
-    elements: glass({ ...elements, ...prompts() }),
+    anchors: { ...anchors, ...promptAnchors(), ...panelAnchors, ...callAnchors() },
+    elements: glass({ ...elements, ...prompts(), ...calls() }),
     routes: routes(),
     feeds: {
       ...feeds(),
       ...promptFeeds(),
       ...scopeFeeds(),
+      ...callFeeds(),
       mooringM: {
         ...{ name: 'Mooring to dinghy', order: 'aZ9', kind: 'number', unit: 'm', initial: 0, range: [0, 60] },
         source: { kind: 'between', first: 'mooring-4', second: 'dinghy', along: 'space' },

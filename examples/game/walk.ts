@@ -12,7 +12,7 @@ export interface Walk {
   /** All that is so after so many seconds. */
   at(timeS: number): Said;
   /** What happened between two moments. */
-  between(fromS: number, toS: number): { feed: string; place: readonly number[] }[];
+  between(fromS: number, toS: number): { feed: string; place: readonly number[] | null }[];
   /** The bench sets a value: the game keeps it. */
   set(feed: string, value: FeedValue): void;
   setPhase(phase: string): void;
@@ -61,7 +61,7 @@ export function walkOf(document: Document, name: string | null): Walk {
       return supplied.flatMap(({ id, kind }) => {
         const [was, is] = [before[id], after[id]];
         if (kind !== 'event' || typeof was !== 'object' || typeof is !== 'object' || Array.isArray(was) || Array.isArray(is)) return [];
-        return is.number > was.number ? [{ feed: id, place: pointOut(convention, is.place) }] : [];
+        return is.number > was.number ? [{ feed: id, place: is.place && pointOut(convention, is.place) }] : [];
       });
     },
     set: (feed, value) => {

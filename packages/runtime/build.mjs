@@ -21,6 +21,7 @@ const ABSENT = {
   'core/src/steps/span.ts': { runSpans: '() => {}' },
   'core/src/steps/form.ts': { decideDetail: '() => {}', runForms: '() => 0' },
   'core/src/steps/gather.ts': { gather: '() => {}' },
+  'core/src/directions.ts': { moveDirections: '() => {}' },
   'core/src/motions.ts': { moveMotions: '() => {}', placeLeaving: '() => {}' },
   // A bundle has its rows for headsets made already.
   'core/src/headset.ts': { withHudOnPanel: '(rows) => rows' },
@@ -55,6 +56,7 @@ const MODULES = [
   ['foreshore-motions', 'part-motions', []],
   ['foreshore-measure', 'part-measure', []],
   ['foreshore-many', 'part-many', []],
+  ['foreshore-directions', 'part-directions', []],
   ['foreshore-canvas', 'canvas', []],
   ['foreshore-use', 'use', []],
   ['foreshore-connect', 'connect', []],

@@ -33,20 +33,20 @@ export function placeAnchors(c: Compiled): void {
   }
 }
 
-/** Brings the anchors of events to where these were last; an element whose event has not happened has no place. */
+/** Brings the anchors of events to where these were last; an element whose event has not happened, or happened at no place, has none. */
 export function placeEvents(c: Compiled, values: readonly (FeedValue | undefined)[]): void {
   const { eventAnchors, anchorFirst, anchorLocal, anchorWorld, elementAnchor, lost, anchoredCount } = c;
   if (eventAnchors.length === 0) return;
   for (let k = 0; k < eventAnchors.length; k++) {
     const row = eventAnchors[k] as number;
     const value = values[anchorFirst[row] as number];
-    if (!isEvent(value) || value.number === 0) continue;
+    if (!isEvent(value) || value.number === 0 || !value.place) continue;
     for (let i = 0; i < 3; i++) anchorWorld[row * 3 + i] = (value.place[i] as number) + (anchorLocal[row * 3 + i] as number);
   }
   for (let i = 0; i < anchoredCount; i++) {
     const row = elementAnchor[i] as number;
     if (c.anchorKind[row] !== EVENT) continue;
     const value = values[anchorFirst[row] as number];
-    lost[i] = isEvent(value) && value.number > 0 ? 0 : 1;
+    lost[i] = isEvent(value) && value.number > 0 && value.place ? 0 : 1;
   }
 }

@@ -504,6 +504,7 @@ const EXTENTS: { [K in ElementKind]: (element: ElementOf<K>) => [number, number]
   slider: boxExtent,
   key: ({ heightPx }) => [heightPx, heightPx],
   crosshair: ({ sizePx }) => [sizePx, sizePx],
+  direction: ({ sizePx }) => [sizePx, sizePx],
 };
 
 /** Width and height of an element that has neither text nor members, in its own design pixels. */

@@ -7,7 +7,7 @@
 import { isAnchored, isMember, isOnPanel, KINDS, MOUNTS } from '@foreshore/document/kinds';
 import { inOrder } from '@foreshore/document/order';
 import { type ParameterValue, parameterTranslations, parameterValues, standIn, withParameters } from '@foreshore/document/template';
-import type { Anchor, Condition, Document, Element, Gauge, Many, ScreenPaint } from '@foreshore/document/types';
+import type { Anchor, Condition, Direction, Document, Element, Gauge, Many, ScreenPaint } from '@foreshore/document/types';
 import { placeAnchors } from './anchors.ts';
 import { type AnchorFault, type Compiled, EVENT, HUD_PANEL, MIDPOINT, ON_NODE, type Parameters } from './compiled.ts';
 import { keysOf } from './keys.ts';
@@ -351,6 +351,7 @@ export function compile(document: Document, level: Level | null): Compiled {
   );
   const panels = rowsWhere(elements, ({ mount }) => isOnPanel(mount));
   const spans = rowsWhere(elements, ({ mount, place }) => mount.kind === 'floating' && place.span !== undefined);
+  const directions = rowsWhere(elements, ({ kind }) => kind === 'direction');
   const owned = new Map<number, Uint8Array>();
   const owns: (Uint8Array | null)[] = new Array(gated.length).fill(null);
   let first = 0;
@@ -387,6 +388,12 @@ export function compile(document: Document, level: Level | null): Compiled {
     parameters: rows.map(({ parameters }) => parameters),
     lookers: rowsWhere(elements, ({ pointer }) => pointer !== undefined && (pointer.takes === 'acts' || pointer.offWhen !== undefined)),
     motions: rowsWhere(elements, (element) => element.motion !== undefined),
+    directions,
+    directionFeed: directions.map((i) => feed.get((elements[i] as Direction).source ?? '') ?? -1),
+    directionFollows: directions.map((i) => {
+      const to = rowOf.get((elements[i] as Direction).follows ?? '') ?? -1;
+      return to >= 0 && anchorFault[to] ? -1 : to;
+    }),
     formed: formedRows(elements, root, floatingCount),
     crowds: crowdsOf(
       elements,

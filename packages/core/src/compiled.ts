@@ -113,6 +113,10 @@ export interface Compiled {
   readonly motions: Int32Array;
   /** Rows of what floats and stands at the edge of a frame where its anchor is outside of it. */
   readonly edged: Int32Array;
+  /** Rows of the directions; the feed of each, and the row of the anchor it points at, or −1. */
+  readonly directions: Int32Array;
+  readonly directionFeed: Int32Array;
+  readonly directionFollows: Int32Array;
   /** Rows of the groups that float and have several forms: a member somewhere inside is there only in some of them. */
   readonly formed: Int32Array;
   /** Floating rows of one kind, of which some are merged, or only the nearest are shown; each list with its settings. */

@@ -4,6 +4,7 @@ import type { Element, Group, Label } from '@foreshore/document/types';
 import type { Compiled } from './compiled.ts';
 import { drawSlider, drawToggle } from './draw-control.ts';
 import { drawCrosshair } from './draw-crosshair.ts';
+import { drawDirection } from './draw-direction.ts';
 import { drawEdgeArrow } from './draw-edge.ts';
 import { drawGauge } from './draw-gauge.ts';
 import { type DrawItem, type LineItem, type PushItem, pushBorder, type Rect } from './draw-items.ts';
@@ -169,6 +170,7 @@ const DRAW: { [K in ElementKind]: (own: Own, element: ElementOf<K>) => void } = 
     drawSlider(items, ctx, row, slider, place.rect, unit, opacity, styleOf(ctx, row)),
   key: ({ items, ctx, row, place, unit, opacity }, key) => drawKey(items, ctx, row, key, ctx.a.device, place.rect, unit, opacity),
   crosshair: ({ items, ctx, row, place, unit, opacity }, crosshair) => drawCrosshair(items, ctx, row, crosshair, place.rect, unit, opacity),
+  direction: ({ items, ctx, row, place, unit, opacity }, direction) => drawDirection(items, ctx, row, direction, place.rect, unit, opacity),
   screenPaint: () => {},
   instance: () => {},
 };

@@ -7,6 +7,7 @@ export * from './compile.ts';
 export * from './compiled.ts';
 export * from './contrast.ts';
 export * from './crowd.ts';
+export * from './directions.ts';
 export * from './draw-items.ts';
 export * from './draw-list.ts';
 export { mapPath } from './draw-panel.ts';

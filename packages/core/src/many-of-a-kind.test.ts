@@ -210,7 +210,7 @@ describe('many of one kind', () => {
     expect(shownRoots(solver)).toEqual(['stake000', 'stake002', 'stake003']);
     expect(shown(solver)).toContain('stake000_1');
     expect(shown(solver)).toContain('stake003_0');
-    expect([...solver.f.standsFor.filter((_, i) => solver.c.parent[i]! < 0)]).toEqual([2, 1, 1, 1]);
+    expect([...solver.f.standsFor.filter((_, i) => (solver.c.parent[i] as number) < 0)]).toEqual([2, 1, 1, 1]);
     const said = solver.a.blocks[rowOf(solver, 'stake000_1')]?.lines[0]?.text;
     expect(said).toBe('2 stakes');
     const no = explain(solver, rowOf(solver, 'stake001')).find(({ state }) => state === 'no');

@@ -4,6 +4,7 @@
  * Empty memory is the state at the start of a route and while time stands: nothing has come in, smoothed values stand at their
  * target, nothing has changed lately.
  */
+import { MOST_DIRECTIONS } from '@foreshore/document/bounds';
 import type { FeedValue } from '@foreshore/document/types';
 import type { Compiled } from './compiled.ts';
 
@@ -21,6 +22,7 @@ export interface Counts {
   spans: number;
   aims: number;
   forms: number;
+  directions: number;
 }
 export const countsOf = (c: Compiled): Counts => ({
   rows: c.count,
@@ -35,7 +37,18 @@ export const countsOf = (c: Compiled): Counts => ({
   spans: c.spans.length,
   aims: c.aims.length,
   forms: c.formed.length,
+  directions: c.directions.length,
 });
+
+/** Numbers of one thing that happened: when, where (NaN: without a place), and how often. */
+export enum HappenedAt {
+  TimeS = 0,
+  X = 1,
+  Y = 2,
+  Z = 3,
+  Count = 4,
+  Stride = 5,
+}
 
 type Column = Uint8Array | Float64Array;
 const NEVER = Number.NEGATIVE_INFINITY;
@@ -144,6 +157,9 @@ export class Memory extends Columns {
   /** One a row that stands at an edge: 1 while it does; the way to its anchor, radians clockwise from the right, NaN while unknown. */
   readonly edgeIn: Uint8Array;
   readonly edgeRad: Float64Array;
+  /** What directions show: `HappenedAt.Stride` numbers for each of `MOST_DIRECTIONS`; and how many events each of them has seen, NaN while it has seen none. */
+  readonly happened: Float64Array;
+  readonly happenedNumber: Float64Array;
   /** One a group that has several forms: in which detail it is, the nearest being 0. */
   readonly detail: Uint8Array;
   /**
@@ -199,6 +215,8 @@ export class Memory extends Columns {
     this.trailFree = this.numbers(counts.panels, NONE);
     this.edgeIn = this.flags(counts.edges);
     this.edgeRad = this.numbers(counts.edges, NONE);
+    this.happened = this.numbers(counts.directions * MOST_DIRECTIONS * HappenedAt.Stride, NONE);
+    this.happenedNumber = this.numbers(counts.directions, NONE);
     this.detail = this.flags(counts.forms);
     this.gathered = this.flags(counts.rows);
     this.standsFor = this.numbers(counts.rows, 1);

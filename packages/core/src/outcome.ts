@@ -143,6 +143,10 @@ export type Fact =
       /** Its ray finds another state by now, and this one stays a moment. */
       stays: boolean;
     }
+  /** What a direction shows: how many at once, and from where the newest is seen, degrees; null: all around. */
+  | { kind: 'pointsTo'; count: number; aroundDeg: number | null; upDeg: number }
+  /** Of a direction: nothing has happened within this time. */
+  | { kind: 'nothingHappened'; withinS: number }
   | { kind: 'opaque'; share: number; because: 'dimmed' | 'pointer' | null }
   /** `row` is the one whose opacity is 0: itself or a group around it. */
   | { kind: 'transparent'; row: string }

@@ -4,6 +4,7 @@ import { placeAnchors, placeEvents } from './anchors.ts';
 import { type Arranged, refresh } from './arrange.ts';
 import { moveAims } from './crosshair-aim.ts';
 import { type DepthSorter, makeDepthSorter, sortFarthestFirst } from './depth-order.ts';
+import { moveDirections } from './directions.ts';
 import { type Frame, makeFrame } from './frame.ts';
 import { moveGauges } from './gauges.ts';
 import { countsOf, Memory } from './memory.ts';
@@ -133,6 +134,7 @@ export function solve(solver: Solver, inputs: Inputs): Frame {
   placeMembers(solver, c.aloneFrom, c.count);
   keepApart(solver, atOnce);
   placeMembers(solver, c.anchoredCount, c.aloneFrom);
+  if (c.directions.length > 0) moveDirections(solver);
   moveMotions(solver, atOnce);
   f.orderCount = 0;
   if (inputs.depthOrder) putInOrder(solver);

@@ -8,6 +8,8 @@ import { toPointer } from './json-pointer.ts';
 export const MOST_DEPTH = 64;
 /** Values of all kinds, objects and lists among them. */
 export const MOST_VALUES = 1_000_000;
+/** A direction shows so many at once at most. */
+export const MOST_DIRECTIONS = 16;
 const FORBIDDEN = new Set(['__proto__', 'constructor', 'prototype']);
 
 /** Whether a name would be taken for something of the language. */

@@ -1,6 +1,6 @@
 /** Copying elements, and making an instance of a template a group of its own. */
 import { renameArgument } from './feed-ids.ts';
-import { aimsAt, isAnchored, isMember } from './kinds.ts';
+import { isAnchored, isMember, pointsAt } from './kinds.ts';
 import { freeId } from './make.ts';
 import { inOrder } from './order.ts';
 import type { Document, Element } from './schema.ts';
@@ -35,7 +35,7 @@ function outside(document: Document, element: Element): string[] {
   if (element.pointer?.action) out.push(`action ${document.actions?.[element.pointer.action]?.name ?? element.pointer.action}`);
   if (element.press?.action) out.push(`action ${document.actions?.[element.press.action]?.name ?? element.press.action}`);
   if (element.about !== undefined) out.push(`anchor ${document.anchors[element.about]?.name ?? element.about}`);
-  const aims = aimsAt(element);
+  const aims = pointsAt(element);
   if (aims !== null) out.push(`anchor ${document.anchors[aims]?.name ?? aims}`);
   if (isAnchored(element.mount)) out.push(`anchor ${document.anchors[element.mount.anchor]?.name ?? element.mount.anchor}`);
   if (element.kind === 'picture' && element.picture) out.push(`picture ${document.pictures?.[element.picture]?.name ?? element.picture}`);

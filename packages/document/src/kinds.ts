@@ -13,7 +13,7 @@ export interface KindTraits {
   /** What it does with the pointer where it says nothing of it. */
   takes: 'acts' | 'blocks' | 'passes';
   /** The kind of feed that its `source` is; null where it has none. */
-  source: 'number' | 'flag' | null;
+  source: 'number' | 'flag' | 'event' | null;
   /** It shows where its source stands between two of its values, softened in time. */
   follows: boolean;
   /** It sets its source by itself when it is used. */
@@ -40,6 +40,7 @@ export const KINDS: Record<ElementKind, KindTraits> = {
   // It lies under everything, and over nothing but the level.
   screenPaint: { ...BOX, covers: 'never', takes: 'passes', source: 'number', follows: true, hasBox: false, resizes: 'none' },
   instance: { ...BOX, covers: 'never', resizes: 'none' },
+  direction: { ...BOX, covers: 'never', takes: 'passes', source: 'event', resizes: 'none' },
   crosshair: { ...BOX, covers: 'never', takes: 'passes', source: 'number', follows: true, resizes: 'none' },
 };
 
@@ -94,6 +95,10 @@ export const groupOf = ({ mount }: Pick<Element, 'mount'>): string | null => (is
 export const anchorOf = ({ mount, about }: Pick<Element, 'mount' | 'about'>): string | null =>
   isAnchored(mount) ? mount.anchor : (about ?? null);
 
-/** The anchor that a crosshair looks otherwise by, or null. */
-export const aimsAt = (element: Element): string | null =>
-  element.kind === 'crosshair' && element.aim?.of.by === 'anchor' ? element.aim.of.anchor : null;
+/** The anchor that a crosshair looks otherwise by, or that a direction points at; null where there is none. */
+export const pointsAt = (element: Element): string | null =>
+  element.kind === 'direction'
+    ? element.follows
+    : element.kind === 'crosshair' && element.aim?.of.by === 'anchor'
+      ? element.aim.of.anchor
+      : null;

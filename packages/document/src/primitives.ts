@@ -30,8 +30,8 @@ export const unitQuat = z
   .refine((q) => Math.abs(Math.hypot(...q) - 1) < 1e-3, 'a rotation is a quaternion [x, y, z, w] of length 1');
 export const colour = z.string().regex(/^#[0-9A-Fa-f]{6}([0-9A-Fa-f]{2})?$/, 'a colour is written #RRGGBB or #RRGGBBAA');
 
-/** Something that happened at a place in the world, metres; `number` counts them, and 0 says that none has happened yet. */
-export const eventValue = z.strictObject({ number: z.int().nonnegative(), place: vec3 });
+/** Something that happened at a place in the world, metres, or at no place; `number` counts them, and 0 says that none has happened yet. */
+export const eventValue = z.strictObject({ number: z.int().nonnegative(), place: vec3.nullable() });
 /** A list is shown as lines. */
 export const feedValue = z.union([z.number(), z.string().max(4000), z.boolean(), z.array(z.string().max(400)).max(200), eventValue]);
 

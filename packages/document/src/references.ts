@@ -2,7 +2,7 @@
 
 import { z } from 'zod';
 import { GATES } from './gates.ts';
-import { aimsAt, isAnchored, isMember, isOnPanel, KINDS, MOUNTS, type PanelMount } from './kinds.ts';
+import { isAnchored, isMember, isOnPanel, KINDS, MOUNTS, type PanelMount, pointsAt } from './kinds.ts';
 import { type Action, type Anchor, type Condition, type Document, documentShape, type Element } from './schema.ts';
 
 type Path = (string | number)[];
@@ -113,9 +113,9 @@ function checkElement(t: Telling, id: string, element: Element): void {
   checkCarried(t, id, element);
   checkGates(t, at, element);
   if ('source' in element && element.source !== null) t.needs([...at, 'source'], 'feeds', element.source);
-  const aims = aimsAt(element);
+  const aims = pointsAt(element);
   if (aims !== null) {
-    const path = [...at, 'aim', 'of', 'anchor'];
+    const path = element.kind === 'direction' ? [...at, 'follows'] : [...at, 'aim', 'of', 'anchor'];
     if (t.needs(path, 'anchors', aims)) t.fixedPlace(path, aims);
   }
   for (const [path, picture] of picturesOf(element)) t.drawn([...at, ...path], picture, element.kind === 'page');

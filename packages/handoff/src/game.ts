@@ -17,7 +17,7 @@ export const MOST_GAME_FEEDS = 2000;
 const number = z.number().refine(Number.isFinite, 'is no finite number');
 const triple = z.tuple([number, number, number]);
 const named = z.string().min(1).max(200);
-const eventValue = z.strictObject({ number: z.int().min(0), place: triple });
+const eventValue = z.strictObject({ number: z.int().min(0), place: triple.nullable() });
 const value = z.union([number, z.string().max(4000), z.boolean(), z.array(z.string().max(4000)).max(1000), eventValue]);
 
 /** The first message, which has the token: nothing else is read before it. */
@@ -42,8 +42,8 @@ export const stateSchema = z.strictObject({
   /** Where the pointer is, shares of the picture from its top left; whether its first button is down. Null: there is none. */
   pointer: z.strictObject({ x: number, y: number, down: z.boolean() }).nullable().optional(),
 });
-/** Something happened at a place. */
-export const eventSchema = z.strictObject({ feed: named, place: triple });
+/** Something happened at a place, or at none. */
+export const eventSchema = z.strictObject({ feed: named, place: triple.nullable() });
 
 export type GameHello = z.infer<typeof helloSchema>;
 export type GameState = z.infer<typeof stateSchema>;
@@ -113,7 +113,8 @@ export function readGame(document: Document, now: GameNow, convention: Conventio
   for (const [called, { value }] of Object.entries(now.feeds)) {
     const id = idOf(document.feeds, called);
     if (id === null || kindOfValue(value) !== document.feeds[id]?.kind) continue;
-    values[id] = typeof value === 'object' && !Array.isArray(value) ? { ...value, place: pointIn(convention, value.place) } : value;
+    values[id] =
+      typeof value === 'object' && !Array.isArray(value) ? { ...value, place: value.place && pointIn(convention, value.place) } : value;
   }
   const rotation = now.camera && unit(now.camera.rotation);
   return {

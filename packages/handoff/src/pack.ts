@@ -125,6 +125,7 @@ export function packBundle(document: Document, level: Level | null, files: Bundl
     ...(compiled.motions.length > 0 ? (['motions'] as const) : []),
     ...(compiled.spans.length > 0 ? (['measure'] as const) : []),
     ...(compiled.formed.length > 0 || compiled.crowds.length > 0 ? (['many'] as const) : []),
+    ...(compiled.directions.length > 0 ? (['directions'] as const) : []),
   ];
   return {
     format: BUNDLE_FORMAT,

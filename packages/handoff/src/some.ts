@@ -1,6 +1,6 @@
 /** A document with only some of its elements, and what these use. */
 import { isBuiltIn } from '@foreshore/core';
-import { aimsAt, anchorOf, type Document, inOrder } from '@foreshore/document';
+import { anchorOf, type Document, inOrder, pointsAt } from '@foreshore/document';
 import { contractOf, readersOf } from './contract.ts';
 
 /** These elements, what is inside of them, the templates they are of; actions that they send, and feeds that anything left reads. */
@@ -53,7 +53,7 @@ function anchorsUsed({ elements, feeds, anchors }: Document): Set<string> {
   for (const element of Object.values(elements)) {
     use(anchorOf(element));
     use(element.place.span?.to ?? null);
-    use(aimsAt(element));
+    use(pointsAt(element));
   }
   for (const { source } of Object.values(feeds)) {
     if (source && 'anchor' in source) use(source.anchor);

@@ -80,8 +80,8 @@ export class Connection {
     merged(this.due, said);
     this.flush();
   }
-  /** Says that something happened at a place. Not kept where there is no connection: it is no news by then. */
-  happened(feed: string, place: readonly number[]): void {
+  /** Says that something happened at a place, or at none (null). Not kept where there is no connection: it is no news by then. */
+  happened(feed: string, place: readonly number[] | null): void {
     this.send({ method: 'event', params: { feed, place } });
   }
   /** The bundle of what is saved. @throws Error where there is no connection, or it cannot be made. */

@@ -169,6 +169,12 @@ const OTHER_FORM: Record<'detail' | 'edge' | 'merged', { short: string; full: (o
   },
 };
 
+/** An angle from straight ahead, clockwise. */
+const wayRound = (deg: number): string => {
+  const off = Math.abs(deg);
+  return off < 0.5 ? 'ahead' : off > 179.5 ? 'behind' : `${formatDegrees(off)} deg ${deg > 0 ? 'right' : 'left'}`;
+};
+
 const FACTS: { [K in FactKind]: Words<K> } = {
   onHud: { short: () => 'on the HUD', full: ({ pin }) => `on the HUD, pin ${pin.map(formatShare).join(', ')}` },
   inGroup: { short: () => 'in a group', full: ({ group }, d) => `in ${rowTitle(d, group)}` },
@@ -301,6 +307,12 @@ const FACTS: { [K in FactKind]: Words<K> } = {
     full: ({ state, node, distanceM, reachM, stays }) =>
       `${AIMS[state].full(node, distanceM === null ? '' : ` at ${formatMetres(distanceM)} m`, formatMetres(reachM))}${stays ? ', stays a moment' : ''}`,
   },
+  pointsTo: {
+    short: ({ aroundDeg }) => (aroundDeg === null ? 'all around' : wayRound(aroundDeg)),
+    full: ({ count, aroundDeg, upDeg }) =>
+      `${count} at once, the newest ${aroundDeg === null ? 'all around' : wayRound(aroundDeg)}${Math.abs(upDeg) < 1 ? '' : `, ${formatDegrees(Math.abs(upDeg))} deg ${upDeg > 0 ? 'up' : 'down'}`}`,
+  },
+  nothingHappened: { short: () => 'nothing yet', full: ({ withinS }) => `nothing has happened for ${formatSeconds(withinS)} s` },
   opaque: {
     short: ({ share }) => (share > 0.999 ? 'opaque' : `${formatPercent(share)} %`),
     full: ({ share, because }) =>

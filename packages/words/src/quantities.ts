@@ -26,6 +26,8 @@ export const formatValue = (value: FeedValue): string => {
   if (typeof value === 'number') return String(Number(value.toFixed(3)));
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
   if (typeof value === 'object' && !Array.isArray(value))
-    return value.number === 0 ? 'not yet' : `no. ${value.number} at ${value.place.map(formatMetres).join(', ')} m`;
+    return value.number === 0
+      ? 'not yet'
+      : `no. ${value.number} ${value.place ? `at ${value.place.map(formatMetres).join(', ')} m` : 'without a place'}`;
   return Array.isArray(value) ? `${value.length} ${value.length === 1 ? 'line' : 'lines'}` : `"${value}"`;
 };

@@ -2,7 +2,6 @@
 import { DEFAULT_KEYS } from '@foreshore/core';
 import {
   type Anchor,
-  aimsAt,
   type Document,
   EDGE,
   type Element,
@@ -23,6 +22,7 @@ import {
   orderAfter,
   orderBetween,
   type PanelSpot,
+  pointsAt,
   type Reaction,
   type Route,
   type RoutePose,
@@ -92,8 +92,8 @@ export function placeOnGlass(
   const { document } = useProject.getState();
   if (!document) return null;
   const carried = 'group' in where ? insideOf(where.group, where.pin, where.offsetPx) : onGlass(where.pin, where.offsetPx);
-  const firstOf = (wanted: 'number' | 'flag') => inOrder(document.feeds).find(([, f]) => f.kind === wanted)?.[0] ?? null;
-  const feed = firstOf(kind === 'toggle' ? 'flag' : 'number');
+  const firstOf = (wanted: 'number' | 'flag' | 'event') => inOrder(document.feeds).find(([, f]) => f.kind === wanted)?.[0] ?? null;
+  const feed = firstOf(kind === 'toggle' ? 'flag' : kind === 'direction' ? 'event' : 'number');
   const { name, make, furnish } = PLACEABLE[kind];
   const element = withRangeOf(document, feed, make({ carried, name, feed, order: orderAfter(document.elements) }));
   const id = freeId(document.elements, element.name);
@@ -362,7 +362,7 @@ export function removeElement(id: string): void {
     const used =
       Object.values(without.elements).some(
         (e) =>
-          (isAnchored(e.mount) && e.mount.anchor === anchor) || e.about === anchor || e.place.span?.to === anchor || aimsAt(e) === anchor,
+          (isAnchored(e.mount) && e.mount.anchor === anchor) || e.about === anchor || e.place.span?.to === anchor || pointsAt(e) === anchor,
       ) ||
       Object.values(without.anchors).some((a) => a.kind === 'midpoint' && (a.first === anchor || a.second === anchor)) ||
       Object.values(without.feeds).some(

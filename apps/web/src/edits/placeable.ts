@@ -7,6 +7,7 @@ import {
   insideOf,
   type Label,
   makeCrosshair,
+  makeDirection,
   makeGauge,
   makeGroup,
   makeMovement,
@@ -143,6 +144,12 @@ const ROWS = {
     name: 'Crosshair',
     icon: [line('M13 1v6M13 13v6M3 10h7M16 10h7')],
     make: ({ name, feed, order }) => makeCrosshair(name, feed, order),
+    outermost: true,
+  },
+  direction: {
+    name: 'Direction',
+    icon: [line('M13 3a7 7 0 1 1-7 7'), { path: 'M18 4.5a7.5 7.5 0 0 1 2.5 5.5', widthPx: 3.5 }],
+    make: ({ name, feed, order }) => makeDirection(name, feed, order),
     outermost: true,
   },
   row: {

@@ -135,6 +135,15 @@ export const FeedRow = memo(function FeedRow({ id, feed, value, fromS, toS, hist
             Happens here
           </UnstyledButton>
         )}
+        {feed.kind === 'event' && (
+          <UnstyledButton
+            className="text-button"
+            title="It happens once more, at no place: a direction shows it all around"
+            onClick={() => hold(id, { number: (isEvent(value) ? value.number : 0) + 1, place: null })}
+          >
+            Nowhere
+          </UnstyledButton>
+        )}
         {(feed.kind !== 'event' || held) && (
           <UnstyledButton
             className="text-button"

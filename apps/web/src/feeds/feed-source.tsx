@@ -38,7 +38,7 @@ function makeSource(kind: FeedSource['kind'], feed: Feed, anchor: string | null)
     case 'wander':
       return { kind, from: low, to: high, perS: (high - low) / 4, seed: 1 };
     case 'events':
-      return { kind, places: [isEvent(feed.initial) ? feed.initial.place : [0, 0, 0]], everyS: 10 };
+      return { kind, places: [(isEvent(feed.initial) ? feed.initial.place : null) ?? [0, 0, 0]], everyS: 10 };
     case 'steps':
       return { kind, values: [feed.initial], everyS: 5 };
     case 'distance':
@@ -335,4 +335,4 @@ function SourceFields({
 
 /** A value as it is written in a field: the lines of a list are parted by strokes. */
 export const written = (value: FeedValue): string =>
-  Array.isArray(value) ? value.join(' / ') : isEvent(value) ? value.place.join(' ') : String(value);
+  Array.isArray(value) ? value.join(' / ') : isEvent(value) ? (value.place?.join(' ') ?? '') : String(value);

@@ -11,14 +11,14 @@ export function SourceField({
   onChange,
 }: {
   source: string | null;
-  kind: 'number' | 'flag';
+  kind: 'number' | 'flag' | 'event';
   onChange: (id: string | null) => void;
 }) {
   const document = useProject(shownDocument);
   return (
     <Select
       size="xs"
-      label={kind === 'flag' ? 'Feed (a flag)' : 'Feed (a number)'}
+      label={`Feed (${kind === 'event' ? 'an' : 'a'} ${kind})`}
       placeholder="None yet"
       value={source}
       data={inOrder(document?.feeds ?? {}).map(([value, f]) => ({ value, label: f.name, disabled: f.kind !== kind }))}

@@ -13,6 +13,7 @@ export const KIND_WORDS: Record<Element['kind'], string> = {
   screenPaint: 'Screen paint',
   instance: 'Instance',
   crosshair: 'Crosshair',
+  direction: 'Direction',
 };
 
 export const MOUNT_WORDS: Record<Mount['kind'], string> = {

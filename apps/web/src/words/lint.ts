@@ -23,6 +23,12 @@ function pressAround(document: Document, element: Element): boolean {
   return up !== undefined && pressAround(document, up);
 }
 
+/** Whether the outermost element around one is merged with others of its kind: then texts may say how many it stands for. */
+function mergesAround(document: Document, element: Element): boolean {
+  const up = isMember(element.mount) ? document.elements[element.mount.group] : undefined;
+  return up ? mergesAround(document, up) : element.place.many?.mergePx !== undefined;
+}
+
 /** Parameters of the template that an element is inside of. */
 function parametersAround(document: Document, element: Element): Set<string> {
   const out = new Set<string>();
@@ -51,7 +57,8 @@ export function unfinishedOf(document: Document, id: string): string[] {
     const many = standsAtMany(document, element);
     const parameters = parametersAround(document, element);
     for (const name of new Set(textsOf(element).flatMap((text) => [...argumentsOf(text)])))
-      if (!document.feeds[name] && !many && !parameters.has(name)) out.push(`Its text names "${name}", which no feed supplies.`);
+      if (!document.feeds[name] && !many && !parameters.has(name) && !(name === 'merged' && mergesAround(document, element)))
+        out.push(`Its text names "${name}", which no feed supplies.`);
     if (element.text.trim() && argumentsOf(element.text).length === 0) out.push(...untranslated(document, 'It', element.translations));
   }
   const anchor = isAnchored(element.mount) ? document.anchors[element.mount.anchor] : undefined;

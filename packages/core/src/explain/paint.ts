@@ -1,6 +1,7 @@
 /** Paint: how opaque an element is painted, and what takes from it. */
 import type { Crosshair } from '@foreshore/document/types';
 import { AimState, findAim } from '../crosshair-aim.ts';
+import { shownDirections } from '../directions.ts';
 import { opacityOf } from '../draw-list.ts';
 import type { Fact, Outcome } from '../outcome.ts';
 import { styleOf } from '../pointer.ts';
@@ -10,8 +11,23 @@ export function explainPaint(ctx: SolveContext, i: number): Outcome {
   const { c, f } = ctx;
   for (let at = i; at >= 0; at = c.parent[at] as number)
     if (c.elements[at]?.paint.opacity === 0) return { passes: false, facts: [{ kind: 'transparent', row: c.ids[at] as string }] };
+  const element = c.elements[i];
+  const happened = element?.kind === 'direction' ? shownDirections(ctx, i) : null;
+  if (element?.kind === 'direction' && happened?.length === 0)
+    return { passes: false, facts: [{ kind: 'nothingHappened', withinS: element.holdS + element.fadeS }] };
+  const newest = happened?.at(-1);
+  const points: Fact[] = newest
+    ? [
+        {
+          kind: 'pointsTo',
+          count: happened?.length ?? 0,
+          aroundDeg: Number.isNaN(newest.aroundDeg) ? null : newest.aroundDeg,
+          upDeg: newest.upDeg,
+        },
+      ]
+    : [];
   const because = f.dimmed[i] ? 'dimmed' : styleOf(ctx, i).opacity < 1 ? 'pointer' : null;
-  return { passes: true, facts: [{ kind: 'opaque', share: opacityOf(ctx, i), because }, ...aimedAs(ctx, i)] };
+  return { passes: true, facts: [{ kind: 'opaque', share: opacityOf(ctx, i), because }, ...points, ...aimedAs(ctx, i)] };
 }
 
 const STATES = {

@@ -3,10 +3,12 @@ import { z } from 'zod';
 import { atLeastZero, colour, fraction, idSchema, name, positive, weight } from '../primitives.ts';
 import { border, common, extent, parameterName } from './common.ts';
 import { crosshairSchema } from './crosshair.ts';
+import { directionSchema } from './direction.ts';
 import { translationsSchema } from './language.ts';
 import { pageSchema } from './page.ts';
 
 export * from './crosshair.ts';
+export * from './direction.ts';
 export * from './page.ts';
 
 export const labelSchema = z.strictObject({
@@ -275,4 +277,5 @@ export const elementSchema = z.discriminatedUnion('kind', [
   keySchema,
   instanceSchema,
   crosshairSchema,
+  directionSchema,
 ]);

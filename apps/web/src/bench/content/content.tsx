@@ -25,6 +25,7 @@ import { shownDocument, useProject } from '../../state/project.ts';
 import { KIND_WORDS } from '../../words/kinds.ts';
 import { unfinishedOf } from '../../words/lint.ts';
 import { CrosshairContent } from './crosshair-content.tsx';
+import { DirectionContent } from './direction-content.tsx';
 import { FlickerNote } from './flicker-note.tsx';
 import { GaugeContent } from './gauge-content.tsx';
 import { GroupContent } from './group-content.tsx';
@@ -64,6 +65,7 @@ const CONTENT: { [K in ElementKind]: (id: string, element: ElementOf<K>, documen
   screenPaint: (id, element) => <ScreenPaintContent id={id} element={element} />,
   instance: (id, element) => <InstanceContent id={id} element={element} />,
   crosshair: (id, element) => <CrosshairContent id={id} element={element} />,
+  direction: (id, element) => <DirectionContent id={id} element={element} />,
 };
 
 const NO_BAND: readonly Stretch[] = [];

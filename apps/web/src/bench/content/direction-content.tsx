@@ -1,0 +1,113 @@
+/** What a direction contains: the events it shows, where it points, its form, how long and how many, and its paint. */
+import { type Direction, inOrder, MOST_DIRECTIONS } from '@foreshore/document';
+import { Select, Switch } from '@mantine/core';
+import { OpacityField, SourceField } from '../../fields/element-fields.tsx';
+import { Choice, ColourRows, editing, NumberRows } from '../../fields/rows.tsx';
+import { shownDocument, useProject } from '../../state/project.ts';
+
+const OUTLINE: NonNullable<Direction['paint']['outline']> = { colour: '#15233B', widthPx: 2 };
+/** Fringes lie at the sides of the whole screen. */
+const FORMS: Record<Direction['form'], Pick<Direction, 'form' | 'thickPx' | 'spanDeg'>> = {
+  arcs: { form: 'arcs', thickPx: 14, spanDeg: 36 },
+  fringes: { form: 'fringes', thickPx: 160, spanDeg: 80 },
+};
+
+export function DirectionContent({ id, element }: { id: string; element: Direction }) {
+  const document = useProject(shownDocument);
+  const { edit, paint, showPaint } = editing('direction', id);
+  const { form, paint: painted } = element;
+  const { outline } = painted;
+  // What stands at many nodes, or where an event was, is no place to point at.
+  const anchors = inOrder(document?.anchors ?? {}).filter(([, { kind }]) => kind !== 'nodes' && kind !== 'event');
+  const number = (label: string, unit: string, key: keyof Direction & string, least: number, greatest: number, step = 1) => ({
+    label,
+    unit,
+    least,
+    greatest,
+    step,
+    value: element[key] as number,
+    onChange: (value: number) => edit(`Change ${label.toLowerCase()}`, { [key]: key === 'most' ? Math.round(value) : value }),
+  });
+  return (
+    <>
+      <SourceField source={element.source} kind="event" onChange={(source) => edit('Choose a feed', { source })} />
+      <Select
+        size="xs"
+        label="Points"
+        searchable
+        allowDeselect={false}
+        value={element.follows ?? ''}
+        data={[
+          { value: '', label: 'at where it happened' },
+          ...anchors.map(([value, { name }]) => ({ value, label: `at ${name}, as it moves` })),
+        ]}
+        onChange={(anchor) => edit('Change where it points', { follows: anchor === '' ? null : anchor })}
+      />
+      <Choice
+        label="Form"
+        value={form}
+        choices={{ arcs: 'Arcs about the middle', fringes: 'Fringes at the sides' }}
+        onChange={(to) =>
+          edit('Change the form', {
+            ...FORMS[to],
+            ...(element.mount.kind === 'glass' && {
+              mount: { ...element.mount, stretch: to === 'fringes' ? [true, true] : [false, false] },
+            }),
+          })
+        }
+      />
+      <NumberRows
+        rows={[
+          ...(form === 'arcs' ? [number('Diameter', 'px', 'sizePx', 10, 4000)] : []),
+          number(form === 'arcs' ? 'Thickness' : 'Depth inwards', 'px', 'thickPx', 1, 2000),
+          number('Each spans', 'deg', 'spanDeg', 2, 180),
+          number('Each stays for', 's', 'holdS', 0, 60, 0.1),
+          number('Then fades in', 's', 'fadeS', 0, 60, 0.1),
+          number('At once at most', '', 'most', 1, MOST_DIRECTIONS),
+          number('Add up within', 'deg', 'joinDeg', 0, 180),
+          {
+            label: 'Grows each time by',
+            unit: '%',
+            least: 0,
+            greatest: 200,
+            value: Math.round(element.growShare * 1000) / 10,
+            onChange: (percent) => edit('Change how it grows', { growShare: percent / 100 }),
+          },
+          number('Marked as above or below from', 'deg', 'aboveDeg', 1, 89),
+        ]}
+      />
+      <ColourRows
+        rows={[
+          {
+            label: 'Colour',
+            value: painted.colour,
+            onDraft: (now) => showPaint({ colour: now }),
+            onKeep: (now) => paint('Change a colour', { colour: now }),
+          },
+          ...(outline
+            ? [
+                {
+                  label: 'Outline colour',
+                  value: outline.colour,
+                  onDraft: (now: string) => showPaint({ outline: { ...outline, colour: now } }),
+                  onKeep: (now: string) => paint('Change a colour', { outline: { ...outline, colour: now } }),
+                },
+              ]
+            : []),
+        ]}
+      />
+      <OpacityField id={id} element={element} />
+      <Switch
+        size="xs"
+        className="wide"
+        label="Outline of the opposite tone"
+        checked={outline !== null}
+        onChange={(event) => paint('Change the outline', { outline: event.currentTarget.checked ? OUTLINE : null })}
+      />
+      <p className="hint wide">
+        Ahead is at the top, behind at the bottom. What happens at no place, or where one stands, is shown all around. It is seen on a route
+        after an event, and in Try.
+      </p>
+    </>
+  );
+}
