@@ -69,6 +69,8 @@ interface Thing {
   between?: [string, string];
   /** One definition for every node that matches. */
   nodes?: string;
+  /** Its node jitters. */
+  steady?: NonNullable<Anchor['steady']>;
   look: Look;
 }
 
@@ -97,7 +99,7 @@ const THINGS: Thing[] = [
   { id: 'dinghy', text: 'Dinghy', node: 'Dinghy', offset: [0, 0.7, 0], look: marked },
   { id: 'wader-1', text: 'Curlew', node: 'Wader 1', offset: [0, 0.6, 0], look: numeral },
   { id: 'wader-5', text: 'Godwit', node: 'Wader 5', offset: [0, 0.6, 0], look: numeral },
-  { id: 'gull-1', text: 'Gull', node: 'Gull 1', offset: [0, 0.7, 0], look: numeral },
+  { id: 'gull-1', text: 'Gull', node: 'Gull 1', offset: [0, 0.7, 0], steady: { cutoffHz: 1, perMps: 2 }, look: numeral },
   { id: 'painter', text: 'Between mooring and dinghy', between: ['mooring-4', 'dinghy'], look: numeral },
   { id: 'middle-span', text: 'Middle span', between: ['sluice-1', 'sluice-2'], look: numeral },
   { id: 'stakes', text: 'Stakes', nodes: 'Stake *', offset: [0, 2.5, 0], look: numeral },
@@ -215,7 +217,14 @@ export function demoDocument(): Document {
       ? { kind: 'midpoint', name, order, first: thing.between[0], second: thing.between[1] }
       : thing.nodes
         ? { kind: 'nodes', name, order, pattern: thing.nodes, property: null, offset: thing.offset ?? [0, 0, 0] }
-        : { kind: 'node', name, order, node: thing.node ?? name, offset: thing.offset ?? [0, 0, 0] };
+        : {
+            kind: 'node',
+            name,
+            order,
+            node: thing.node ?? name,
+            offset: thing.offset ?? [0, 0, 0],
+            ...(thing.steady && { steady: thing.steady }),
+          };
     if (thing.nodes) Object.assign(elements, stakes(order));
     else elements[thing.id] = { ...thing.look(makeLabel(thing.id, thing.text, order)), name };
   });

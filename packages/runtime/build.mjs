@@ -22,6 +22,8 @@ const ABSENT = {
   'core/src/steps/form.ts': { decideDetail: '() => {}', runForms: '() => 0' },
   'core/src/steps/gather.ts': { gather: '() => {}' },
   'core/src/directions.ts': { moveDirections: '() => {}' },
+  'core/src/steady.ts': { steadyAnchors: '() => {}' },
+  'core/src/steps/snap.ts': { snapAtRest: '() => {}' },
   'core/src/motions.ts': { moveMotions: '() => {}', placeLeaving: '() => {}' },
   // A bundle has its rows for headsets made already.
   'core/src/headset.ts': { withHudOnPanel: '(rows) => rows' },
@@ -57,6 +59,7 @@ const MODULES = [
   ['foreshore-measure', 'part-measure', []],
   ['foreshore-many', 'part-many', []],
   ['foreshore-directions', 'part-directions', []],
+  ['foreshore-calm', 'part-calm', []],
   ['foreshore-canvas', 'canvas', []],
   ['foreshore-use', 'use', []],
   ['foreshore-connect', 'connect', []],

@@ -171,6 +171,50 @@ describe('labels that keep apart', () => {
     expect(changes / 120 / seconds).toBeLessThan(0.2);
     expect(shortest).toBeGreaterThanOrEqual(0.5 - TICK_S);
   });
+  it('may touch for so long where that is asked: no pair longer, none that comes touches, and fewer changes of place', () => {
+    const places = Array.from({ length: 60 }, (_, k): Vec3 => [((k * 37) % 23) - 11, ((k * 17) % 7) / 3 - 1, -8 - ((k * 13) % 29)]);
+    const walk = (touchS?: number) => {
+      const solver = solverOf({ ...scene(places), labels: { apart: true, ...(touchS !== undefined && { touchS }) } });
+      const since = new Map<string, number>();
+      let [longest, changes, comes] = [0, 0, 0];
+      let was = new Map<number, number>();
+      for (let step = 0; step <= 30 * 20; step++) {
+        const timeS = step * TICK_S;
+        solve(solver, {
+          timeS,
+          head: lookingPose([3 * Math.sin(timeS / 3), 0, -timeS * 0.3], 14 * Math.sin(timeS / 3), 0),
+          depthOrder: false,
+        });
+        const rows = shownRows(solver);
+        const now = new Map(rows.map((i) => [i, solver.m.apartAt[i] as number]));
+        for (const [i, at] of now) if (was.has(i) && was.get(i) !== at) changes++;
+        const touching = new Set<string>();
+        for (const i of rows)
+          for (const j of rows) {
+            if (j <= i) continue;
+            const [[x, y, w, h], [u, v, s, t]] = [placeOf(solver.f, i).rect, placeOf(solver.f, j).rect];
+            if (Math.min(x + w, u + s) - Math.max(x, u) <= 0.75 || Math.min(y + h, v + t) - Math.max(y, v) <= 0.75) continue;
+            touching.add(`${i} ${j}`);
+            // Neither of them has only just come.
+            if (step > 0 && (!was.has(i) || !was.has(j))) comes++;
+          }
+        for (const pair of touching) {
+          if (!since.has(pair)) since.set(pair, timeS);
+          longest = Math.max(longest, timeS - (since.get(pair) as number));
+        }
+        for (const pair of [...since.keys()]) if (!touching.has(pair)) since.delete(pair);
+        was = now;
+      }
+      return { longest, changes, comes };
+    };
+    const strict = walk();
+    const gentle = walk(0.8);
+    expect(strict).toMatchObject({ longest: 0, comes: 0 });
+    expect(gentle.longest).toBeGreaterThan(0.1);
+    expect(gentle.longest).toBeLessThanOrEqual(0.8 + TICK_S);
+    expect(gentle.comes).toBe(0);
+    expect(gentle.changes).toBeLessThan(strict.changes);
+  });
   it('decide the same at the same ticks at 30, 60 and 144 pictures a second', () => {
     const places = Array.from({ length: 40 }, (_, k): Vec3 => [((k * 37) % 23) - 11, ((k * 17) % 7) / 3 - 1, -6 - ((k * 13) % 29)]);
     const at = (rate: number): string[] => {

@@ -265,6 +265,22 @@ function panelAxes(anchor: Anchor): { front: Vec3; up: Vec3 } {
   return { front: [x, y, z], up };
 }
 
+/** Of the anchors that move, those that are steadied, and the midpoints that go with them. */
+function steadiedOf(
+  moving: Int32Array,
+  anchored: readonly AnchorRow[],
+  kinds: Uint8Array,
+  first: Int32Array,
+  second: Int32Array,
+): Pick<Compiled, 'steadied' | 'steadies'> {
+  const steadied: number[] = [];
+  for (const row of moving) {
+    const follows = kinds[row] === MIDPOINT && (steadied.includes(first[row] as number) || steadied.includes(second[row] as number));
+    if (follows || anchored[row]?.anchor.steady) steadied.push(row);
+  }
+  return { steadied: Int32Array.from(steadied), steadies: steadied.map((row) => anchored[row]?.anchor.steady ?? null) };
+}
+
 /** @param document a valid document. @param level its level, or null where there is none (yet). */
 export function compile(document: Document, level: Level | null): Compiled {
   const anchored = anchorRows(document, level);
@@ -388,6 +404,8 @@ export function compile(document: Document, level: Level | null): Compiled {
     parameters: rows.map(({ parameters }) => parameters),
     lookers: rowsWhere(elements, ({ pointer }) => pointer !== undefined && (pointer.takes === 'acts' || pointer.offWhen !== undefined)),
     motions: rowsWhere(elements, (element) => element.motion !== undefined),
+    steadied: new Int32Array(0),
+    steadies: [],
     directions,
     directionFeed: directions.map((i) => feed.get((elements[i] as Direction).source ?? '') ?? -1),
     directionFollows: directions.map((i) => {
@@ -450,5 +468,6 @@ export function compile(document: Document, level: Level | null): Compiled {
   // What stands still is placed now and left out of the frame's work.
   placeAnchors(compiled);
   const anyLost = compiled.eventAnchors.length > 0 || compiled.lost.includes(1);
-  return { ...compiled, anyLost, moving: Int32Array.from(toPlace.filter((row) => moves[row])) };
+  const moving = Int32Array.from(toPlace.filter((row) => moves[row]));
+  return { ...compiled, anyLost, moving, ...steadiedOf(moving, anchored, anchorKind, anchorFirst, anchorSecond) };
 }

@@ -1,7 +1,7 @@
 /** What compiling gives: the tables that everything later reads. */
 
 import type { ParameterTranslations, ParameterValue } from '@foreshore/document/template';
-import type { Document, Element, Many } from '@foreshore/document/types';
+import type { Anchor, Document, Element, Many } from '@foreshore/document/types';
 import type { Level } from './level.ts';
 
 /** In a headset, the row that everything on the HUD is inside of; no element of a document can be called so. */
@@ -32,6 +32,9 @@ export interface Zones {
   readonly kind: Uint8Array;
   readonly size: Float64Array;
 }
+
+/** How an anchor that jitters is steadied. */
+export type Steady = NonNullable<Anchor['steady']>;
 
 /** Why an anchor has no place in the world. */
 export type AnchorFault =
@@ -113,6 +116,9 @@ export interface Compiled {
   readonly motions: Int32Array;
   /** Rows of what floats and stands at the edge of a frame where its anchor is outside of it. */
   readonly edged: Int32Array;
+  /** Anchors that are steadied, and midpoints of these, in the order in which they are placed; how each is, null for what only follows its ends. */
+  readonly steadied: Int32Array;
+  readonly steadies: readonly (Steady | null)[];
   /** Rows of the directions; the feed of each, and the row of the anchor it points at, or −1. */
   readonly directions: Int32Array;
   readonly directionFeed: Int32Array;

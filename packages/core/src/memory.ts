@@ -23,6 +23,7 @@ export interface Counts {
   aims: number;
   forms: number;
   directions: number;
+  steadied: number;
 }
 export const countsOf = (c: Compiled): Counts => ({
   rows: c.count,
@@ -38,6 +39,7 @@ export const countsOf = (c: Compiled): Counts => ({
   aims: c.aims.length,
   forms: c.formed.length,
   directions: c.directions.length,
+  steadied: c.steadied.length,
 });
 
 /** Numbers of one thing that happened: when, where (NaN: without a place), and how often. */
@@ -154,9 +156,20 @@ export class Memory extends Columns {
   readonly apartY: Float64Array;
   readonly apartS: Float64Array;
   readonly apartFreeS: Float64Array;
+  /** Since when it touches others that go before it; and where it rests, pixels: as it was at the last tick, and on whole ones, NaN while it moves. */
+  readonly touchS: Float64Array;
+  readonly restX: Float64Array;
+  readonly restY: Float64Array;
+  readonly snapX: Float64Array;
+  readonly snapY: Float64Array;
   /** One a row that stands at an edge: 1 while it does; the way to its anchor, radians clockwise from the right, NaN while unknown. */
   readonly edgeIn: Uint8Array;
   readonly edgeRad: Float64Array;
+  /** Three numbers an anchor that is steadied: where it was, as it is and as it is shown, and how fast, metres; and the tick of these, seconds. */
+  readonly steadyRaw: Float64Array;
+  readonly steadyAt: Float64Array;
+  readonly steadySpeed: Float64Array;
+  steadyS = NONE;
   /** What directions show: `HappenedAt.Stride` numbers for each of `MOST_DIRECTIONS`; and how many events each of them has seen, NaN while it has seen none. */
   readonly happened: Float64Array;
   readonly happenedNumber: Float64Array;
@@ -206,6 +219,11 @@ export class Memory extends Columns {
     this.apartY = this.numbers(counts.rows);
     this.apartS = this.numbers(counts.rows, NEVER);
     this.apartFreeS = this.numbers(counts.rows, NONE);
+    this.touchS = this.numbers(counts.rows, NONE);
+    this.restX = this.numbers(counts.rows, NONE);
+    this.restY = this.numbers(counts.rows, NONE);
+    this.snapX = this.numbers(counts.rows, NONE);
+    this.snapY = this.numbers(counts.rows, NONE);
     this.stateBefore = this.flags(counts.rows);
     this.stateNow = this.flags(counts.rows);
     this.stateS = this.numbers(counts.rows, NEVER);
@@ -215,6 +233,9 @@ export class Memory extends Columns {
     this.trailFree = this.numbers(counts.panels, NONE);
     this.edgeIn = this.flags(counts.edges);
     this.edgeRad = this.numbers(counts.edges, NONE);
+    this.steadyRaw = this.numbers(counts.steadied * 3);
+    this.steadyAt = this.numbers(counts.steadied * 3);
+    this.steadySpeed = this.numbers(counts.steadied * 3);
     this.happened = this.numbers(counts.directions * MOST_DIRECTIONS * HappenedAt.Stride, NONE);
     this.happenedNumber = this.numbers(counts.directions, NONE);
     this.detail = this.flags(counts.forms);
@@ -232,6 +253,7 @@ export class Memory extends Columns {
     super.clear();
     this.gates.clear();
     this.timeS = NONE;
+    this.steadyS = NONE;
     this.wasS = NONE;
     for (let k = 0; k < this.lastValues.length; k++) this.lastValues[k] = undefined;
   }
@@ -240,6 +262,7 @@ export class Memory extends Columns {
     super.restore(from);
     this.gates.restore(from.gates);
     this.timeS = from.timeS;
+    this.steadyS = from.steadyS;
     for (let k = 0; k < from.lastValues.length; k++) this.lastValues[k] = from.lastValues[k];
     this.eye.set(from.eye);
     this.rotation.set(from.rotation);

@@ -15,6 +15,7 @@ import { TICK_S } from './route.ts';
 import type { SolveContext } from './solve-context.ts';
 import type { Pose } from './spaces/pose.ts';
 import type { EyeView } from './spaces/sight.ts';
+import { steadyAnchors } from './steady.ts';
 import { keepApart } from './steps/apart.ts';
 import { aimCamera, type Camera, makeCamera, projectAnchors, runAttach } from './steps/attach.ts';
 import { runEdges } from './steps/edge.ts';
@@ -29,6 +30,7 @@ import { decidePhases } from './steps/phase.ts';
 import { runPlace } from './steps/place.ts';
 import { runRange } from './steps/range.ts';
 import { runSize } from './steps/size.ts';
+import { snapAtRest } from './steps/snap.ts';
 import { runSpans } from './steps/span.ts';
 import { runView } from './steps/view.ts';
 import { initialValues, type Values } from './values.ts';
@@ -95,6 +97,7 @@ export function solve(solver: Solver, inputs: Inputs): Frame {
   movePointerStates(solver);
   placeAnchors(c);
   placeEvents(c, f.values);
+  if (c.steadied.length > 0) steadyAnchors(solver);
   aimCameras(solver, inputs);
   const atOnce = Number.isNaN(m.timeS);
   if (c.aims.length > 0) moveAims(solver, atOnce);
@@ -133,6 +136,8 @@ export function solve(solver: Solver, inputs: Inputs): Frame {
   // What floats makes room for the HUD, and takes its members along.
   placeMembers(solver, c.aloneFrom, c.count);
   keepApart(solver, atOnce);
+  // The eyes of a headset do not rest.
+  if (c.document.labels?.snap && cameras.length === 1) snapAtRest(solver, atOnce);
   placeMembers(solver, c.anchoredCount, c.aloneFrom);
   if (c.directions.length > 0) moveDirections(solver);
   moveMotions(solver, atOnce);

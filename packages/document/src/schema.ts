@@ -172,8 +172,19 @@ export const documentShape = z.strictObject({
   contest: contestSchema.optional(),
   /** The ray with which panels are used; without it, the mouse's, of 10 m. */
   ray: raySchema.optional(),
-  /** What floats keeps apart: nothing of it overlaps. Patient: while time stands, as few as can be are hidden, whatever must move for it. */
-  labels: z.strictObject({ apart: z.literal(true), patient: z.literal(true).optional() }).optional(),
+  /**
+   * How what floats stands on the screen. `apart`: nothing of it overlaps. `touchS`: but what is shown may touch others for so long
+   * before it makes room. `patient`: while time stands, as few as can be are hidden, whatever must move for it. `snap`: at rest, boxes lie on
+   * whole pixels.
+   */
+  labels: z
+    .strictObject({
+      apart: z.boolean(),
+      touchS: positive.max(10).optional(),
+      patient: z.literal(true).optional(),
+      snap: z.literal(true).optional(),
+    })
+    .optional(),
   /** How the world counts that the project leaves for; without it, as here. */
   convention: conventionSchema.optional(),
   /** What is measured when it is checked; without it, everything. */

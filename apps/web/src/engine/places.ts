@@ -385,8 +385,8 @@ export class Places {
    * surface is nearest below it.
    */
   anchorAs(kind: 'surface' | 'node' | 'nodes', anchor: Anchor, place: Vec3): Anchor {
-    const { name, order, zone } = anchor;
-    const kept = { name, order, ...(zone && zone.kind !== 'mesh' && { zone }) };
+    const { name, order, zone, steady } = anchor;
+    const kept = { name, order, ...(zone && zone.kind !== 'mesh' && { zone }), ...(steady && { steady }) };
     const tied = this.nodeOf(anchor) ?? this.nodeNear(place);
     const normal: Vec3 = anchor.kind === 'surface' ? anchor.normal : [0, 1, 0];
     if (kind === 'surface') {

@@ -146,6 +146,7 @@ function inOrder({ c, a, f, m }: SolveContext): number {
       m.apartIn[i] = 0;
       m.apartOut[i] = 0;
       m.apartFreeS[i] = Number.NaN;
+      m.touchS[i] = Number.NaN;
       continue;
     }
     const depth = f.places[i * At.Stride + At.DepthM] as number;
@@ -181,6 +182,7 @@ export function keepApart(ctx: SolveContext, atOnce: boolean): void {
   addObstacles(ctx);
   const n = inOrder(ctx);
   const tick = Math.round(f.timeS / TICK_S);
+  const touchS = c.document.labels?.touchS ?? 0;
   for (let k = 0; k < n; k++) {
     const i = order[k] as number;
     const at = i * At.Stride;
@@ -227,8 +229,18 @@ export function keepApart(ctx: SolveContext, atOnce: boolean): void {
       widen(margin);
       const found = grid.meets();
       if (found < 0) {
+        if (step < 0) m.touchS[i] = Number.NaN;
         chosen = place;
         break;
+      }
+      // What is shown may touch others for a while.
+      if (step < 0 && isShown && touchS > 0) {
+        if (Number.isNaN(m.touchS[i] as number)) m.touchS[i] = f.timeS;
+        if (f.timeS - (m.touchS[i] as number) < touchS - 1e-9) {
+          chosen = place;
+          break;
+        }
+        m.touchS[i] = Number.NaN;
       }
       if (by < 0) by = found;
     }

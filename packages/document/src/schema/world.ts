@@ -29,7 +29,11 @@ export const lensSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('orthographic'), halfHeightM: positive, nearM: positive }),
 ]);
 
-const placed = { name, order, zone: zoneSchema.optional() };
+/**
+ * An anchor that jitters is steadied: as slowly as `cutoffHz` while it rests, faster by `perMps` for every metre a second that it moves.
+ */
+const steadySchema = z.strictObject({ cutoffHz: z.number().min(0.05).max(60), perMps: atLeastZero.max(1000) });
+const placed = { name, order, zone: zoneSchema.optional(), steady: steadySchema.optional() };
 export const anchorSchema = z.discriminatedUnion('kind', [
   z.strictObject({
     kind: z.literal('surface'),

@@ -10,6 +10,7 @@ import { sayFailed } from '../../state/notices.ts';
 import { change } from '../../state/project.ts';
 import { MOUNT_WORDS, sayLost } from '../../words/kinds.ts';
 import { PanelMountSettings } from './panel-settings.tsx';
+import { SteadySettings } from './steady-settings.tsx';
 import { ZoneSettings } from './zone-settings.tsx';
 
 const AXES = ['x (east)', 'y (up)', 'z (south)'] as const;
@@ -135,7 +136,12 @@ function AnchorSettings({ id, document, anchorId }: ElementProps & { anchorId: s
     const { name, order } = anchor;
     const place = engine.anchorPlace(id) ?? ([0, 0, 0] as Vec3);
     const others = anchors.filter(([other]) => other !== anchorId);
-    const kept = { name, order, ...(anchor.zone && anchor.zone.kind !== 'mesh' && { zone: anchor.zone }) };
+    const kept = {
+      name,
+      order,
+      ...(anchor.zone && anchor.zone.kind !== 'mesh' && { zone: anchor.zone }),
+      ...(anchor.steady && { steady: anchor.steady }),
+    };
     if (kind === 'surface' || kind === 'node' || kind === 'nodes') edit('Change the anchor', engine.places.anchorAs(kind, anchor, place));
     else if (kind === 'event') edit('Change the anchor', { kind: 'event', ...kept, feed: events[0]?.value ?? null, offset: [0, 0, 0] });
     else if (others[0] && others[1]) edit('Change the anchor', { kind: 'midpoint', ...kept, first: others[0][0], second: others[1][0] });
@@ -278,6 +284,7 @@ function AnchorSettings({ id, document, anchorId }: ElementProps & { anchorId: s
             onChange={(next) => next && edit('Change the anchor', { ...anchor, [end]: next })}
           />
         ))}
+      {anchor.kind !== 'event' && <SteadySettings anchor={anchor} edit={edit} />}
       <ZoneSettings anchor={anchor} onChange={(next) => edit('Change a zone', next)} />
       <UnstyledButton
         className="text-button wide"

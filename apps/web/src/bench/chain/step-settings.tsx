@@ -321,6 +321,8 @@ function PlaceSettings({ id, element, document }: ElementProps) {
   );
 }
 
+type Labels = NonNullable<Document['labels']>;
+
 const APART = { moves: 'makes room for others, or is hidden', stays: 'stays, and others make room', free: 'may lie over others' } as const;
 
 /** Whether what floats keeps apart in the project, and what this element does about it. */
@@ -335,7 +337,14 @@ function ApartSettings({
   prompt: boolean;
   edit: (part: Partial<Element['place']>) => void;
 }) {
-  const on = document.labels?.apart === true;
+  const labels = document.labels ?? { apart: false };
+  const on = labels.apart;
+  const set = (what: string, part: Partial<Labels>) =>
+    change(what, ({ labels: before, ...d }) => {
+      const { apart, touchS, patient, snap } = { apart: false, ...before, ...part };
+      const next: Labels = { apart, ...(touchS && { touchS }), ...(patient && { patient }), ...(snap && { snap }) };
+      return apart || snap ? { ...d, labels: next } : d;
+    });
   return (
     <>
       <Switch
@@ -343,22 +352,34 @@ function ApartSettings({
         size="xs"
         label="Labels of the project keep apart"
         checked={on}
-        onChange={(event) => {
-          const keep = event.currentTarget.checked;
-          change('Change whether labels keep apart', ({ labels: _, ...d }) => (keep ? { ...d, labels: { apart: true } } : d));
-        }}
+        onChange={(event) => set('Change whether labels keep apart', { apart: event.currentTarget.checked })}
       />
+      <Switch
+        className="wide"
+        size="xs"
+        label="Labels of the project lie on whole pixels at rest"
+        checked={labels.snap === true}
+        onChange={(event) => set('Change how labels lie at rest', { snap: event.currentTarget.checked || undefined })}
+      />
+      {on && (
+        <NumberField
+          label="Labels may touch for (0: never)"
+          unit="s"
+          step={0.1}
+          value={labels.touchS ?? 0}
+          least={0}
+          greatest={10}
+          onChange={(touchS) => set('Change how labels keep apart', { touchS })}
+        />
+      )}
       {on && (
         <Switch
           className="wide"
           size="xs"
           label="While time stands, hide as few as can be"
           description="Of all labels of the project; they may stand elsewhere than on the way."
-          checked={document.labels?.patient === true}
-          onChange={(event) => {
-            const patient = event.currentTarget.checked;
-            change('Change how labels keep apart', (d) => ({ ...d, labels: { apart: true, ...(patient ? { patient } : {}) } }));
-          }}
+          checked={labels.patient === true}
+          onChange={(event) => set('Change how labels keep apart', { patient: event.currentTarget.checked || undefined })}
         />
       )}
       {on && (
