@@ -10,6 +10,7 @@ import { TICK_S } from './route.ts';
 import { fixedText as text } from './sample.ts';
 import { makeSolver, type Solver, solve } from './solve.ts';
 import { lookingPose, type Pose, type Vec3 } from './spaces/pose.ts';
+import { placesSeen } from './steps/apart.ts';
 import { Verdict } from './steps/names.ts';
 
 const HEAD: Pose = { position: [0, 0, 0], rotation: [0, 0, 0, 1] };
@@ -132,6 +133,14 @@ describe('labels that keep apart', () => {
     expect(explain(solver, moved).find(({ step }) => step === 'place')?.facts).toEqual(
       expect.arrayContaining([{ kind: 'madeRoom', px: expect.any(Number) }]),
     );
+    // Of one that is hidden no place is free, and the first has gone to what the chain names; of one that is shown, the one it has is.
+    const none = placesSeen(solver, hidden);
+    expect(none?.candidates).toHaveLength(25);
+    expect(none?.candidates.filter(({ takenBy, beyond, chosen }) => (takenBy === null && !beyond) || chosen)).toEqual([]);
+    expect(none?.obstacles.map(({ row }) => row)).toContain(none?.candidates[0]?.takenBy);
+    const chosen = placesSeen(solver, moved)?.candidates.filter((one) => one.chosen);
+    expect(chosen).toEqual([{ rect: placeOf(solver.f, moved).rect, takenBy: null, beyond: false, chosen: true }]);
+    expect(placesSeen(solver, solver.c.ids.indexOf('hud'))).toBeNull();
     // Asking moves nothing.
     expect(overlap(solver)).toBeLessThanOrEqual(0);
   });

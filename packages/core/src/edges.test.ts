@@ -5,7 +5,7 @@ import { describe, expect, it } from 'vitest';
 import { arrange } from './arrange.ts';
 import { compile } from './compile.ts';
 import { drawList } from './draw-list.ts';
-import { edgesFor } from './edges.ts';
+import { EdgeForm, edgesFor } from './edges.ts';
 import { explain } from './explain/explain.ts';
 import { placeOf } from './frame.ts';
 import { isUnsettled } from './motions.ts';
@@ -95,7 +95,7 @@ describe('what stands at the edge', () => {
 
   it('turns with the viewer without a jump, once round in both axes, and becomes the label where it comes into view', () => {
     for (const turn of ['yaw', 'pitch'] as const)
-      for (const form of ['rectangle', 'ellipse'] as const) {
+      for (const form of ['rectangle', 'rounded', 'ellipse', 'ring'] as const) {
         const solver = marked(at(20, 7, 12), { form });
         let before: [number, number] | null = null;
         let states = 0;
@@ -200,18 +200,24 @@ describe('how far it is to the edge', () => {
   it('is where a ray from inside leaves it (property)', () => {
     fc.assert(
       fc.property(
-        fc.constantFrom(0, 1),
+        fc.constantFrom(EdgeForm.Rectangle, EdgeForm.Ellipse, EdgeForm.Rounded, EdgeForm.Ring),
         fc.double({ min: 0.05, max: 0.95, noNaN: true }),
         fc.double({ min: 0.05, max: 0.95, noNaN: true }),
         fc.double({ min: -Math.PI, max: Math.PI, noNaN: true }),
-        (ellipse, u, v, rad) => {
-          const edges = Float64Array.of(100, 50, 900, 650, ellipse, 0, 1e9, 0);
-          const [x, y] = [100 + 800 * (ellipse ? 0.25 + u / 2 : u), 50 + 600 * (ellipse ? 0.25 + v / 2 : v)];
+        (form, u, v, rad) => {
+          const r = 160;
+          const edges = Float64Array.of(100, 50, 900, 650, form, 0, 1e9, 0, r);
+          const isBox = form === EdgeForm.Rectangle;
+          const [x, y] = [100 + 800 * (isBox ? u : 0.25 + u / 2), 50 + 600 * (isBox ? v : 0.25 + v / 2)];
           const t = edgeDistance(edges, 0, x, y, Math.cos(rad), Math.sin(rad));
           // By halving: inside until there, outside after it.
           const inside = (far: number): boolean => {
             const [px, py] = [x + far * Math.cos(rad), y + far * Math.sin(rad)];
-            return ellipse ? ((px - 500) / 400) ** 2 + ((py - 350) / 300) ** 2 <= 1 : px >= 100 && px <= 900 && py >= 50 && py <= 650;
+            if (form === EdgeForm.Ring) return far <= r;
+            if (form === EdgeForm.Ellipse) return ((px - 500) / 400) ** 2 + ((py - 350) / 300) ** 2 <= 1;
+            // A rounded box is all that lies within its radius of a smaller box.
+            const round = form === EdgeForm.Rounded ? r : 0;
+            return Math.hypot(Math.max(0, Math.abs(px - 500) - (400 - round)), Math.max(0, Math.abs(py - 350) - (300 - round))) <= round;
           };
           let [low, high] = [0, 2000];
           for (let k = 0; k < 60; k++) {

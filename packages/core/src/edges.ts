@@ -5,10 +5,28 @@ import type { Projection } from './spaces/lens.ts';
 import { fitScale } from './spaces/screen.ts';
 import type { EyeView } from './spaces/sight.ts';
 
+type EdgeFormName = NonNullable<Element['place']['edge']>['form'];
+
 /** Half of an arrow's width, for its length. */
 export const ARROW_HALF = 0.62;
 /** So far inside of the frame an anchor comes before its element is at the edge no more, design pixels. */
 const EDGE_LEAVE_PX = 12;
+
+export enum EdgeForm {
+  Rectangle = 0,
+  Ellipse = 1,
+  Rounded = 2,
+  /** About the middle of the view; the sides only keep its boxes in the frame. */
+  Ring = 3,
+}
+const FORMS = {
+  rectangle: EdgeForm.Rectangle,
+  ellipse: EdgeForm.Ellipse,
+  rounded: EdgeForm.Rounded,
+  ring: EdgeForm.Ring,
+} as const satisfies Record<EdgeFormName, EdgeForm>;
+/** Where a frame does not say it, design pixels. */
+export const EDGE_RADIUS_PX = { rounded: 160, ring: 300 } as const;
 
 /** Columns of `Arranged.edges`: the frame's sides, pixels. */
 export enum EdgeAt {
@@ -16,14 +34,16 @@ export enum EdgeAt {
   Top = 1,
   Right = 2,
   Bottom = 3,
-  /** 1: the ellipse in it. */
-  Ellipse = 4,
+  /** Its `EdgeForm`. */
+  Form = 4,
   /** How far inside of it an anchor is inside again, pixels. */
   LeavePx = 5,
   WithinM = 6,
   /** Room for its arrow to either side, pixels. */
   ArrowPx = 7,
-  Stride = 8,
+  /** Of rounded corners, of a ring, pixels. */
+  RadiusPx = 8,
+  Stride = 9,
 }
 
 export interface Edges {
@@ -72,7 +92,9 @@ export function edgesFor(
     const [left, right] = inside(seen.left, seen.right, l, r);
     const [top, bottom] = inside(seen.top, seen.bottom, t, b);
     edges.set([left, top, right, bottom], k * EdgeAt.Stride);
-    edges[k * EdgeAt.Stride + EdgeAt.Ellipse] = place.edge.form === 'ellipse' ? 1 : 0;
+    const { form, radiusPx } = place.edge;
+    edges[k * EdgeAt.Stride + EdgeAt.Form] = FORMS[form];
+    edges[k * EdgeAt.Stride + EdgeAt.RadiusPx] = (radiusPx ?? (form === 'ring' ? EDGE_RADIUS_PX.ring : EDGE_RADIUS_PX.rounded)) * fit;
     edges[k * EdgeAt.Stride + EdgeAt.LeavePx] = EDGE_LEAVE_PX * fit;
     edges[k * EdgeAt.Stride + EdgeAt.ArrowPx] = (place.edge.arrow?.sizePx ?? 0) * ARROW_HALF * fit;
     edges[k * EdgeAt.Stride + EdgeAt.WithinM] = place.edge.withinM ?? Number.POSITIVE_INFINITY;

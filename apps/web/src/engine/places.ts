@@ -5,6 +5,7 @@ import {
   arcminM,
   type Compiled,
   EdgeAt,
+  type EdgeForm,
   explain,
   Verdict as Failed,
   HEADSET_HUD,
@@ -14,10 +15,12 @@ import {
   makeHit,
   mapAt,
   PanelAt,
+  type PlacesSeen,
   type Pose,
   panelPoint,
   pixelsPerMetre,
   placeOf,
+  placesSeen,
   poseTowards,
   projector,
   rangeRing,
@@ -133,20 +136,31 @@ export class Places {
   }
 
   /** The frame at whose edge an element stands while its anchor is out of view, in the chosen viewer's pixels; null where it has none. */
-  edgeFrame(id: string): { left: number; top: number; right: number; bottom: number; ellipse: boolean } | null {
+  edgeFrame(
+    id: string,
+  ): { left: number; top: number; right: number; bottom: number; form: EdgeForm; radiusPx: number; middle: [number, number] } | null {
     const solver = this.engine.frameOf(useBench.getState().viewer);
     const row = solver ? rowFor(solver, id) : -1;
     const k = solver ? (solver.a.edgeOf[row] ?? -1) : -1;
     if (!solver || k < 0) return null;
-    const { edges } = solver.a;
-    const [left, top, right, bottom, ellipse] = edges.subarray(k * EdgeAt.Stride, (k + 1) * EdgeAt.Stride) as unknown as [
-      number,
-      number,
-      number,
-      number,
-      number,
-    ];
-    return { left, top, right, bottom, ellipse: ellipse === 1 };
+    const { edges, projection } = solver.a;
+    const at = (column: EdgeAt): number => edges[k * EdgeAt.Stride + column] as number;
+    return {
+      left: at(EdgeAt.Left),
+      top: at(EdgeAt.Top),
+      right: at(EdgeAt.Right),
+      bottom: at(EdgeAt.Bottom),
+      form: at(EdgeAt.Form),
+      radiusPx: at(EdgeAt.RadiusPx),
+      middle: [projection.centreX, projection.centreY],
+    };
+  }
+
+  /** The places that a label which keeps apart has about its anchor, and what has each; null for all else. Viewer's pixels. */
+  choicesOf(id: string): PlacesSeen | null {
+    const solver = this.engine.frameOf(useBench.getState().viewer);
+    const row = solver ? rowFor(solver, id) : -1;
+    return solver && row >= 0 ? placesSeen(solver, row) : null;
   }
 
   /** The inset with which a side of that frame (left, top, right, bottom) goes through a point of the picture, design pixels. */

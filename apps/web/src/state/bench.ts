@@ -76,6 +76,8 @@ interface BenchStore {
   ghosts: boolean;
   /** What lies in the middle of the view is told. */
   aim: boolean;
+  /** Show the places that a label which keeps apart could have, while its Place step is open. */
+  choices: boolean;
   /** Show what takes the pointer where. */
   areas: boolean;
   /** What the rail shows of the elements: the selected one, all in their order, or the viewer looked through. */
@@ -126,6 +128,7 @@ export const useBench = create<BenchStore>(() => ({
   pressed: null,
   ghosts: false,
   aim: false,
+  choices: false,
   areas: false,
   rail: 'content',
   extreme: null,

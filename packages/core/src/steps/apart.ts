@@ -132,8 +132,13 @@ function addObstacles(ctx: SolveContext): void {
   }
 }
 
+/** Where a row stands in the order: by rank, then what is shown already, then the nearest. */
+const keyOf = ({ a, f, m }: SolveContext, i: number): number =>
+  -((a.rank[i] as number) * 1e9) - (m.apartIn[i] === 1 ? 1e6 : 0) + Math.min(f.places[i * At.Stride + At.DepthM] as number, 9e5);
+
 /** Rows that keep apart and are shown, those that go first before the others. Nearly in order from frame to frame. */
-function inOrder({ c, a, f, m }: SolveContext): number {
+function inOrder(ctx: SolveContext): number {
+  const { c, a, f, m } = ctx;
   if (order.length < c.floatingCount) {
     order = new Int32Array(c.floatingCount);
     keys = new Float64Array(c.floatingCount);
@@ -149,8 +154,7 @@ function inOrder({ c, a, f, m }: SolveContext): number {
       m.touchS[i] = Number.NaN;
       continue;
     }
-    const depth = f.places[i * At.Stride + At.DepthM] as number;
-    const key = -((a.rank[i] as number) * 1e9) - (m.apartIn[i] === 1 ? 1e6 : 0) + Math.min(depth, 9e5);
+    const key = keyOf(ctx, i);
     let j = n - 1;
     for (; j >= 0 && (keys[j] as number) > key; j--) {
       keys[j + 1] = keys[j] as number;
@@ -432,4 +436,48 @@ function take(ctx: SolveContext, i: number, place: number): void {
   if (place === OWN_PLACE) return;
   moveTo(ctx, i, place);
   placeForEyes(ctx, i);
+}
+
+type Rect = [number, number, number, number];
+/** What keeping apart saw for one row: each of its places with what has it, by the row's id; null: it is free. */
+export interface PlacesSeen {
+  /** What has one of its places, as it lies. */
+  obstacles: { row: string; rect: Rect }[];
+  /** `beyond`: it would not lie wholly in the frame. */
+  candidates: { rect: Rect; takenBy: string | null; beyond: boolean; chosen: boolean }[];
+}
+
+/**
+ * The places of a row in the frame as it is, and what has each: the HUD, what stays, or another that keeps apart. For whoever asks why;
+ * null for what does not keep apart. Allocates.
+ */
+export function placesSeen(ctx: SolveContext, i: number): PlacesSeen | null {
+  const { a, c, f, m } = ctx;
+  if (i >= c.floatingCount || a.apart[i] !== Apart.Moves || Number.isNaN(f.places[i * At.Stride + At.PointX] as number)) return null;
+  const { widthPx, heightPx } = a.projection;
+  const rectNow = (row: number): Rect => screenBox(ctx, row);
+  grid.clear(widthPx, heightPx);
+  addObstacles(ctx);
+  for (let j = 0; j < c.floatingCount; j++) {
+    if (j === i || a.apart[j] !== Apart.Moves || f.failed[j] !== Verdict.Shown) continue;
+    askPlaced(ctx, j);
+    grid.add(j);
+  }
+  const [left, top, width, height] = rectNow(i);
+  const [homeX, homeY] = [left - (f.apartX[i] as number), top - (f.apartY[i] as number)];
+  const shown = f.failed[i] === Verdict.Shown;
+  readAbout(ctx, i);
+  const candidates: PlacesSeen['candidates'] = [];
+  const takers = new Set<number>();
+  for (let place = OWN_PLACE; place <= placeCount(ctx, i); place++) {
+    if (place !== OWN_PLACE) aboutAnchor(place);
+    const [x, y] = place === OWN_PLACE ? [homeX, homeY] : [about[LEFT] as number, about[TOP] as number];
+    probe.set([x, y, x + width, y + height]);
+    const beyond = place !== OWN_PLACE && !(x >= 0 && y >= 0 && x + width <= widthPx && y + height <= heightPx);
+    const by = grid.meets();
+    if (by >= 0) takers.add(by);
+    const chosen = shown && m.apartAt[i] === place;
+    candidates.push({ rect: [x, y, width, height], takenBy: by < 0 ? null : (c.ids[by] as string), beyond, chosen });
+  }
+  return { obstacles: [...takers].map((row) => ({ row: c.ids[row] as string, rect: rectNow(row) })), candidates };
 }

@@ -6,7 +6,7 @@
  * the camera's axes, z behind. In front it is the direction in which the anchor is seen; behind it bends to the lower edge. It is
  * singular only 45 degrees above straight behind: there the last way is kept.
  */
-import { EdgeAt } from '../edges.ts';
+import { EdgeAt, EdgeForm } from '../edges.ts';
 import { At } from '../frame.ts';
 import type { SolveContext } from '../solve-context.ts';
 import type { EyeView } from '../spaces/sight.ts';
@@ -21,15 +21,21 @@ const DEG = Math.PI / 180;
 
 const between = (v: number, from: number, to: number): number => Math.max(from, Math.min(to, v));
 
-/** How far it is from a point to the frame's edge along a way of length 1, pixels; from outside of the frame, as from its nearest point. */
+/**
+ * How far it is from a point to the frame's edge along a way of length 1, pixels; from outside of the frame, as from its nearest point.
+ * A ring is about the point, which is the middle of the view.
+ */
 export function edgeDistance(edges: Float64Array, at: number, x: number, y: number, wayX: number, wayY: number): number {
   const left = edges[at + EdgeAt.Left] as number;
   const top = edges[at + EdgeAt.Top] as number;
   const right = edges[at + EdgeAt.Right] as number;
   const bottom = edges[at + EdgeAt.Bottom] as number;
+  const form = edges[at + EdgeAt.Form] as EdgeForm;
+  const radius = edges[at + EdgeAt.RadiusPx] as number;
+  if (form === EdgeForm.Ring) return radius;
   const px = between(x, left, right);
   const py = between(y, top, bottom);
-  if (edges[at + EdgeAt.Ellipse] === 1) {
+  if (form === EdgeForm.Ellipse) {
     const a = Math.max((right - left) / 2, LEAST_WAY);
     const b = Math.max((bottom - top) / 2, LEAST_WAY);
     const u = (px - (left + right) / 2) / a;
@@ -42,7 +48,20 @@ export function edgeDistance(edges: Float64Array, at: number, x: number, y: numb
   }
   const tx = wayX > 0 ? (right - px) / wayX : wayX < 0 ? (left - px) / wayX : Number.POSITIVE_INFINITY;
   const ty = wayY > 0 ? (bottom - py) / wayY : wayY < 0 ? (top - py) / wayY : Number.POSITIVE_INFINITY;
-  return Math.max(0, Math.min(tx, ty));
+  const far = Math.max(0, Math.min(tx, ty));
+  if (form !== EdgeForm.Rounded) return far;
+  // Where it meets the sides near a corner, it meets the corner's circle before.
+  const r = Math.min(radius, (right - left) / 2, (bottom - top) / 2);
+  const hitX = px + far * wayX;
+  const hitY = py + far * wayY;
+  const cornerX = hitX < left + r ? left + r : hitX > right - r ? right - r : hitX;
+  const cornerY = hitY < top + r ? top + r : hitY > bottom - r ? bottom - r : hitY;
+  if (cornerX === hitX || cornerY === hitY || r < LEAST_WAY) return far;
+  const u = px - cornerX;
+  const v = py - cornerY;
+  const along = u * wayX + v * wayY;
+  const root = along * along - (u * u + v * v - r * r);
+  return root <= 0 ? 0 : Math.min(far, Math.max(0, -along + Math.sqrt(root)));
 }
 
 /** The shorter way round from one angle to another, −π..π. */

@@ -54,7 +54,9 @@ export const motionSchema = z.strictObject({
 
 /** Of what floats: where its anchor lies outside of this frame, or behind the viewer, it stands at the frame's edge, on the way there. */
 export const edgeSchema = z.strictObject({
-  form: z.enum(['rectangle', 'ellipse']),
+  form: z.enum(['rectangle', 'rounded', 'ellipse', 'ring']),
+  /** Of the corners of a rounded frame; of a ring about the middle of the view, which the insets do not move. Design pixels. */
+  radiusPx: positive.max(4000).optional(),
   /** From the sides of the picture: left, top, right, bottom, design pixels. */
   insetPx: z.tuple([atLeastZero.max(4000), atLeastZero.max(4000), atLeastZero.max(4000), atLeastZero.max(4000)]),
   /** Points the way, outward from the edge. */

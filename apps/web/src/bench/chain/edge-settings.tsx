@@ -1,4 +1,5 @@
 /** Settings of what stands at the edge of the frame where its anchor is outside of it (Place). */
+import { EDGE_RADIUS_PX } from '@foreshore/core';
 import { EDGE, type Element } from '@foreshore/document';
 import { Switch } from '@mantine/core';
 import { withElement } from '../../edits/edits.ts';
@@ -31,9 +32,19 @@ export function EdgeSettings({ id, place, edit }: { id: string; place: Place; ed
           <Choice
             label="Edge frame"
             value={edge.form}
-            choices={{ rectangle: 'Rectangle', ellipse: 'Ellipse' }}
-            onChange={(form) => set({ form })}
+            choices={{ rectangle: 'Rectangle', rounded: 'Rounded rectangle', ellipse: 'Ellipse', ring: 'Ring about the middle' }}
+            onChange={(form) => set({ form, radiusPx: form === 'rounded' || form === 'ring' ? EDGE_RADIUS_PX[form] : undefined })}
           />
+          {(edge.form === 'rounded' || edge.form === 'ring') && (
+            <NumberField
+              label={edge.form === 'ring' ? 'Radius of the ring' : 'Radius of its corners'}
+              unit="px"
+              value={edge.radiusPx ?? EDGE_RADIUS_PX[edge.form]}
+              least={1}
+              greatest={4000}
+              onChange={(radiusPx) => set({ radiusPx })}
+            />
+          )}
           <NumberField
             label="Marked within (0: however far)"
             unit="m"

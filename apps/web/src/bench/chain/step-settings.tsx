@@ -9,7 +9,7 @@ import { editElement } from '../../edits/edits.ts';
 import type { ElementProps } from '../../fields/element-props.ts';
 import { NumberField } from '../../fields/number-field.tsx';
 import { Choice } from '../../fields/rows.tsx';
-import { useBench } from '../../state/bench.ts';
+import { useBench, useBenchPart } from '../../state/bench.ts';
 import { change, shownDocument, useProject } from '../../state/project.ts';
 import { AttachSettings } from './attach-settings.tsx';
 import { EdgeSettings } from './edge-settings.tsx';
@@ -337,6 +337,7 @@ function ApartSettings({
   prompt: boolean;
   edit: (part: Partial<Element['place']>) => void;
 }) {
+  const { choices } = useBenchPart('choices');
   const labels = document.labels ?? { apart: false };
   const on = labels.apart;
   const set = (what: string, part: Partial<Labels>) =>
@@ -388,6 +389,16 @@ function ApartSettings({
           value={place.apart ?? (prompt ? 'stays' : 'moves')}
           choices={APART}
           onChange={(apart) => edit({ apart })}
+        />
+      )}
+      {on && (place.apart ?? (prompt ? 'stays' : 'moves')) === 'moves' && (
+        <Switch
+          className="wide"
+          size="xs"
+          label="Show its places in the picture"
+          description="Dashed: free. Struck through: taken, or beyond the frame. What has them is tinted."
+          checked={choices}
+          onChange={(event) => useBench.setState({ choices: event.currentTarget.checked })}
         />
       )}
       {on && (place.apart ?? (prompt ? 'stays' : 'moves')) === 'moves' && (

@@ -6,6 +6,7 @@ import type { Guide, Rect } from '../../edits/snap.ts';
 import { useEngine } from '../../questions/engine-context.ts';
 import { useBenchPart } from '../../state/bench.ts';
 import { shownDocument, useProject } from '../../state/project.ts';
+import { ChoiceMarks } from './choice-marks.tsx';
 import { EdgeMarks } from './edge-marks.tsx';
 import { GateMarks } from './gate-marks.tsx';
 
@@ -119,6 +120,7 @@ export function Handles({ scale, size: [w, h], guides, pins }: Props) {
       ))}
       <GateMarks id={selection} scale={scale} size={[w, h]} />
       <EdgeMarks id={selection} scale={scale} />
+      <ChoiceMarks id={selection} scale={scale} />
       {both((colour, wide) => (
         <g key={colour} fill="none" stroke={colour} strokeWidth={wide ? 4 : 1.75} strokeDasharray={dash} data-ghost={!info.selectionShown}>
           {outline ? (
