@@ -32,6 +32,8 @@ export const scopeParts = (only: Element['show']): Record<string, Element> => ({
       of: { by: 'nodes', pattern: 'Sluice ? wheel', property: null },
       reachM: THROW_M,
       leaveS: 0.3,
+      // The lamp in the other hand throws its light from there.
+      tool: { from: { by: 'offset', rightM: -0.35, upM: -0.4, aheadM: 0.35 }, mark: { sizePx: 26, colour: '#F29C8C' } },
       looks: {
         reachable: { colour: '#9BE7A4' },
         far: { colour: '#F2C14E', form: 'brackets' },

@@ -32,6 +32,7 @@ const ROUNDING = 1e-6;
 const hit = makeHit();
 const from: Vec3 = [0, 0, 0];
 const way: Vec3 = [0, 0, 0];
+const tool: Vec3 = [0, 0, 0];
 
 /** What a crosshair's ray finds, as the head looks along its axis: its state, how far what is meant is (infinite: not met), and the node that is met first, or −1. */
 export interface AimFound {
@@ -109,6 +110,67 @@ function ownOf(level: Level, by: object, node: number): Uint8Array {
   return own;
 }
 
+/** What a tool's ray ends at so much before is what the crosshair is on, metres. */
+const SAME_M = 0.02;
+
+/**
+ * Where the ray of a crosshair's tool stops short of what the view's ray meets, into `f.toolStops` and `f.toolNode`. The tool's own node,
+ * where it stands on one, stops nothing. Allocates nothing.
+ */
+export function findTool({ c, f }: Pick<SolveContext, 'c' | 'f'>, k: number, aim: CrosshairAim): void {
+  const { level } = c;
+  f.toolStops[k * 3] = Number.NaN;
+  f.toolNode[k] = -1;
+  if (!aim.tool || !level) return;
+  const start = aim.tool.from;
+  let ownNode = -1;
+  if (start.by === 'offset') {
+    const { rotation } = f;
+    for (let i = 0; i < 3; i++)
+      tool[i] =
+        (f.eye[i] as number) +
+        start.rightM * (rotation[i] as number) +
+        start.upM * (rotation[3 + i] as number) -
+        start.aheadM * (rotation[6 + i] as number);
+  } else {
+    const row = c.anchorIds.indexOf(start.anchor);
+    if (row < 0 || c.anchorFault[row]) return;
+    for (let i = 0; i < 3; i++) tool[i] = c.anchorWorld[row * 3 + i] as number;
+    if (c.anchorKind[row] === ON_NODE) ownNode = c.anchorFirst[row] as number;
+  }
+  for (let i = 0; i < 3; i++) {
+    from[i] = f.eye[i] as number;
+    way[i] = f.forward[i] as number;
+  }
+  const seenM = level.castRay(from, way, MOST_M, hit) ? hit.distanceM : MOST_M;
+  for (let i = 0; i < 3; i++) {
+    way[i] = from[i as 0] + seenM * way[i as 0] - tool[i as 0];
+    from[i] = tool[i as 0];
+  }
+  const farM = Math.hypot(way[0], way[1], way[2]);
+  if (!(farM > SAME_M)) return;
+  for (let i = 0; i < 3; i++) way[i as 0] /= farM;
+  let goneM = 0;
+  for (let passed = 0; passed < MOST_PASSED; passed++) {
+    if (!level.castRay(from, way, farM - SAME_M - goneM, hit)) return;
+    if (ownNode < 0 || !isBelow(level, hit.node, ownNode)) {
+      f.toolNode[k] = hit.node;
+      for (let i = 0; i < 3; i++) f.toolStops[k * 3 + i] = from[i as 0] + hit.distanceM * way[i as 0];
+      return;
+    }
+    const by = hit.distanceM + BEYOND_M;
+    goneM += by;
+    if (farM - SAME_M - goneM <= 0) return;
+    for (let i = 0; i < 3; i++) from[i as 0] += by * way[i as 0];
+  }
+}
+
+/** Whether a node is another, or hangs on it. */
+function isBelow({ parentOf }: Level, node: number, top: number): boolean {
+  for (let at = node; at >= 0; at = parentOf[at] as number) if (at === top) return true;
+  return false;
+}
+
 /**
  * What crosshairs are aimed at. Decided on ticks: what is within reach counts at once; any other state gives way after `leaveS`, and
  * nothing gives way at once. Runs after anchors were placed and the head was read; allocates nothing.
@@ -117,13 +179,17 @@ export function moveAims(ctx: SolveContext, atOnce: boolean): void {
   const { c, f, m } = ctx;
   for (let k = 0; k < c.aims.length; k++) {
     const row = c.aims[k] as number;
+    const { aim } = c.elements[row] as Extract<Element, { kind: 'crosshair' }> & { aim: CrosshairAim };
+    f.toolStops[k * 3] = Number.NaN;
+    if (!f.hidden[row] && aim.tool) findTool(ctx, k, aim);
     if (f.hidden[row]) {
       // What is not seen in this phase casts no ray.
       m.aimState[k] = AimState.Nothing;
       m.aimS[k] = Number.NaN;
     } else if (f.isTick || atOnce) {
-      const { aim } = c.elements[row] as Extract<Element, { kind: 'crosshair' }> & { aim: CrosshairAim };
-      const { state } = findAim(ctx, aim);
+      let { state } = findAim(ctx, aim);
+      // What the eye could reach, the tool cannot.
+      if (state === AimState.Reachable && !Number.isNaN(f.toolStops[k * 3] as number)) state = AimState.Blocked;
       const now = m.aimState[k] as AimState;
       if (state === now) m.aimS[k] = Number.NaN;
       else {

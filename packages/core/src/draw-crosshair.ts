@@ -96,8 +96,40 @@ export function drawCrosshair(
   };
   if (paint.outline) layer(paint.outline.colour, paint.outline.widthPx * unit);
   layer(paint.colour, 0);
+  drawToolMark(items, ctx, row, crosshair, unit, opacity);
   // A feed without a number must not look like one that keeps it closed.
   const state = f.gaugeState[g] as GaugeState;
   if (source !== null && (state === GaugeState.Missing || state === GaugeState.NotNumber))
     pushStrike(items, element, rect, thickPx * unit, paint.colour, opacity);
+}
+
+/** A cross where the tool's own ray stops. What lies on a panel, as the HUD does in a headset, has none: it is in the picture, not on the panel. */
+function drawToolMark(
+  items: DrawItem[],
+  { a, c, f }: SolveContext,
+  row: number,
+  { aim, paint }: Crosshair,
+  unit: number,
+  opacity: number,
+): void {
+  const k = c.aims.indexOf(row);
+  if (k < 0 || !aim?.tool || Number.isNaN(f.toolStops[k * 3] as number) || (c.panelOf[row] as number) >= 0) return;
+  const at = (i: number): number => (f.toolStops[k * 3 + i] as number) - (f.eye[i] as number);
+  const along = (axis: number): number => [0, 1, 2].reduce((sum, i) => sum + (f.rotation[axis * 3 + i] as number) * at(i), 0);
+  const { centreX, centreY, focalX, focalY, nearM, orthographic } = a.projection;
+  const depth = -along(2);
+  if (depth < nearM) return;
+  const by = orthographic ? 1 : depth;
+  const [x, y] = [centreX + (focalX * along(0)) / by, centreY - (focalY * along(1)) / by];
+  const half = (aim.tool.mark.sizePx * unit) / 2;
+  const element = c.ids[row] as string;
+  const stroke = (widthPx: number, colour: string, more: number): void => {
+    for (const side of [-1, 1]) {
+      const [dx, dy] = [(half + more) * Math.SQRT1_2, side * (half + more) * Math.SQRT1_2];
+      items.push({ kind: 'line', element, x1: x - dx, y1: y - dy, x2: x + dx, y2: y + dy, widthPx, colour, opacity });
+    }
+  };
+  const widthPx = aim.tool.mark.sizePx * unit * 0.16;
+  if (paint.outline) stroke(widthPx + 2 * paint.outline.widthPx * unit, paint.outline.colour, paint.outline.widthPx * unit);
+  stroke(widthPx, aim.tool.mark.colour, 0);
 }

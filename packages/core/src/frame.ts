@@ -83,6 +83,9 @@ export interface Frame {
   readonly edgeRad: Float64Array;
   /** One a crosshair that says what it is aimed at: its `AimState`. */
   readonly aimState: Uint8Array;
+  /** Three numbers a crosshair with a tool away from the eye: where the tool's own ray stops before what the crosshair is on, metres; NaN where it does not. And the node that stops it, or −1. */
+  readonly toolStops: Float64Array;
+  readonly toolNode: Int32Array;
   /** What of each line to another anchor is seen, view after view: from and to, pixels, and 1 where that end is the line's own; NaN where none is. */
   readonly spanEnds: Float64Array;
   /** One of them is still turning towards where it is to be. */
@@ -146,6 +149,8 @@ export const makeFrame = (counts: Counts, viewCount = 1, eyes = new Float64Array
   edgeRad: new Float64Array(counts.edges).fill(Number.NaN),
   edgesTurn: false,
   aimState: new Uint8Array(counts.aims),
+  toolStops: new Float64Array(counts.aims * 3).fill(Number.NaN),
+  toolNode: new Int32Array(counts.aims).fill(-1),
   spanEnds: new Float64Array(counts.spans * viewCount * SPAN_STRIDE).fill(Number.NaN),
   apartX: new Float64Array(counts.rows),
   apartY: new Float64Array(counts.rows),

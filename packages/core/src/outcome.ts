@@ -143,6 +143,8 @@ export type Fact =
       /** Its ray finds another state by now, and this one stays a moment. */
       stays: boolean;
     }
+  /** The ray of a crosshair's tool is stopped before what the crosshair is on, so far from the eye; the node that stops it. */
+  | { kind: 'toolStops'; node: string | null; distanceM: number }
   /** What a direction shows: how many at once, and from where the newest is seen, degrees; null: all around. */
   | { kind: 'pointsTo'; count: number; aroundDeg: number | null; upDeg: number }
   /** Of a direction: nothing has happened within this time. */

@@ -35,8 +35,7 @@ function outside(document: Document, element: Element): string[] {
   if (element.pointer?.action) out.push(`action ${document.actions?.[element.pointer.action]?.name ?? element.pointer.action}`);
   if (element.press?.action) out.push(`action ${document.actions?.[element.press.action]?.name ?? element.press.action}`);
   if (element.about !== undefined) out.push(`anchor ${document.anchors[element.about]?.name ?? element.about}`);
-  const aims = pointsAt(element);
-  if (aims !== null) out.push(`anchor ${document.anchors[aims]?.name ?? aims}`);
+  for (const { anchor } of pointsAt(element)) out.push(`anchor ${document.anchors[anchor]?.name ?? anchor}`);
   if (isAnchored(element.mount)) out.push(`anchor ${document.anchors[element.mount.anchor]?.name ?? element.mount.anchor}`);
   if (element.kind === 'picture' && element.picture) out.push(`picture ${document.pictures?.[element.picture]?.name ?? element.picture}`);
   if (element.kind === 'page' && element.page) out.push(`page ${document.pictures?.[element.page]?.name ?? element.page}`);

@@ -95,10 +95,13 @@ export const groupOf = ({ mount }: Pick<Element, 'mount'>): string | null => (is
 export const anchorOf = ({ mount, about }: Pick<Element, 'mount' | 'about'>): string | null =>
   isAnchored(mount) ? mount.anchor : (about ?? null);
 
-/** The anchor that a crosshair looks otherwise by, or that a direction points at; null where there is none. */
-export const pointsAt = (element: Element): string | null =>
-  element.kind === 'direction'
-    ? element.follows
-    : element.kind === 'crosshair' && element.aim?.of.by === 'anchor'
-      ? element.aim.of.anchor
-      : null;
+/** The anchors that an element is about besides its own: what a crosshair is aimed at and with, what a direction points at; and where each is said. */
+export function pointsAt(element: Element): { anchor: string; path: readonly string[] }[] {
+  if (element.kind === 'direction') return element.follows === null ? [] : [{ anchor: element.follows, path: ['follows'] }];
+  if (element.kind !== 'crosshair' || !element.aim) return [];
+  const { of, tool } = element.aim;
+  return [
+    ...(of.by === 'anchor' ? [{ anchor: of.anchor, path: ['aim', 'of', 'anchor'] }] : []),
+    ...(tool?.from.by === 'anchor' ? [{ anchor: tool.from.anchor, path: ['aim', 'tool', 'from', 'anchor'] }] : []),
+  ];
+}

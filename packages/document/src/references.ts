@@ -113,10 +113,9 @@ function checkElement(t: Telling, id: string, element: Element): void {
   checkCarried(t, id, element);
   checkGates(t, at, element);
   if ('source' in element && element.source !== null) t.needs([...at, 'source'], 'feeds', element.source);
-  const aims = pointsAt(element);
-  if (aims !== null) {
-    const path = element.kind === 'direction' ? [...at, 'follows'] : [...at, 'aim', 'of', 'anchor'];
-    if (t.needs(path, 'anchors', aims)) t.fixedPlace(path, aims);
+  for (const { anchor, path } of pointsAt(element)) {
+    const where = [...at, ...path];
+    if (t.needs(where, 'anchors', anchor)) t.fixedPlace(where, anchor);
   }
   for (const [path, picture] of picturesOf(element)) t.drawn([...at, ...path], picture, element.kind === 'page');
   const font = element.kind === 'label' ? element.paint.font : undefined;

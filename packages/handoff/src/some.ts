@@ -53,7 +53,7 @@ function anchorsUsed({ elements, feeds, anchors }: Document): Set<string> {
   for (const element of Object.values(elements)) {
     use(anchorOf(element));
     use(element.place.span?.to ?? null);
-    use(pointsAt(element));
+    for (const { anchor } of pointsAt(element)) use(anchor);
   }
   for (const { source } of Object.values(feeds)) {
     if (source && 'anchor' in source) use(source.anchor);

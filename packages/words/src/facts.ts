@@ -307,6 +307,10 @@ const FACTS: { [K in FactKind]: Words<K> } = {
     full: ({ state, node, distanceM, reachM, stays }) =>
       `${AIMS[state].full(node, distanceM === null ? '' : ` at ${formatMetres(distanceM)} m`, formatMetres(reachM))}${stays ? ', stays a moment' : ''}`,
   },
+  toolStops: {
+    short: () => 'tool stopped',
+    full: ({ node, distanceM }) => `the tool's own ray is stopped by ${node ?? 'the level'}, ${formatMetres(distanceM)} m from the eye`,
+  },
   pointsTo: {
     short: ({ aroundDeg }) => (aroundDeg === null ? 'all around' : wayRound(aroundDeg)),
     full: ({ count, aroundDeg, upDeg }) =>

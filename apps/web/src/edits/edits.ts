@@ -362,7 +362,10 @@ export function removeElement(id: string): void {
     const used =
       Object.values(without.elements).some(
         (e) =>
-          (isAnchored(e.mount) && e.mount.anchor === anchor) || e.about === anchor || e.place.span?.to === anchor || pointsAt(e) === anchor,
+          (isAnchored(e.mount) && e.mount.anchor === anchor) ||
+          e.about === anchor ||
+          e.place.span?.to === anchor ||
+          pointsAt(e).some((to) => to.anchor === anchor),
       ) ||
       Object.values(without.anchors).some((a) => a.kind === 'midpoint' && (a.first === anchor || a.second === anchor)) ||
       Object.values(without.feeds).some(

@@ -45,6 +45,16 @@ function aimedAs(ctx: SolveContext, i: number): Fact[] {
   if (k < 0 || !aim) return [];
   const { distanceM, node, state } = findAim(ctx, aim);
   const stands = f.aimState[k] as AimState;
+  const stops = [0, 1, 2].map((n) => f.toolStops[k * 3 + n] as number);
+  const tool: Fact[] = Number.isNaN(stops[0])
+    ? []
+    : [
+        {
+          kind: 'toolStops',
+          node: c.level?.nodeIds[f.toolNode[k] as number] ?? null,
+          distanceM: Math.hypot(...stops.map((v, n) => v - (f.eye[n] as number))),
+        },
+      ];
   return [
     {
       kind: 'aims',
@@ -52,7 +62,9 @@ function aimedAs(ctx: SolveContext, i: number): Fact[] {
       node: c.level?.nodeIds[node] ?? null,
       distanceM: Number.isFinite(distanceM) ? distanceM : null,
       reachM: aim.reachM,
-      stays: state !== stands,
+      // What the eye could reach and the tool cannot is blocked.
+      stays: (state === AimState.Reachable && tool.length > 0 ? AimState.Blocked : state) !== stands,
     },
+    ...tool,
   ];
 }

@@ -5,6 +5,8 @@ import { common, extent } from './common.ts';
 
 const form = z.enum(['arms', 'ring', 'brackets']);
 
+const beside = z.number().min(-50).max(50);
+
 /** What changes of a crosshair by what it is aimed at; what is not there stays as it is. */
 const aimLook = z.strictObject({ form: form.optional(), colour: colour.optional() });
 
@@ -24,6 +26,20 @@ const crosshairAim = z.strictObject({
   leaveS: atLeastZero.max(10),
   /** What is meant is within reach; is farther; would be within reach, but something else is before it. */
   looks: z.strictObject({ reachable: aimLook, far: aimLook, blocked: aimLook }),
+  /**
+   * What is aimed with is not at the eye: its own ray goes from there to what the view's ray meets. Where something stops it before, it has
+   * a mark, and what is meant is blocked.
+   */
+  tool: z
+    .strictObject({
+      from: z.discriminatedUnion('by', [
+        /** From the eye, in the viewer's own axes, metres. */
+        z.strictObject({ by: z.literal('offset'), rightM: beside, upM: beside, aheadM: beside }),
+        z.strictObject({ by: z.literal('anchor'), anchor: idSchema }),
+      ]),
+      mark: z.strictObject({ sizePx: positive.max(400), colour }),
+    })
+    .optional(),
 });
 export type CrosshairAim = z.infer<typeof crosshairAim>;
 
@@ -98,4 +114,10 @@ export const makeCrosshair = (name: string, source: string | null, order: string
   opening: { by: 'screen', px: 40 },
   recoverS: 0.25,
   paint: { colour: '#FBF8F0', outline: { colour: '#15233B', widthPx: 1.5 }, opacity: 1 },
+});
+
+/** A lamp in the right hand. */
+export const makeTool = (): NonNullable<CrosshairAim['tool']> => ({
+  from: { by: 'offset', rightM: 0.3, upM: -0.35, aheadM: 0.4 },
+  mark: { sizePx: 22, colour: '#E4572E' },
 });

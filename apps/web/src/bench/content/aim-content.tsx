@@ -1,5 +1,5 @@
 /** What a crosshair looks like by what it is aimed at. */
-import { type Crosshair, type CrosshairAim, inOrder, makeCrosshairAim } from '@foreshore/document';
+import { type Crosshair, type CrosshairAim, inOrder, makeCrosshairAim, makeTool } from '@foreshore/document';
 import { Select, Switch } from '@mantine/core';
 import { NodesMeant } from '../../fields/nodes-meant.tsx';
 import { NumberField } from '../../fields/number-field.tsx';
@@ -72,6 +72,7 @@ export function AimContent({ id, element }: { id: string; element: Crosshair }) 
             step={0.05}
             onChange={(leaveS) => set('Change how long a look stays', { leaveS })}
           />
+          <ToolFields aim={aim} anchors={anchors.map(([value, { name }]) => ({ value, label: name }))} set={set} />
           {(Object.keys(STATES) as State[]).map((state) => {
             const look = aim.looks[state];
             const colour = look.colour ?? element.paint.colour;
@@ -96,6 +97,91 @@ export function AimContent({ id, element }: { id: string; element: Crosshair }) 
               </div>
             );
           })}
+        </>
+      )}
+    </>
+  );
+}
+
+type Tool = NonNullable<CrosshairAim['tool']>;
+const BESIDE = [
+  ['rightM', 'Right of the eye'],
+  ['upM', 'Above the eye'],
+  ['aheadM', 'Ahead of the eye'],
+] as const;
+
+/** Where what is aimed with is, if not at the eye, and the mark where its own ray stops. */
+function ToolFields({
+  aim,
+  anchors,
+  set,
+}: {
+  aim: CrosshairAim;
+  anchors: { value: string; label: string }[];
+  set: (what: string, part: Partial<CrosshairAim>) => void;
+}) {
+  const { tool } = aim;
+  const change = (part: Partial<Tool>) => tool && set('Change what it is aimed with', { tool: { ...tool, ...part } });
+  const [nearest] = anchors;
+  return (
+    <>
+      <Choice
+        label="The tool's ray starts"
+        value={tool?.from.by ?? 'eye'}
+        choices={{
+          eye: 'at the eye',
+          offset: 'beside the eye',
+          ...((nearest || tool?.from.by === 'anchor') && { anchor: 'at an anchor' }),
+        }}
+        onChange={(by) => {
+          const from: Tool['from'] = by === 'anchor' && nearest ? { by, anchor: nearest.value } : makeTool().from;
+          set('Change what it is aimed with', { tool: by === 'eye' ? undefined : { ...(tool ?? makeTool()), from } });
+        }}
+      />
+      {tool?.from.by === 'anchor' && (
+        <Select
+          size="xs"
+          label="The tool's anchor"
+          searchable
+          allowDeselect={false}
+          value={tool.from.anchor}
+          data={anchors}
+          onChange={(anchor) => anchor && change({ from: { by: 'anchor', anchor } })}
+        />
+      )}
+      {tool?.from.by === 'offset' &&
+        BESIDE.map(([key, label]) => (
+          <NumberField
+            key={key}
+            label={label}
+            unit="m"
+            step={0.05}
+            least={-50}
+            greatest={50}
+            value={tool.from.by === 'offset' ? tool.from[key] : 0}
+            onChange={(value) => tool.from.by === 'offset' && change({ from: { ...tool.from, [key]: value } })}
+          />
+        ))}
+      {tool && (
+        <>
+          <NumberField
+            label="Mark where it is stopped"
+            unit="px"
+            value={tool.mark.sizePx}
+            least={1}
+            greatest={400}
+            onChange={(sizePx) => change({ mark: { ...tool.mark, sizePx } })}
+          />
+          <ColourRows
+            rows={[
+              {
+                label: "The mark's colour",
+                value: tool.mark.colour,
+                onDraft: () => {},
+                onKeep: (colour) => change({ mark: { ...tool.mark, colour } }),
+              },
+            ]}
+          />
         </>
       )}
     </>
