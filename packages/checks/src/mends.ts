@@ -21,7 +21,16 @@ import {
   solve,
   Verdict,
 } from '@foreshore/core';
-import { type Document, type Element, type Group, isOnPanel, KINDS, type Label, type PanelMount } from '@foreshore/document';
+import {
+  type Crosshair,
+  type Document,
+  type Element,
+  type Group,
+  isOnPanel,
+  KINDS,
+  type Label,
+  type PanelMount,
+} from '@foreshore/document';
 import { roundDown, roundUp } from './rounding.ts';
 import { isWorse, othersWorse, shortfallsAll } from './worse.ts';
 
@@ -416,6 +425,7 @@ function moreOpaque({ c }: Solver, text: number): Change[] {
 /** A plate behind it, or an outline about its letters, of the other brightness. */
 function clearer({ c }: Solver, faintest: number): Change[] {
   const label = c.elements[faintest];
+  if (label?.kind === 'crosshair') return outlined(label, c.definitions[faintest] as string);
   if (label?.kind !== 'label' || c.parameters[faintest]) return [];
   const element = c.definitions[faintest] as string;
   const [r, g, b] = channels(label.paint.colour);
@@ -436,6 +446,15 @@ function clearer({ c }: Solver, faintest: number): Change[] {
   });
   return out;
 }
+
+/** An outline of the other brightness about a crosshair's strokes. */
+function outlined({ paint }: Crosshair, element: string): Change[] {
+  const [r, g, b] = channels(paint.colour);
+  const [colour, tone] = luminance([r, g, b]) > 0.18 ? [DARK, 'dark' as const] : [LIGHT, 'light' as const];
+  const outline = { colour: colour.slice(0, 7), widthPx: paint.outline?.widthPx ?? OUTLINE_PX };
+  return [{ element, change: { kind: 'outline', tone }, part: { paint: { ...paint, outline } } as Partial<Element> }];
+}
+const OUTLINE_PX = 1.5;
 
 /** What keeps it from being cut off: where that happens at the edge of the screen, in a group that clips, or in its text box. */
 function whole({ c, a }: Solver, row: number, fault: Extract<Shortfall, { kind: 'cut' }>): Change[] {

@@ -6,7 +6,10 @@ import { arrange } from './arrange.ts';
 import { compile } from './compile.ts';
 import { closedGapPx, crosshairGap } from './draw-crosshair.ts';
 import { drawList } from './draw-list.ts';
+import { explain } from './explain/explain.ts';
+import { measureReadable } from './readable.ts';
 import { fixedText } from './sample.ts';
+import { levelOf } from './sample-level.ts';
 import { makeSolver, solve } from './solve.ts';
 import { projectionOf } from './spaces/lens.ts';
 import { projectPoint } from './spaces/project.ts';
@@ -100,4 +103,51 @@ it('a crosshair that never opens, or has arms longer than itself, is refused whe
   expect(pointers({ full: 0 })).toEqual(['/elements/aim/full']);
   expect(pointers({ armPx: 30 })).toEqual(['/elements/aim/armPx']);
   expect(pointers({ source: 'none' })).toEqual(['/elements/aim/source']);
+});
+
+describe('the contrast of a crosshair', () => {
+  /** A level that is light to the left of straight ahead, and dark to the right; by a count of the rays that were asked for. */
+  const halves = () => {
+    const level = levelOf([]);
+    const asked: number[] = [];
+    level.colourAt = (_origin, direction, out) => {
+      asked.push(direction[0] as number);
+      const v = (direction[0] as number) < 0 ? 255 : 0;
+      out[0] = v;
+      out[1] = v;
+      out[2] = v;
+      return out;
+    };
+    return { level, asked };
+  };
+  const found = (part: Partial<Crosshair>) => {
+    const { level, asked } = halves();
+    const document = withCrosshair({ recoverS: 0, ...part });
+    const solver = makeSolver(arrange(compile(document, level), document.viewers.desk as never, fixedText));
+    solve(solver, { timeS: 0, head: HEAD, depthOrder: false, stands: true, values: [0] as never });
+    const row = solver.c.ids.indexOf('aim');
+    return { read: measureReadable(solver, row), link: explain(solver, row).find(({ step }) => step === 'readable'), asked };
+  };
+  const paint = (colour: string, outline: string | null): Crosshair['paint'] => ({
+    colour,
+    outline: outline === null ? null : { colour: outline, widthPx: 1.5 },
+    opacity: 1,
+  });
+
+  it('is that at its strokes with what is behind each, or with its outline: by hand', () => {
+    // White over white to the left: 1:1. Its outline, black, gives 21:1 everywhere.
+    const bare = found({ paint: paint('#FFFFFF', null) });
+    expect(bare.read.contrast).toBeCloseTo(1, 6);
+    expect(bare.read.faults).toEqual([{ kind: 'contrast', value: expect.closeTo(1, 6), bound: 3 }]);
+    expect(bare.link?.state).toBe('short');
+    expect(found({ paint: paint('#FFFFFF', '#000000') }).link).toMatchObject({
+      state: 'yes',
+      facts: [{ kind: 'strokes', contrast: expect.closeTo(21, 6) }],
+    });
+    // A grey of luminance 0.2159: 3.95:1 on white, 5.32:1 on black. The worst tenth is on white.
+    expect(found({ paint: paint('#808080', null) }).read.contrast).toBeCloseTo(1.05 / 0.2659, 2);
+    // Four arms of three points, and a dot.
+    expect(bare.asked).toHaveLength(13);
+    expect(found({ form: 'ring', dotPx: 0, paint: paint('#FFFFFF', null) }).asked).toHaveLength(2 * 12);
+  });
 });

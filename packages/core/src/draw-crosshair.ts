@@ -2,6 +2,7 @@
 import type { Crosshair, CrosshairAim } from '@foreshore/document/types';
 import { AimState } from './crosshair-aim.ts';
 import { type DrawItem, pushStrike, type Rect } from './draw-items.ts';
+import { At, placeOf } from './frame.ts';
 import { GaugeState } from './gauges.ts';
 import type { SolveContext } from './solve-context.ts';
 import type { Projection } from './spaces/lens.ts';
@@ -132,4 +133,31 @@ function drawToolMark(
   const widthPx = aim.tool.mark.sizePx * unit * 0.16;
   if (paint.outline) stroke(widthPx + 2 * paint.outline.widthPx * unit, paint.outline.colour, paint.outline.widthPx * unit);
   stroke(widthPx, aim.tool.mark.colour, 0);
+}
+
+/** Points along each stroke, and round a ring. */
+const ALONG = 3;
+const ROUND = 12;
+
+/** A crosshair's strokes as they are drawn: their colour and their outline's, and points spread along them, in the pixels that it is placed in. */
+export function strokesNow(ctx: SolveContext, row: number): { colour: string; outline: string | null; points: [number, number][] } {
+  const { a, c, f } = ctx;
+  const crosshair = asAimed(ctx, row, c.elements[row] as Crosshair);
+  const [left, top, width, height] = placeOf(f, row).rect;
+  const [x, y] = [left + width / 2, top + height / 2];
+  const unit = (f.places[row * At.Stride + At.UnitPx] as number) || 1;
+  const gap = crosshairGap(crosshair, f.gaugeShare[c.gauges.indexOf(row)] as number, a.projection, unit);
+  const points = strokesOf(crosshair, gap, unit).flatMap(([x1, y1, x2, y2]) =>
+    Array.from({ length: ALONG }, (_, k): [number, number] => {
+      const t = (k + 0.5) / ALONG;
+      return [x + x1 + t * (x2 - x1), y + y1 + t * (y2 - y1)];
+    }),
+  );
+  if (crosshair.form === 'ring')
+    for (let k = 0; k < ROUND; k++) {
+      const rad = (2 * Math.PI * k) / ROUND;
+      points.push([x + Math.sin(rad) * gap, y - Math.cos(rad) * gap]);
+    }
+  if (crosshair.dotPx > 0) points.push([x, y]);
+  return { colour: crosshair.paint.colour, outline: crosshair.paint.outline?.colour ?? null, points };
 }

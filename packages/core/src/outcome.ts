@@ -156,6 +156,8 @@ export type Fact =
   | { kind: 'notShown' }
   | { kind: 'nothingToRead' }
   | { kind: 'reads'; eye: -1 | 0 | 1; arcmin: number; px: number; contrast: number; widthShare: number }
+  /** The contrast of a crosshair's strokes with what is behind them, or their own outline. */
+  | { kind: 'strokes'; contrast: number }
   | { kind: 'short'; of: Shortfall };
 
 export type FactKind = Fact['kind'];

@@ -11,6 +11,7 @@
 import { isOnHud, isOnPanel, KINDS } from '@foreshore/document/kinds';
 import type { Document, Element, Label, PageElement } from '@foreshore/document/types';
 import { channels, contrastRatio, type Ink, leastContrastOf, luminance, over, type Rgb } from './contrast.ts';
+import { strokesNow } from './draw-crosshair.ts';
 import { isSeen, opacityOf, paintedRows } from './draw-list.ts';
 import { eyesOf } from './eyes.ts';
 import { At, mapAt, placeOf } from './frame.ts';
@@ -203,36 +204,53 @@ function inksOf(ctx: SolveContext, row: number): { letters: Ink; plates: Ink[]; 
  * the text and of the groups around it laid over. The third worst of the 24 is its worst tenth.
  */
 export function contrastBehind(ctx: SolveContext, row: number): number {
+  const [x, y, w, h] = placeOf(ctx.f, row).rect;
+  const points: [number, number][] = [];
+  for (let j = 0; j < ROWS; j++) for (let k = 0; k < COLUMNS; k++) points.push([x + ((k + 0.5) / COLUMNS) * w, y + ((j + 0.5) / ROWS) * h]);
+  return contrastAt(ctx, row, inksOf(ctx, row), points);
+}
+
+/** The same of a crosshair, at its strokes as they are drawn. */
+export function strokeContrast(ctx: SolveContext, row: number): number {
+  const { colour, outline, points } = strokesNow(ctx, row);
+  const opacity = opacityOf(ctx, row);
+  const letters = { colour: styleOf(ctx, row).text ?? colour, opacity };
+  return contrastAt(ctx, row, { letters, plates: [], outline: outline === null ? null : { colour: outline, opacity } }, points);
+}
+
+/** The worst tenth of the contrasts with what is really behind some points, in the pixels that the row is placed in. */
+function contrastAt(
+  ctx: SolveContext,
+  row: number,
+  { letters, plates, outline }: ReturnType<typeof inksOf>,
+  points: readonly (readonly [number, number])[],
+): number {
   const { c, f, a } = ctx;
-  const { letters, plates, outline } = inksOf(ctx, row);
-  const [x, y, w, h] = placeOf(f, row).rect;
   const { centreX, centreY, focalX, focalY, orthographic } = a.projection;
   const { rotation, eye } = f;
   const panel = c.panelOf[row] as number;
   const map = panel < 0 ? -1 : mapAt(f, panel);
   const ratios: number[] = [];
-  for (let j = 0; j < ROWS; j++)
-    for (let k = 0; k < COLUMNS; k++) {
-      const [px, py] = [x + ((k + 0.5) / COLUMNS) * w, y + ((j + 0.5) / ROWS) * h];
-      const [sx, sy] = map < 0 ? [px, py] : screenPoint(f.maps, map, px, py, a.projection.nearM);
-      // What of a panel lies behind the near plane is not seen.
-      if (Number.isNaN(sx)) continue;
-      const u = (sx - centreX) / focalX;
-      const v = (centreY - sy) / focalY;
-      const length = orthographic ? 1 : Math.hypot(u, v, 1);
-      for (let axis = 0; axis < 3; axis++) {
-        // The rows of the rotation are the camera's own axes in the world.
-        const [right, up, back] = [rotation[axis] as number, rotation[3 + axis] as number, rotation[6 + axis] as number];
-        direction[axis] = orthographic ? -back : (u * right + v * up - back) / length;
-        origin[axis] = (eye[axis] as number) + (orthographic ? u * right + v * up : 0);
-      }
-      c.level?.colourAt(origin, direction, seen);
-      let ground: Rgb = c.level ? [seen[0] / 255, seen[1] / 255, seen[2] / 255] : [0.5, 0.5, 0.5];
-      for (const plate of plates) ground = over(plate.colour, plate.opacity, ground);
-      const ink = luminance(over(letters.colour, letters.opacity, ground));
-      const plain = contrastRatio(ink, luminance(ground));
-      ratios.push(outline ? Math.max(plain, contrastRatio(ink, luminance(over(outline.colour, outline.opacity, ground)))) : plain);
+  for (const [px, py] of points) {
+    const [sx, sy] = map < 0 ? [px, py] : screenPoint(f.maps, map, px, py, a.projection.nearM);
+    // What of a panel lies behind the near plane is not seen.
+    if (Number.isNaN(sx)) continue;
+    const u = (sx - centreX) / focalX;
+    const v = (centreY - sy) / focalY;
+    const length = orthographic ? 1 : Math.hypot(u, v, 1);
+    for (let axis = 0; axis < 3; axis++) {
+      // The rows of the rotation are the camera's own axes in the world.
+      const [right, up, back] = [rotation[axis] as number, rotation[3 + axis] as number, rotation[6 + axis] as number];
+      direction[axis] = orthographic ? -back : (u * right + v * up - back) / length;
+      origin[axis] = (eye[axis] as number) + (orthographic ? u * right + v * up : 0);
     }
+    c.level?.colourAt(origin, direction, seen);
+    let ground: Rgb = c.level ? [seen[0] / 255, seen[1] / 255, seen[2] / 255] : [0.5, 0.5, 0.5];
+    for (const plate of plates) ground = over(plate.colour, plate.opacity, ground);
+    const ink = luminance(over(letters.colour, letters.opacity, ground));
+    const plain = contrastRatio(ink, luminance(ground));
+    ratios.push(outline ? Math.max(plain, contrastRatio(ink, luminance(over(outline.colour, outline.opacity, ground)))) : plain);
+  }
   return ratios.sort((p, q) => p - q)[Math.floor(ratios.length / 10)] ?? Number.POSITIVE_INFINITY;
 }
 
@@ -531,6 +549,9 @@ function measureIn(ctx: SolveContext, row: number, { contrast: asksLevel = true 
     const found = surely >= needed ? surely : contrastBehind(ctx, text);
     if (faintest < 0 || found / needed < contrast / contrastNeeded) [contrast, contrastNeeded, faintest] = [found, needed, text];
   }
+  // What is drawn to be seen, not read, needs as much as large letters do (WCAG 2.2, 1.4.11).
+  if (c.elements[row]?.kind === 'crosshair' && asksLevel)
+    [contrast, contrastNeeded, faintest] = [strokeContrast(ctx, row), limits.contrastLarge, row];
   const degPerS = sweepOf(ctx, row);
   const { share: covered, by: coveredBy } = coverOf(ctx, row);
   const faults: Shortfall[] = [];

@@ -332,6 +332,10 @@ const FACTS: { [K in FactKind]: Words<K> } = {
     full: ({ arcmin, px, contrast, widthShare, eye }) =>
       `${EYES[eye]}${formatArcmin(arcmin)} arcmin, ${formatPixels(px)} px${Number.isFinite(contrast) ? `, ${contrast.toFixed(1)}:1` : ''}${widthShare < 0.995 ? `, ${formatPercent(widthShare)} % wide` : ''}`,
   },
+  strokes: {
+    short: ({ contrast }) => `${contrast.toFixed(1)}:1`,
+    full: ({ contrast }) => `its strokes stand out ${contrast.toFixed(1)}:1`,
+  },
   short: { short: ({ of }) => shortShortfall(of), full: ({ of }, d) => sayShortfall(of, d) },
 };
 
