@@ -146,8 +146,8 @@ describe('the contrast of a crosshair', () => {
     });
     // A grey of luminance 0.2159: 3.95:1 on white, 5.32:1 on black. The worst tenth is on white.
     expect(found({ paint: paint('#808080', null) }).read.contrast).toBeCloseTo(1.05 / 0.2659, 2);
-    // Four arms of three points, and a dot.
-    expect(bare.asked).toHaveLength(13);
+    // Four arms of three points, and a dot; asked for by the reading and by the chain.
+    expect(bare.asked).toHaveLength(2 * 13);
     expect(found({ form: 'ring', dotPx: 0, paint: paint('#FFFFFF', null) }).asked).toHaveLength(2 * 12);
   });
 });

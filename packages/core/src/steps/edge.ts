@@ -54,8 +54,8 @@ export function edgeDistance(edges: Float64Array, at: number, x: number, y: numb
   const r = Math.min(radius, (right - left) / 2, (bottom - top) / 2);
   const hitX = px + far * wayX;
   const hitY = py + far * wayY;
-  const cornerX = hitX < left + r ? left + r : hitX > right - r ? right - r : hitX;
-  const cornerY = hitY < top + r ? top + r : hitY > bottom - r ? bottom - r : hitY;
+  const cornerX = between(hitX, left + r, right - r);
+  const cornerY = between(hitY, top + r, bottom - r);
   if (cornerX === hitX || cornerY === hitY || r < LEAST_WAY) return far;
   const u = px - cornerX;
   const v = py - cornerY;

@@ -396,11 +396,11 @@ function ApartSettings({
           className="wide"
           size="xs"
           label="Show its places in the picture"
-          description="Dashed: free. Struck through: taken, or beyond the frame. What has them is tinted."
           checked={choices}
           onChange={(event) => useBench.setState({ choices: event.currentTarget.checked })}
         />
       )}
+      {on && choices && <p className="hint wide">Dashed: free. Struck through: taken, or beyond the frame. What has them is tinted.</p>}
       {on && (place.apart ?? (prompt ? 'stays' : 'moves')) === 'moves' && (
         <NumberField
           label="Rank: the higher goes first"

@@ -1,8 +1,12 @@
 /** What a direction contains: the events it shows, where it points, its form, how long and how many, and its paint. */
+import { headingOf, isEvent, type Vec3 } from '@foreshore/core';
 import { type Direction, inOrder, MOST_DIRECTIONS } from '@foreshore/document';
-import { Select, Switch } from '@mantine/core';
+import { Select, Switch, UnstyledButton } from '@mantine/core';
 import { OpacityField, SourceField } from '../../fields/element-fields.tsx';
 import { Choice, ColourRows, editing, NumberRows } from '../../fields/rows.tsx';
+import { useEngine } from '../../questions/engine-context.ts';
+import { useBench } from '../../state/bench.ts';
+import { hold } from '../../state/live.ts';
 import { shownDocument, useProject } from '../../state/project.ts';
 
 const OUTLINE: NonNullable<Direction['paint']['outline']> = { colour: '#15233B', widthPx: 2 };
@@ -104,10 +108,60 @@ export function DirectionContent({ id, element }: { id: string; element: Directi
         checked={outline !== null}
         onChange={(event) => paint('Change the outline', { outline: event.currentTarget.checked ? OUTLINE : null })}
       />
+      {element.source !== null && <Happenings feed={element.source} />}
       <p className="hint wide">
-        Ahead is at the top, behind at the bottom. What happens at no place, or where one stands, is shown all around. It is seen on a route
-        after an event, and in Try.
+        Ahead is at the top, behind at the bottom. What happens at no place, or where one stands, is shown all around.
       </p>
     </>
+  );
+}
+
+/** So far away something is made to happen, metres. */
+const AWAY_M = 8;
+/** From the viewer, in its own axes: to the right, up, ahead. */
+const FROM: Record<string, readonly [number, number, number] | null> = {
+  Ahead: [0, 0, 1],
+  Right: [1, 0, 0],
+  Behind: [0, 0, -1],
+  Left: [-1, 0, 0],
+  'Above, ahead': [0, 0.8, 0.6],
+  'At no place': null,
+};
+
+/** Lets the event happen once more about the viewer, in Try: while time stands nothing has happened lately. */
+function Happenings({ feed }: { feed: string }) {
+  const engine = useEngine();
+  const happen = (way: readonly [number, number, number] | null) => {
+    const { position, rotation } = engine.pose();
+    const { yawDeg } = headingOf(rotation);
+    const [sin, cos] = [Math.sin((yawDeg * Math.PI) / 180), Math.cos((yawDeg * Math.PI) / 180)];
+    const now = engine.valuesNow()[feed];
+    const number = (isEvent(now) ? now.number : 0) + 1;
+    const [right, up, ahead] = way ?? [0, 0, 0];
+    const place: Vec3 | null = way && [
+      position[0] + AWAY_M * (right * cos - ahead * sin),
+      position[1] + AWAY_M * up,
+      position[2] - AWAY_M * (right * sin + ahead * cos),
+    ];
+    const tell = () => hold(feed, { number, place });
+    if (useBench.getState().mode === 'try' || useBench.getState().playing) {
+      tell();
+      return;
+    }
+    useBench.setState({ mode: 'try', outside: false, whole: false, hover: null });
+    // One picture has to know that it had not happened yet.
+    requestAnimationFrame(() => requestAnimationFrame(tell));
+  };
+  return (
+    <div className="wide">
+      <span className="field-label">Let it happen, in Try</span>
+      <div className="buttons">
+        {Object.entries(FROM).map(([name, way]) => (
+          <UnstyledButton key={name} className="text-button" onClick={() => happen(way)}>
+            {name}
+          </UnstyledButton>
+        ))}
+      </div>
+    </div>
   );
 }
