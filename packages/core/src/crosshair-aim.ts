@@ -50,13 +50,45 @@ const settle = (state: AimState, distanceM: number, node: number): AimFound => {
   return found;
 };
 
-/** The head must have been read and anchors and level placed for the moment. Allocates nothing; the result is overwritten by the next call. */
-export function findAim({ c, f }: Pick<SolveContext, 'c' | 'f'>, aim: CrosshairAim): AimFound {
-  const { level } = c;
+/** A crosshair nearer to the middle of the view than this aims along its axis, pixels. */
+const MIDDLE_PX = 0.5;
+
+/**
+ * The ray of a crosshair, into `from` and `way`: through the pixel that its middle lies on. On a panel, as the HUD is in a headset, it goes
+ * along the view's axis.
+ */
+function aimThrough({ a, c, f }: Pick<SolveContext, 'a' | 'c' | 'f'>, row: number): void {
   for (let k = 0; k < 3; k++) {
     from[k] = f.eye[k] as number;
     way[k] = f.forward[k] as number;
   }
+  const top = c.root[row] as number;
+  if ((c.panelOf[row] as number) >= 0 || top < c.anchoredCount) return;
+  const { boxes } = a;
+  const { centreX, centreY, focalX, focalY, orthographic } = a.projection;
+  const unit = a.fits[top] as number;
+  // Members are laid out from their root's top left.
+  const left = (boxes[row * 4] as number) + (row === top ? 0 : (boxes[top * 4] as number));
+  const upper = (boxes[row * 4 + 1] as number) + (row === top ? 0 : (boxes[top * 4 + 1] as number));
+  const x = (left + (boxes[row * 4 + 2] as number) / 2) * unit - centreX;
+  const y = centreY - (upper + (boxes[row * 4 + 3] as number) / 2) * unit;
+  if (Math.abs(x) < MIDDLE_PX && Math.abs(y) < MIDDLE_PX) return;
+  const u = x / focalX;
+  const v = y / focalY;
+  const long = orthographic ? 1 : Math.hypot(u, v, 1);
+  const { rotation } = f;
+  for (let k = 0; k < 3; k++) {
+    const aside = u * (rotation[k] as number) + v * (rotation[3 + k] as number);
+    if (orthographic) from[k as 0] += aside;
+    else way[k] = (aside - (rotation[6 + k] as number)) / long;
+  }
+}
+
+/** The head must have been read and anchors and level placed for the moment. Allocates nothing; the result is overwritten by the next call. */
+export function findAim(ctx: Pick<SolveContext, 'a' | 'c' | 'f'>, row: number, aim: CrosshairAim): AimFound {
+  const { c } = ctx;
+  const { level } = c;
+  aimThrough(ctx, row);
   return aim.of.by === 'anchor'
     ? zoneAim(c, aim, aim.of.anchor)
     : level
@@ -117,7 +149,8 @@ const SAME_M = 0.02;
  * Where the ray of a crosshair's tool stops short of what the view's ray meets, into `f.toolStops` and `f.toolNode`. The tool's own node,
  * where it stands on one, stops nothing. Allocates nothing.
  */
-export function findTool({ c, f }: Pick<SolveContext, 'c' | 'f'>, k: number, aim: CrosshairAim): void {
+export function findTool(ctx: Pick<SolveContext, 'a' | 'c' | 'f'>, k: number, aim: CrosshairAim): void {
+  const { c, f } = ctx;
   const { level } = c;
   f.toolStops[k * 3] = Number.NaN;
   f.toolNode[k] = -1;
@@ -138,10 +171,7 @@ export function findTool({ c, f }: Pick<SolveContext, 'c' | 'f'>, k: number, aim
     for (let i = 0; i < 3; i++) tool[i] = c.anchorWorld[row * 3 + i] as number;
     if (c.anchorKind[row] === ON_NODE) ownNode = c.anchorFirst[row] as number;
   }
-  for (let i = 0; i < 3; i++) {
-    from[i] = f.eye[i] as number;
-    way[i] = f.forward[i] as number;
-  }
+  aimThrough(ctx, c.aims[k] as number);
   const seenM = level.castRay(from, way, MOST_M, hit) ? hit.distanceM : MOST_M;
   for (let i = 0; i < 3; i++) {
     way[i] = from[i as 0] + seenM * way[i as 0] - tool[i as 0];
@@ -187,7 +217,7 @@ export function moveAims(ctx: SolveContext, atOnce: boolean): void {
       m.aimState[k] = AimState.Nothing;
       m.aimS[k] = Number.NaN;
     } else if (f.isTick || atOnce) {
-      let { state } = findAim(ctx, aim);
+      let { state } = findAim(ctx, row, aim);
       // What the eye could reach, the tool cannot.
       if (state === AimState.Reachable && !Number.isNaN(f.toolStops[k * 3] as number)) state = AimState.Blocked;
       const now = m.aimState[k] as AimState;

@@ -29,6 +29,36 @@ function inBox(x: number, y: number, byX: number, byY: number, [left, top, w, h]
   return [from, to];
 }
 
+type Dash = readonly [from: number, to: number];
+
+/** Dashes of a length on the screen along a line that is seen so long, as shares of it. @param dashPx null: none, it is whole. */
+function screenDashes(dashPx: number | null, longPx: number): Dash[] {
+  if (dashPx === null) return [[0, 1]];
+  const dash = Math.max(dashPx, (2 * longPx) / MOST_DASHES) / longPx;
+  return Array.from({ length: Math.ceil(1 / (2 * dash)) }, (_, k): Dash => [2 * dash * k, Math.min(1, 2 * dash * k + dash)]);
+}
+
+/**
+ * Dashes of a length in the world, as shares of what is seen of the line on the screen. On the screen a share t of the way in the world is
+ * at t·d₂ / (d₁ + t·(d₂ − d₁)) of it, the depths of its ends being d₁ and d₂.
+ */
+function worldDashes(dashM: number, ends: Float64Array, at: number, orthographic: boolean): Dash[] {
+  const [fromM, toM, near, far] = ends.subarray(at + 6, at + 10) as unknown as [number, number, number, number];
+  const longM = toM - fromM;
+  if (!(longM > 0)) return [[0, 1]];
+  const dash = Math.max(dashM, (2 * longM) / MOST_DASHES);
+  const onScreen = (metres: number): number => {
+    const t = Math.max(0, Math.min(1, (metres - fromM) / longM));
+    return orthographic ? t : (t * far) / (near + t * (far - near));
+  };
+  const out: Dash[] = [];
+  for (let k = Math.floor(fromM / (2 * dash)); 2 * dash * k < toM; k++) {
+    const [first, last] = [onScreen(2 * dash * k), onScreen(2 * dash * k + dash)];
+    if (last > first) out.push([first, last]);
+  }
+  return out;
+}
+
 export function drawSpan(
   items: DrawItem[],
   { a, c, f }: SolveContext,
@@ -47,23 +77,21 @@ export function drawSpan(
   if (long < 1) return;
   const [from, to] = inBox(x1, y1, byX, byY, place.rect, ROOM_PX * fit);
   const strokes: [number, number, number, number][] = [];
-  const dash = span.dashPx === null ? Number.POSITIVE_INFINITY : Math.max(span.dashPx * fit, (2 * long) / MOST_DASHES);
+  const dashes =
+    span.dashM === undefined
+      ? screenDashes(span.dashPx === null ? null : span.dashPx * fit, long)
+      : worldDashes(span.dashM, f.spanEnds, at, a.projection.orthographic);
   // Dashes begin at the first end, whatever of the line is seen through the box.
   for (const [begin, end] of from < to
     ? [
         [0, from],
         [to, 1],
       ]
-    : [[0, 1]]) {
-    const [first, last] = [(begin as number) * long, (end as number) * long];
-    for (let k = Number.isFinite(dash) ? Math.floor(first / (2 * dash)) : 0; ; k++) {
-      const s = Number.isFinite(dash) ? Math.max(first, 2 * dash * k) : first;
-      const e = Number.isFinite(dash) ? Math.min(last, 2 * dash * k + dash) : last;
-      if (s >= last) break;
-      if (e > s) strokes.push([x1 + (byX * s) / long, y1 + (byY * s) / long, x1 + (byX * e) / long, y1 + (byY * e) / long]);
-      if (!Number.isFinite(dash)) break;
+    : [[0, 1]])
+    for (const [first, last] of dashes) {
+      const [s, e] = [Math.max(first, begin as number), Math.min(last, end as number)];
+      if (e > s) strokes.push([x1 + byX * s, y1 + byY * s, x1 + byX * e, y1 + byY * e]);
     }
-  }
   const cap = (span.capPx * fit) / 2;
   const [nx, ny] = [(-byY / long) * cap, (byX / long) * cap];
   if (cap > 0 && f.spanEnds[at + 4] === 1) strokes.push([x1 - nx, y1 - ny, x1 + nx, y1 + ny]);

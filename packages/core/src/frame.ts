@@ -36,8 +36,11 @@ export enum Gathered {
   Beyond = 2,
 }
 
-/** Numbers of a line in `spanEnds`: x and y of both ends, and whether each is the line's own. */
-export const SPAN_STRIDE = 6;
+/**
+ * Numbers of a line in `spanEnds`: x and y of both ends, and whether each is the line's own; how far along the line in the world they are,
+ * metres from its first end, and how far ahead of the viewer.
+ */
+export const SPAN_STRIDE = 10;
 
 export interface Frame {
   timeS: number;

@@ -1,12 +1,12 @@
 /** Measure lines: what of them is seen, against points along them; where the text lies; how far the ends are, by hand. */
-import { type Document, makeDocument, makeLabel, SPAN, type Viewer } from '@foreshore/document';
+import { type Document, type Feed, findFaults, makeDocument, makeLabel, SPAN, type Viewer } from '@foreshore/document';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { arrange } from './arrange.ts';
 import { compile } from './compile.ts';
 import { drawList } from './draw-list.ts';
 import { explain } from './explain/explain.ts';
-import { placeOf } from './frame.ts';
+import { placeOf, SPAN_STRIDE } from './frame.ts';
 import { measureReadable } from './readable.ts';
 import { fixedText as text } from './sample.ts';
 import { makeSolver, type Solver, solve } from './solve.ts';
@@ -142,6 +142,44 @@ describe('a measure line', () => {
     expect(degPerS).toBeLessThan(15);
   });
 
+  it('is dashed by constant lengths in the world where that is asked, whatever is cut of it (property, against points along it)', () => {
+    fc.assert(
+      fc.property(place, place, fc.double({ min: 0.3, max: 3, noNaN: true }), (a, b, dashM) => {
+        const long = Math.hypot(...a.map((v, k) => v - (b[k] as number)));
+        if (long < 1) return;
+        const document = scene(a, b);
+        const line = document.elements.line as Extract<Document['elements'][string], { kind: 'label' }>;
+        // Out of the way, so that no dash is cut by its text; without outline, and without strokes across its ends.
+        line.place = { ...line.place, offsetPx: [4000, 0], span: { ...SPAN, to: 'dinghy', dashM, outline: null, capPx: 0 } };
+        line.view = { outsidePx: 1e6, leavePx: 0 };
+        const solver = still(document);
+        const { projection } = solver.a;
+        const dashes = drawList(solver).items.flatMap((item) => (item.kind === 'line' ? [item] : []));
+        if (dashes.length === 0) return;
+        // Each middle of a dash or a gap that is well in the frame lies on a stroke, or on none.
+        for (let k = 0; k * dashM + dashM / 2 < long; k++) {
+          const seen = project(projection, HEAD, along(a, b, (k * dashM + dashM / 2) / long));
+          const isIn =
+            seen.depthM > projection.nearM + 0.01 &&
+            seen.x > 2 &&
+            seen.y > 2 &&
+            seen.x < projection.widthPx - 2 &&
+            seen.y < projection.heightPx - 2;
+          if (!isIn) continue;
+          const onOne = dashes.some(({ x1, y1, x2, y2 }) => {
+            const [dx, dy] = [x2 - x1, y2 - y1];
+            const t = ((seen.x - x1) * dx + (seen.y - y1) * dy) / (dx * dx + dy * dy);
+            return t > -1e-6 && t < 1 + 1e-6 && Math.abs((seen.x - x1) * dy - (seen.y - y1) * dx) / Math.hypot(dx, dy) < 0.05;
+          });
+          // What is seen shorter than a hundredth of a pixel may be told either way.
+          const next = project(projection, HEAD, along(a, b, (k * dashM + dashM / 2 + 0.02) / long));
+          if (Math.hypot(next.x - seen.x, next.y - seen.y) > 0.01) expect(onOne).toBe(k % 2 === 0);
+        }
+      }),
+      { numRuns: 200 },
+    );
+  });
+
   it('is dashed by constant lengths on the screen, and open where its text lies', () => {
     const solver = still(scene([-2, 0, -5], [2, 0, -5], 'middle', 12));
     const [, y1, , y2] = solver.f.spanEnds as unknown as [number, number, number, number];
@@ -173,6 +211,39 @@ describe('a measure line', () => {
     expect([value('space'), value('height')]).toEqual([13, 4]);
     expect(value('ground')).toBeCloseTo(Math.sqrt(153), 12);
   });
+  it('goes along a path by way of other anchors, and measures the angle at one: by hand', () => {
+    const document = scene([0, 0, 0], [3, 4, 0]);
+    document.anchors.post = { kind: 'surface', name: 'post', order: 'a0', node: null, position: [3, 0, 0], normal: [0, 1, 0] };
+    const value = (along: 'space' | 'ground' | 'angle', via: string[]) => {
+      document.feeds.away = {
+        ...(document.feeds.away as Feed),
+        source: { kind: 'between', first: 'mooring', second: 'dinghy', along, via },
+      };
+      return readValues(compile(document, null), null, 0, HEAD, {})[0];
+    };
+    // 3 along, 4 up: 7 by way of the post, 5 straight; there is a right angle at the post.
+    expect(value('space', [])).toBeCloseTo(5, 12);
+    expect(value('space', ['post'])).toBeCloseTo(7, 12);
+    expect(value('ground', ['post'])).toBeCloseTo(3, 12);
+    expect(value('angle', ['post'])).toBeCloseTo(90, 9);
+    expect(value('space', ['post', 'mooring', 'post'])).toBeCloseTo(13, 12);
+    // An end on the anchor between the two has no angle; one that is not there, nothing.
+    expect(value('angle', ['mooring'])).toBeUndefined();
+    expect(
+      findFaults({
+        ...document,
+        feeds: { away: { ...document.feeds.away, source: { kind: 'between', first: 'mooring', second: 'dinghy', along: 'angle' } } },
+      }),
+    ).toMatchObject([{ pointer: '/feeds/away/source/via', message: expect.stringContaining('one anchor between') }]);
+    expect(
+      findFaults({
+        ...document,
+        feeds: {
+          away: { ...document.feeds.away, source: { kind: 'between', first: 'mooring', second: 'dinghy', along: 'space', via: ['gone'] } },
+        },
+      }),
+    ).toMatchObject([{ pointer: '/feeds/away/source/via/0' }]);
+  });
 
   it('in a headset each eye sees the line between the ends as it sees them', () => {
     const document = scene([-1, 0, -3], [1, 0.4, -6]);
@@ -186,7 +257,7 @@ describe('a measure line', () => {
       const eye = solver.a.eyes[v - 1];
       if (!eye) throw new Error('no eye');
       const pose: Pose = { ...HEAD, position: [eye.rightM, 0, 0] };
-      const ends = solver.f.spanEnds.slice(v * 6, v * 6 + 4);
+      const ends = solver.f.spanEnds.slice(v * SPAN_STRIDE, v * SPAN_STRIDE + 4);
       for (const [k, at] of [
         [0, [-1, 0, -3]],
         [2, [1, 0.4, -6]],

@@ -2,7 +2,7 @@
  * What kinds of elements and mounts are, as tables: whoever asks "is it one of those that" asks here. A new kind or mount is a
  * row; a missing row does not compile. Needs no schema at run time.
  */
-import type { Element, Mount } from './schema.ts';
+import type { Element, FeedSource, Mount } from './schema.ts';
 
 export type ElementKind = Element['kind'];
 export type ElementOf<K extends ElementKind> = Extract<Element, { kind: K }>;
@@ -105,3 +105,11 @@ export function pointsAt(element: Element): { anchor: string; path: readonly str
     ...(tool?.from.by === 'anchor' ? [{ anchor: tool.from.anchor, path: ['aim', 'tool', 'from', 'anchor'] }] : []),
   ];
 }
+
+type Between = Extract<FeedSource, { kind: 'between' }>;
+/** The anchors that a path goes by, in order, and where each is said. */
+export const anchorsBetween = ({ first, via = [], second }: Between): { anchor: string; path: readonly (string | number)[] }[] => [
+  { anchor: first, path: ['first'] },
+  ...via.map((anchor, k) => ({ anchor, path: ['via', k] })),
+  { anchor: second, path: ['second'] },
+];

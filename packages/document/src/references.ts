@@ -2,7 +2,7 @@
 
 import { z } from 'zod';
 import { GATES } from './gates.ts';
-import { isAnchored, isMember, isOnPanel, KINDS, MOUNTS, type PanelMount, pointsAt } from './kinds.ts';
+import { anchorsBetween, isAnchored, isMember, isOnPanel, KINDS, MOUNTS, type PanelMount, pointsAt } from './kinds.ts';
 import { type Action, type Anchor, type Condition, type Document, documentShape, type Element } from './schema.ts';
 
 type Path = (string | number)[];
@@ -68,9 +68,9 @@ export function checkReferences(doc: Document, ctx: { addIssue(issue: ToldIssue)
   }
   for (const [id, { source }] of Object.entries(doc.feeds)) {
     if (source?.kind === 'between')
-      for (const end of ['first', 'second'] as const) {
-        const at = ['feeds', id, 'source', end];
-        if (t.needs(at, 'anchors', source[end])) t.fixedPlace(at, source[end]);
+      for (const { anchor, path } of anchorsBetween(source)) {
+        const at = ['feeds', id, 'source', ...path];
+        if (t.needs(at, 'anchors', anchor)) t.fixedPlace(at, anchor);
       }
     if (source?.kind !== 'distance' && source?.kind !== 'place') continue;
     const at = ['feeds', id, 'source', 'anchor'];

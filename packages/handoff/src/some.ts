@@ -1,6 +1,6 @@
 /** A document with only some of its elements, and what these use. */
 import { isBuiltIn } from '@foreshore/core';
-import { anchorOf, type Document, inOrder, pointsAt } from '@foreshore/document';
+import { anchorOf, anchorsBetween, type Document, inOrder, pointsAt } from '@foreshore/document';
 import { contractOf, readersOf } from './contract.ts';
 
 /** These elements, what is inside of them, the templates they are of; actions that they send, and feeds that anything left reads. */
@@ -57,7 +57,7 @@ function anchorsUsed({ elements, feeds, anchors }: Document): Set<string> {
   }
   for (const { source } of Object.values(feeds)) {
     if (source && 'anchor' in source) use(source.anchor);
-    if (source?.kind === 'between') for (const end of [source.first, source.second]) use(end);
+    if (source?.kind === 'between') for (const { anchor } of anchorsBetween(source)) use(anchor);
   }
   return used;
 }

@@ -82,6 +82,44 @@ async function boxes(all: readonly [string, number, Vec3][]): Promise<{ level: L
   return { level, triangles: all.flatMap(([, half, at]) => boxTriangles(half, at)) };
 }
 
+describe('a crosshair off the middle of the view', () => {
+  it('aims through its own pixel: at what stands there, and not at what stands ahead', async () => {
+    const { level } = await boxes([
+      ['Wheel', 0.5, [0, 0, -8]],
+      ['Buoy', 0.3, [2, 1, -8]],
+    ]);
+    const head = lookingPose([0, 0, 0], 0, 0);
+    const document = makeDocument('Low Water');
+    const aim = { ...makeCrosshairAim(), reachM: 50, of: { by: 'nodes' as const, pattern: 'Buoy', property: null } };
+    document.elements.middle = { ...makeCrosshair('Middle', null, 'a0'), aim };
+    const at = projectPoint(
+      makeSolver(arrange(compile(document, level), document.viewers.desk as never, fixedText)).a.projection,
+      head,
+      [2, 1, -7.7],
+    );
+    const aside = makeCrosshair('Aside', null, 'a1');
+    const facts = (viewer: 'desk' | 'handheld') => {
+      const { widthPx, heightPx } = document.viewers[viewer] as { widthPx: number; heightPx: number };
+      const solver = makeSolver(arrange(compile(document, level), document.viewers[viewer] as never, fixedText));
+      const seen = projectPoint(solver.a.projection, head, [2, 1, -7.7]);
+      const offsetPx: [number, number] = [(seen.x - widthPx / 2) / solver.a.fit, (seen.y - heightPx / 2) / solver.a.fit];
+      document.elements.aside = { ...aside, place: { ...aside.place, offsetPx }, aim };
+      const moved = makeSolver(arrange(compile(document, level), document.viewers[viewer] as never, fixedText));
+      solve(moved, { timeS: 0, head, depthOrder: false, stands: true });
+      return ['middle', 'aside'].map((id) => {
+        const row = moved.c.ids.indexOf(id);
+        return factIn(explain(moved, row).find(({ step }) => step === 'paint')?.facts ?? [], 'aims');
+      });
+    };
+    expect(at.depthM).toBeCloseTo(7.7, 9);
+    for (const viewer of ['desk', 'handheld'] as const)
+      expect(facts(viewer)).toMatchObject([
+        { state: 'nothing', node: 'Wheel' },
+        { state: 'reachable', node: 'Buoy', distanceM: expect.closeTo(Math.hypot(2, 1, 7.7), 2) },
+      ]);
+  });
+});
+
 describe('a tool away from the eye', () => {
   it('is stopped where the nearest triangle on its way is, for 1,000 random poses', async () => {
     const random = randomly(11);

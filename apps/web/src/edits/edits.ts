@@ -2,6 +2,7 @@
 import { DEFAULT_KEYS } from '@foreshore/core';
 import {
   type Anchor,
+  anchorsBetween,
   type Document,
   EDGE,
   type Element,
@@ -371,7 +372,7 @@ export function removeElement(id: string): void {
       Object.values(without.feeds).some(
         ({ source }) =>
           ((source?.kind === 'distance' || source?.kind === 'place') && source.anchor === anchor) ||
-          (source?.kind === 'between' && (source.first === anchor || source.second === anchor)),
+          (source?.kind === 'between' && anchorsBetween(source).some((end) => end.anchor === anchor)),
       );
     return used ? without : drop(without, 'anchors', anchor);
   });

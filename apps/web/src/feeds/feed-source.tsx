@@ -1,7 +1,7 @@
 /** Where the values of a feed come from, and the fields of each source. */
 import { isEvent } from '@foreshore/core';
 import { type Feed, type FeedSource, type FeedValue, inOrder } from '@foreshore/document';
-import { Select, Switch, Textarea, TextInput } from '@mantine/core';
+import { Select, Switch, Textarea, TextInput, UnstyledButton } from '@mantine/core';
 import { NodesMeant } from '../fields/nodes-meant.tsx';
 import { NumberField } from '../fields/number-field.tsx';
 import { Choice } from '../fields/rows.tsx';
@@ -24,7 +24,7 @@ const SOURCES: { value: FeedSource['kind']; label: string; of: readonly Feed['ki
   { value: 'aimed', label: 'What is aimed at', of: ['number', 'text', 'flag'] },
   { value: 'distance', label: 'Distance to an anchor', of: ['number'] },
   { value: 'place', label: 'Where an anchor is', of: ['number'] },
-  { value: 'between', label: 'Distance between two anchors', of: ['number'] },
+  { value: 'between', label: 'Distance or angle between anchors', of: ['number'] },
 ];
 const OF_ANCHORS = ['distance', 'place', 'between'];
 
@@ -283,28 +283,7 @@ function SourceFields({
         </>
       );
     case 'between':
-      return (
-        <>
-          <Choice
-            label="Measured"
-            value={source.along}
-            choices={{ space: 'Straight', ground: 'Over the ground', height: 'In height' }}
-            onChange={(along) => onChange({ ...source, along })}
-          />
-          {(['first', 'second'] as const).map((end) => (
-            <Select
-              key={end}
-              size="xs"
-              label={end === 'first' ? 'From the anchor' : 'To the anchor'}
-              searchable
-              allowDeselect={false}
-              value={source[end]}
-              data={anchors}
-              onChange={(anchor) => anchor && onChange({ ...source, [end]: anchor })}
-            />
-          ))}
-        </>
-      );
+      return <BetweenFields source={source} anchors={anchors} onChange={onChange} />;
     case 'place':
     case 'distance':
       return (
@@ -336,3 +315,69 @@ function SourceFields({
 /** A value as it is written in a field: the lines of a list are parted by strokes. */
 export const written = (value: FeedValue): string =>
   Array.isArray(value) ? value.join(' / ') : isEvent(value) ? (value.place?.join(' ') ?? '') : String(value);
+
+type Between = Extract<FeedSource, { kind: 'between' }>;
+
+/** Two anchors and what is measured between them, by way of others. */
+function BetweenFields({
+  source,
+  anchors,
+  onChange,
+}: {
+  source: Between;
+  anchors: { value: string; label: string }[];
+  onChange: (source: FeedSource) => void;
+}) {
+  const { via = [] } = source;
+  const other = anchors.find(({ value }) => value !== source.first && value !== source.second)?.value;
+  const withVia = (next: readonly string[]) => {
+    const { via: _, ...rest } = source;
+    onChange(next.length > 0 ? { ...rest, via: [...next] } : rest);
+  };
+  const end = (label: string, value: string, to: (anchor: string) => void) => (
+    <Select
+      size="xs"
+      label={label}
+      searchable
+      allowDeselect={false}
+      value={value}
+      data={anchors}
+      onChange={(anchor) => anchor && to(anchor)}
+    />
+  );
+  return (
+    <>
+      <Choice
+        label="Measured"
+        value={source.along}
+        choices={{
+          space: 'Straight',
+          ground: 'Over the ground',
+          height: 'In height',
+          ...((other || source.along === 'angle') && { angle: 'As the angle at the anchor between' }),
+        }}
+        onChange={(along) => {
+          const at = via[0] ?? other;
+          onChange(along === 'angle' && at ? { ...source, along, via: [at] } : { ...source, along });
+        }}
+      />
+      {end('From the anchor', source.first, (first) => onChange({ ...source, first }))}
+      {via.map((anchor, k) => (
+        <div key={`${k} of ${via.length}`}>
+          {end(source.along === 'angle' ? 'At the anchor' : 'By way of', anchor, (to) => withVia(via.map((v, i) => (i === k ? to : v))))}
+          {source.along !== 'angle' && (
+            <UnstyledButton className="text-button" onClick={() => withVia(via.filter((_, i) => i !== k))}>
+              Leave it out
+            </UnstyledButton>
+          )}
+        </div>
+      ))}
+      {end('To the anchor', source.second, (second) => onChange({ ...source, second }))}
+      {source.along !== 'angle' && via.length < 30 && other && (
+        <UnstyledButton className="text-button" onClick={() => withVia([...via, other])}>
+          Go by way of another
+        </UnstyledButton>
+      )}
+    </>
+  );
+}

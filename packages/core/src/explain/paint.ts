@@ -43,7 +43,7 @@ function aimedAs(ctx: SolveContext, i: number): Fact[] {
   const k = c.aims.indexOf(i);
   const { aim } = c.elements[i] as Crosshair;
   if (k < 0 || !aim) return [];
-  const { distanceM, node, state } = findAim(ctx, aim);
+  const { distanceM, node, state } = findAim(ctx, i, aim);
   const stands = f.aimState[k] as AimState;
   const stops = [0, 1, 2].map((n) => f.toolStops[k * 3 + n] as number);
   const tool: Fact[] = Number.isNaN(stops[0])

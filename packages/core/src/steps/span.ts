@@ -38,6 +38,13 @@ function cut(start: number, by: number, least: number, most: number): boolean {
   return (share[0] as number) < (share[1] as number);
 }
 
+/** The share of the way between the two ends in the world that is seen at a share of the way on the screen. */
+function alongWorld(u: number, orthographic: boolean): number {
+  const first = ends[2] as number;
+  const last = ends[5] as number;
+  return orthographic ? u : (u * first) / (last - u * (last - first));
+}
+
 /** What of a line one camera sees, into `spanEnds`; false where it sees none. */
 function seeLine({ c, f }: SolveContext, camera: Camera, k: number, view: number): boolean {
   const out = (view * c.spans.length + k) * SPAN_STRIDE;
@@ -46,6 +53,13 @@ function seeLine({ c, f }: SolveContext, camera: Camera, k: number, view: number
   endIn(camera, c.anchorWorld, c.elementAnchor[c.spans[k] as number] as number, 0);
   endIn(camera, c.anchorWorld, c.spanTo[k] as number, 3);
   const least = nearM + BEFORE_M;
+  const metres = Math.hypot(
+    (ends[3] as number) - (ends[0] as number),
+    (ends[4] as number) - (ends[1] as number),
+    (ends[5] as number) - (ends[2] as number),
+  );
+  let from = 0;
+  let to = 1;
   let ownFirst = 1;
   let ownLast = 1;
   if ((ends[2] as number) < least && (ends[5] as number) < least) return false;
@@ -53,9 +67,11 @@ function seeLine({ c, f }: SolveContext, camera: Camera, k: number, view: number
   if ((ends[2] as number) < least) {
     for (let i = 0; i < 3; i++) ends[i] = (ends[i] as number) + t * ((ends[3 + i] as number) - (ends[i] as number));
     ownFirst = 0;
+    from = t;
   } else if ((ends[5] as number) < least) {
     for (let i = 0; i < 3; i++) ends[3 + i] = (ends[i] as number) + t * ((ends[3 + i] as number) - (ends[i] as number));
     ownLast = 0;
+    to = t;
   }
   for (let end = 0; end < 2; end++) {
     const d = orthographic ? 1 : (ends[end * 3 + 2] as number);
@@ -75,6 +91,11 @@ function seeLine({ c, f }: SolveContext, camera: Camera, k: number, view: number
   f.spanEnds[out + 3] = y + (share[1] as number) * byY;
   f.spanEnds[out + 4] = share[0] === 0 ? ownFirst : 0;
   f.spanEnds[out + 5] = share[1] === 1 ? ownLast : 0;
+  for (let end = 0; end < 2; end++) {
+    const t = alongWorld(share[end] as number, orthographic);
+    f.spanEnds[out + 6 + end] = metres * (from + t * (to - from));
+    f.spanEnds[out + 8 + end] = (ends[2] as number) + t * ((ends[5] as number) - (ends[2] as number));
+  }
   return true;
 }
 

@@ -76,6 +76,8 @@ export const spanSchema = z.strictObject({
   outline: colour.nullable(),
   /** Dashes and gaps of this length on the screen; null: none. */
   dashPx: z.number().min(2).max(400).nullable(),
+  /** In place of these: dashes and gaps of this length in the world, metres, from the line's first end. */
+  dashM: positive.max(1000).optional(),
   /** How long the strokes across its ends are; 0: none. */
   capPx: atLeastZero.max(400),
 });

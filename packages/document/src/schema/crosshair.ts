@@ -10,7 +10,7 @@ const beside = z.number().min(-50).max(50);
 /** What changes of a crosshair by what it is aimed at; what is not there stays as it is. */
 const aimLook = z.strictObject({ form: form.optional(), colour: colour.optional() });
 
-/** What the aim ray rests on decides how a crosshair looks. The ray starts at the viewer's eye, along the view's axis. */
+/** What the aim ray rests on decides how a crosshair looks. The ray starts at the viewer's eye and goes through the crosshair's own pixel; in a headset, along the view's axis. */
 const crosshairAim = z.strictObject({
   /**
    * What is meant. `nodes`: those whose names match a pattern and that have a property (`key` or `key=value`), and all that is below

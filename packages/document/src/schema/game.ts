@@ -75,8 +75,19 @@ export const sourceSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('time') }),
   /** Metres from the viewer's eye to an anchor. */
   z.strictObject({ kind: z.literal('distance'), anchor: idSchema }),
-  /** Metres between two anchors: straight, over the ground, or how much higher the second is. */
-  z.strictObject({ kind: z.literal('between'), first: idSchema, second: idSchema, along: z.enum(['space', 'ground', 'height']) }),
+  /**
+   * Metres between two anchors: straight, over the ground, or how much higher the second is; of a path by way of others, all of its legs.
+   * Or the angle at the one between them, degrees.
+   */
+  z
+    .strictObject({
+      kind: z.literal('between'),
+      first: idSchema,
+      second: idSchema,
+      along: z.enum(['space', 'ground', 'height', 'angle']),
+      via: z.array(idSchema).max(30).optional(),
+    })
+    .refine((s) => s.along !== 'angle' || s.via?.length === 1, { path: ['via'], message: 'an angle is at one anchor between the two' }),
   /** Metres above the level's zero of the viewer's eye. */
   z.strictObject({ kind: z.literal('height') }),
   /** Metres a second that the viewer moves; metres that it has come down since it was last going up or level. */

@@ -59,14 +59,27 @@ export function SpanSettings({
             onChange={(textAt) => set({ textAt })}
           />
           <NumberField label="Line" unit="px" value={span.widthPx} least={0.5} greatest={100} onChange={(widthPx) => set({ widthPx })} />
-          <NumberField
-            label="Dashes (0: none)"
-            unit="px"
-            value={span.dashPx ?? 0}
-            least={0}
-            greatest={400}
-            onChange={(px) => set({ dashPx: px >= 2 ? px : null })}
+          <Choice
+            label="Dashes"
+            value={span.dashM !== undefined ? 'world' : span.dashPx === null ? 'none' : 'screen'}
+            choices={{ none: 'None', screen: 'Of a length on the screen', world: 'Of a length in the world' }}
+            onChange={(of) => set({ dashPx: of === 'none' ? null : (span.dashPx ?? SPAN.dashPx), dashM: of === 'world' ? 0.5 : undefined })}
           />
+          {span.dashM !== undefined ? (
+            <NumberField
+              label="Dash"
+              unit="m"
+              step={0.1}
+              value={span.dashM}
+              least={0.01}
+              greatest={1000}
+              onChange={(dashM) => set({ dashM })}
+            />
+          ) : (
+            span.dashPx !== null && (
+              <NumberField label="Dash" unit="px" value={span.dashPx} least={2} greatest={400} onChange={(dashPx) => set({ dashPx })} />
+            )
+          )}
           <NumberField
             label="Strokes across its ends"
             unit="px"
