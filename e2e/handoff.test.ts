@@ -94,7 +94,7 @@ describe('the handoff', () => {
     const without = await archive();
     expect(JSON.parse(new TextDecoder().decode(without['bundle.json']))).toMatchObject({
       format: 'foreshore-bundle',
-      needs: ['apart', 'trailing', 'motions', 'measure'],
+      needs: ['apart', 'trailing', 'motions', 'measure', 'many', 'directions', 'calm', 'tool'],
     });
     expect(Object.keys(without)).not.toContain('level.bin');
     await press(page, 'Also the level, in which the runtime casts its rays');

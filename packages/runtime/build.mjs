@@ -24,6 +24,7 @@ const ABSENT = {
   'core/src/directions.ts': { moveDirections: '() => {}' },
   'core/src/steady.ts': { steadyAnchors: '() => {}' },
   'core/src/steps/snap.ts': { snapAtRest: '() => {}' },
+  'core/src/crosshair-tool.ts': { findTool: '() => {}' },
   'core/src/motions.ts': { moveMotions: '() => {}', placeLeaving: '() => {}' },
   // A bundle has its rows for headsets made already.
   'core/src/headset.ts': { withHudOnPanel: '(rows) => rows' },
@@ -60,6 +61,7 @@ const MODULES = [
   ['foreshore-many', 'part-many', []],
   ['foreshore-directions', 'part-directions', []],
   ['foreshore-calm', 'part-calm', []],
+  ['foreshore-tool', 'part-tool', []],
   ['foreshore-canvas', 'canvas', []],
   ['foreshore-use', 'use', []],
   ['foreshore-connect', 'connect', []],

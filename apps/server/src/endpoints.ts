@@ -21,16 +21,14 @@ import { type Express, json, type Request, type Response, raw } from 'express';
 import { z } from 'zod';
 import type { Checks } from './checks.ts';
 import { bothNames } from './doors.ts';
+import { type Endpoint, idOf, name, parsed, token } from './endpoint.ts';
 import type { Games } from './games.ts';
 import type { Live } from './live.ts';
 import { pagePolicy, withRunner } from './page-runner.ts';
 import { notFound, Problem } from './problem.ts';
 import type { KeptFile, Readers, Watching, WorkerAnswer } from './readers.ts';
+import { revisionEndpoints } from './revisions.ts';
 import type { Store } from './store.ts';
-
-const name = z.string().trim().min(1).max(200);
-const projectIdSchema = z.string().regex(/^[A-Za-z0-9][A-Za-z0-9_-]{0,80}$/);
-const token = z.string().min(1).max(80);
 
 const createSchema = z.discriminatedUnion('from', [
   z.strictObject({ from: z.literal('empty'), name }),
@@ -61,23 +59,6 @@ export interface Demo {
   shelf: () => Uint8Array;
 }
 
-interface Endpoint {
-  method: 'get' | 'post' | 'put' | 'patch' | 'delete';
-  path: string;
-  summary: string;
-  body?: z.ZodType;
-  /** Takes a file as its body, this large at most. */
-  file?: { type: string; mostBytes: number };
-  answers: number;
-  handle: (req: Request, res: Response) => unknown;
-}
-
-const idOf = (req: Request): string => {
-  const id = projectIdSchema.safeParse(req.params.id);
-  if (!id.success) throw notFound('such project');
-  return id.data;
-};
-
 const hashOf = (req: Request): string => {
   const hash = String(req.params.hash);
   if (!/^[0-9a-f]{64}$/.test(hash)) throw notFound('such file');
@@ -89,13 +70,6 @@ interface MissingFile {
   kind: 'level' | 'picture' | 'font';
   id: string | null;
   name: string;
-}
-
-function parsed<T extends z.ZodType>(schema: T, input: unknown): z.infer<T> {
-  const result = schema.safeParse(input);
-  if (result.success) return result.data;
-  const faults = result.error.issues.map((issue) => ({ code: 'request', pointer: `/${issue.path.join('/')}`, message: issue.message }));
-  throw new Problem(400, 'request', faults.map((f) => `${f.pointer}: ${f.message}`).join('\n'), { faults });
 }
 
 const bodyOf = (req: Request): Uint8Array => {
@@ -305,6 +279,7 @@ export function endpoints(store: Store, live: Live, readers: Readers, games: Gam
         return change(idOf(req), wanted.base, wanted.patch as Patch, wanted.changeId, wanted.clientId);
       },
     },
+    ...revisionEndpoints(store),
     {
       method: 'get',
       path: '/api/projects/:id/export',

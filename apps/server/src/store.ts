@@ -19,6 +19,8 @@ import {
   type PictureFacts,
   type ProjectSummary,
   parseDocument,
+  type RevisionAbout,
+  type Revisions,
 } from '@foreshore/document';
 import {
   brokenFiles,
@@ -32,18 +34,30 @@ import {
   takeFolder,
 } from '@foreshore/storage';
 import Database from 'better-sqlite3';
-import { and, asc, desc, eq, getTableColumns, gt, isNull, lt } from 'drizzle-orm';
+import { and, asc, desc, eq, getTableColumns, gt, isNull, lt, lte } from 'drizzle-orm';
 import { type BetterSQLite3Database, drizzle } from 'drizzle-orm/better-sqlite3';
 import { migrate } from 'drizzle-orm/better-sqlite3/migrator';
 import { notFound, Problem } from './problem.ts';
 import type { KeptFile } from './readers.ts';
 import * as tables from './tables.ts';
 
-const { project, revision, asset, checkpoint, gameDoor, checkRun } = tables;
+const { project, revision, revisionName, asset, checkpoint, gameDoor, checkRun } = tables;
 const MIGRATIONS = fileURLToPath(new URL('../migrations', import.meta.url));
 const SNAPSHOT_EVERY = 50;
 /** So many whole documents of earlier revisions stay. */
 const CHECKPOINTS = 4;
+
+/** So many revisions are listed at once, and so many may have names. */
+const REVISIONS_AT_ONCE = 50;
+const MOST_NAMED = 500;
+/** What a change touched is told by so many places at most. */
+const MOST_TOUCHED = 4;
+
+/** The places that a change touched, as pointers of up to three steps. */
+function touchedBy(patch: Patch): { touched: string[]; more: number } {
+  const all = [...new Set(patch.flatMap(({ op, path }) => (op === 'test' ? [] : [path.split('/').slice(0, 4).join('/')])))];
+  return { touched: all.slice(0, MOST_TOUCHED), more: Math.max(0, all.length - MOST_TOUCHED) };
+}
 
 /** So many checks of a project are kept. */
 const MOST_CHECKS = 12;
@@ -339,6 +353,81 @@ export class Store {
     });
     this.open.set(id, { revision: number, document });
     return { number, changeId, clientId, patch, at: now };
+  }
+
+  /** Revisions before a number, the newest first, and all that have names. */
+  revisions(id: string, before = Number.MAX_SAFE_INTEGER, most = REVISIONS_AT_ONCE): Revisions {
+    const { revision: present } = this.read(id);
+    const names = new Map(
+      this.db
+        .select()
+        .from(revisionName)
+        .where(eq(revisionName.projectId, id))
+        .all()
+        .map((row) => [row.number, row.name]),
+    );
+    const about = (number: number, row?: { patch: string; createdAt: number }): RevisionAbout => ({
+      number,
+      name: names.get(number) ?? null,
+      at: row?.createdAt ?? null,
+      ...touchedBy(row ? (JSON.parse(row.patch) as Patch) : []),
+    });
+    const rowOf = (number: number) =>
+      this.db
+        .select()
+        .from(revision)
+        .where(and(eq(revision.projectId, id), eq(revision.number, number)))
+        .get();
+    const last = Math.min(present, before - 1);
+    const revisions: RevisionAbout[] = [];
+    for (let number = last; number >= 0 && revisions.length < most; number--) revisions.push(about(number, rowOf(number)));
+    const named = [...names.keys()].sort((a, b) => b - a).map((number) => about(number, rowOf(number)));
+    return { revision: present, revisions, named };
+  }
+
+  /** Calls a revision something; null: it has no name any more. */
+  nameRevision(id: string, number: number, name: string | null): void {
+    this.checkRevision(id, number);
+    const here = and(eq(revisionName.projectId, id), eq(revisionName.number, number));
+    if (name === null) {
+      this.db.delete(revisionName).where(here).run();
+      return;
+    }
+    const others = this.db
+      .select()
+      .from(revisionName)
+      .where(eq(revisionName.projectId, id))
+      .all()
+      .filter((row) => row.number !== number);
+    if (others.length >= MOST_NAMED)
+      throw new Problem(409, 'names', `A project has at most ${MOST_NAMED} named revisions: take a name away first.`);
+    this.db
+      .insert(revisionName)
+      .values({ projectId: id, number, name, createdAt: Date.now() })
+      .onConflictDoUpdate({ target: [revisionName.projectId, revisionName.number], set: { name } })
+      .run();
+  }
+
+  private checkRevision(id: string, number: number): void {
+    const { revision: present } = this.read(id);
+    if (number > present) throw new Problem(404, 'revision', `There is no revision ${number}: the project is at ${present}.`);
+  }
+
+  /** The document as it was at a revision: the whole one that was kept last before it, and the changes since. */
+  documentAt(id: string, number: number): Document {
+    this.checkRevision(id, number);
+    const { revision: present, document } = this.read(id);
+    if (number === present) return document;
+    const start = this.db
+      .select()
+      .from(checkpoint)
+      .where(and(eq(checkpoint.projectId, id), lte(checkpoint.number, number)))
+      .orderBy(desc(checkpoint.number))
+      .get();
+    if (!start) throw new Problem(404, 'revision', `Revision ${number} is not kept any more.`);
+    let at = parseDocument(JSON.parse(start.document));
+    for (const change of this.changesSince(id, start.number)) if (change.number <= number) at = applyChange(at, change.patch);
+    return at;
   }
 
   changesSince(id: string, base: number): Change[] {

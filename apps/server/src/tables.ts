@@ -54,6 +54,20 @@ export const checkpoint = sqliteTable(
   (t) => [primaryKey({ columns: [t.projectId, t.number] })],
 );
 
+/** What somebody called a revision. */
+export const revisionName = sqliteTable(
+  'revision_name',
+  {
+    projectId: text()
+      .notNull()
+      .references(() => project.id, { onDelete: 'cascade' }),
+    number: integer().notNull(),
+    name: text().notNull(),
+    createdAt: integer().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.projectId, t.number] })],
+);
+
 /** Projects to which games may connect: the token that lets them in, as its SHA-256. */
 export const gameDoor = sqliteTable('game_door', {
   projectId: text()

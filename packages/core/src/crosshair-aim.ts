@@ -1,7 +1,9 @@
 /** What crosshairs are aimed at, and how long they look so. */
 import type { CrosshairAim, Element } from '@foreshore/document/types';
 import { meantNodes, type NodesMeant, namedNodes } from './aim.ts';
+import { aimThrough, BEYOND_M, MOST_M, MOST_PASSED } from './aim-ray.ts';
 import { type Compiled, ON_NODE } from './compiled.ts';
+import { findTool } from './crosshair-tool.ts';
 import { type Level, makeHit } from './level.ts';
 import type { SolveContext } from './solve-context.ts';
 import type { Vec3 } from './spaces/pose.ts';
@@ -19,20 +21,12 @@ export enum AimState {
   Blocked = 3,
 }
 
-/** So far it is looked for what is meant, metres; and a reach is no longer. */
-const MOST_M = 1000;
-/** So many surfaces before what is meant are looked through. */
-const MOST_PASSED = 16;
-/** The ray goes on so far behind a surface, metres. */
-const BEYOND_M = 1e-3;
-
 /** Times are sums of steps; a tick is not missed for their rounding. */
 const ROUNDING = 1e-6;
 
 const hit = makeHit();
 const from: Vec3 = [0, 0, 0];
 const way: Vec3 = [0, 0, 0];
-const tool: Vec3 = [0, 0, 0];
 
 /** What a crosshair's ray finds, as the head looks along its axis: its state, how far what is meant is (infinite: not met), and the node that is met first, or −1. */
 export interface AimFound {
@@ -50,45 +44,11 @@ const settle = (state: AimState, distanceM: number, node: number): AimFound => {
   return found;
 };
 
-/** A crosshair nearer to the middle of the view than this aims along its axis, pixels. */
-const MIDDLE_PX = 0.5;
-
-/**
- * The ray of a crosshair, into `from` and `way`: through the pixel that its middle lies on. On a panel, as the HUD is in a headset, it goes
- * along the view's axis.
- */
-function aimThrough({ a, c, f }: Pick<SolveContext, 'a' | 'c' | 'f'>, row: number): void {
-  for (let k = 0; k < 3; k++) {
-    from[k] = f.eye[k] as number;
-    way[k] = f.forward[k] as number;
-  }
-  const top = c.root[row] as number;
-  if ((c.panelOf[row] as number) >= 0 || top < c.anchoredCount) return;
-  const { boxes } = a;
-  const { centreX, centreY, focalX, focalY, orthographic } = a.projection;
-  const unit = a.fits[top] as number;
-  // Members are laid out from their root's top left.
-  const left = (boxes[row * 4] as number) + (row === top ? 0 : (boxes[top * 4] as number));
-  const upper = (boxes[row * 4 + 1] as number) + (row === top ? 0 : (boxes[top * 4 + 1] as number));
-  const x = (left + (boxes[row * 4 + 2] as number) / 2) * unit - centreX;
-  const y = centreY - (upper + (boxes[row * 4 + 3] as number) / 2) * unit;
-  if (Math.abs(x) < MIDDLE_PX && Math.abs(y) < MIDDLE_PX) return;
-  const u = x / focalX;
-  const v = y / focalY;
-  const long = orthographic ? 1 : Math.hypot(u, v, 1);
-  const { rotation } = f;
-  for (let k = 0; k < 3; k++) {
-    const aside = u * (rotation[k] as number) + v * (rotation[3 + k] as number);
-    if (orthographic) from[k as 0] += aside;
-    else way[k] = (aside - (rotation[6 + k] as number)) / long;
-  }
-}
-
 /** The head must have been read and anchors and level placed for the moment. Allocates nothing; the result is overwritten by the next call. */
 export function findAim(ctx: Pick<SolveContext, 'a' | 'c' | 'f'>, row: number, aim: CrosshairAim): AimFound {
   const { c } = ctx;
   const { level } = c;
-  aimThrough(ctx, row);
+  aimThrough(ctx, row, from, way);
   return aim.of.by === 'anchor'
     ? zoneAim(c, aim, aim.of.anchor)
     : level
@@ -140,65 +100,6 @@ function ownOf(level: Level, by: object, node: number): Uint8Array {
   );
   owns.set(by, { level, node, own });
   return own;
-}
-
-/** What a tool's ray ends at so much before is what the crosshair is on, metres. */
-const SAME_M = 0.02;
-
-/**
- * Where the ray of a crosshair's tool stops short of what the view's ray meets, into `f.toolStops` and `f.toolNode`. The tool's own node,
- * where it stands on one, stops nothing. Allocates nothing.
- */
-export function findTool(ctx: Pick<SolveContext, 'a' | 'c' | 'f'>, k: number, aim: CrosshairAim): void {
-  const { c, f } = ctx;
-  const { level } = c;
-  f.toolStops[k * 3] = Number.NaN;
-  f.toolNode[k] = -1;
-  if (!aim.tool || !level) return;
-  const start = aim.tool.from;
-  let ownNode = -1;
-  if (start.by === 'offset') {
-    const { rotation } = f;
-    for (let i = 0; i < 3; i++)
-      tool[i] =
-        (f.eye[i] as number) +
-        start.rightM * (rotation[i] as number) +
-        start.upM * (rotation[3 + i] as number) -
-        start.aheadM * (rotation[6 + i] as number);
-  } else {
-    const row = c.anchorIds.indexOf(start.anchor);
-    if (row < 0 || c.anchorFault[row]) return;
-    for (let i = 0; i < 3; i++) tool[i] = c.anchorWorld[row * 3 + i] as number;
-    if (c.anchorKind[row] === ON_NODE) ownNode = c.anchorFirst[row] as number;
-  }
-  aimThrough(ctx, c.aims[k] as number);
-  const seenM = level.castRay(from, way, MOST_M, hit) ? hit.distanceM : MOST_M;
-  for (let i = 0; i < 3; i++) {
-    way[i] = from[i as 0] + seenM * way[i as 0] - tool[i as 0];
-    from[i] = tool[i as 0];
-  }
-  const farM = Math.hypot(way[0], way[1], way[2]);
-  if (!(farM > SAME_M)) return;
-  for (let i = 0; i < 3; i++) way[i as 0] /= farM;
-  let goneM = 0;
-  for (let passed = 0; passed < MOST_PASSED; passed++) {
-    if (!level.castRay(from, way, farM - SAME_M - goneM, hit)) return;
-    if (ownNode < 0 || !isBelow(level, hit.node, ownNode)) {
-      f.toolNode[k] = hit.node;
-      for (let i = 0; i < 3; i++) f.toolStops[k * 3 + i] = from[i as 0] + hit.distanceM * way[i as 0];
-      return;
-    }
-    const by = hit.distanceM + BEYOND_M;
-    goneM += by;
-    if (farM - SAME_M - goneM <= 0) return;
-    for (let i = 0; i < 3; i++) from[i as 0] += by * way[i as 0];
-  }
-}
-
-/** Whether a node is another, or hangs on it. */
-function isBelow({ parentOf }: Level, node: number, top: number): boolean {
-  for (let at = node; at >= 0; at = parentOf[at] as number) if (at === top) return true;
-  return false;
 }
 
 /**

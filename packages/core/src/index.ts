@@ -6,6 +6,7 @@ export * from './built-in.ts';
 export * from './compile.ts';
 export * from './compiled.ts';
 export * from './contrast.ts';
+export { findTool } from './crosshair-tool.ts';
 export * from './crowd.ts';
 export * from './directions.ts';
 export * from './draw-items.ts';

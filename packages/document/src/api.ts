@@ -22,6 +22,24 @@ export interface Change {
   /** When it was taken, milliseconds since 1970. */
   at?: number;
 }
+/** One revision of a project, without its document. */
+export interface RevisionAbout {
+  number: number;
+  /** What somebody called it. */
+  name: string | null;
+  /** When it was made, milliseconds since 1970; null where that is not known. */
+  at: number | null;
+  /** What its change touched, as JSON Pointers of up to three steps, the first few of them; and how many more there are. */
+  touched: string[];
+  more: number;
+}
+/** Revisions of a project, the newest first; and all that have names. */
+export interface Revisions {
+  /** The present one. */
+  revision: number;
+  revisions: RevisionAbout[];
+  named: RevisionAbout[];
+}
 export interface OpenProject {
   id: string;
   revision: number;

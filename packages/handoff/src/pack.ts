@@ -127,6 +127,7 @@ export function packBundle(document: Document, level: Level | null, files: Bundl
     ...(compiled.formed.length > 0 || compiled.crowds.length > 0 ? (['many'] as const) : []),
     ...(compiled.directions.length > 0 ? (['directions'] as const) : []),
     ...(compiled.steadied.length > 0 || document.labels?.snap ? (['calm'] as const) : []),
+    ...(compiled.elements.some((e) => e.kind === 'crosshair' && e.aim?.tool) ? (['tool'] as const) : []),
   ];
   return {
     format: BUNDLE_FORMAT,

@@ -51,7 +51,7 @@ export interface Packed {
 export type BundleRows = Record<string, unknown>;
 
 /** What the basic runtime does without: each is a part of its own. */
-export const PARTS = ['apart', 'trailing', 'motions', 'measure', 'many', 'directions', 'calm'] as const;
+export const PARTS = ['apart', 'trailing', 'motions', 'measure', 'many', 'directions', 'calm', 'tool'] as const;
 export type PartName = (typeof PARTS)[number];
 
 export interface Bundle {

@@ -6,6 +6,7 @@ import { Link, useNavigate } from 'react-router';
 import { toQuery, useBench } from '../state/bench.ts';
 import { redo, shownDocument, undo, useProject } from '../state/project.ts';
 import { allUnfinished, type Unfinished } from '../words/lint.ts';
+import { RevisionList } from './revisions.tsx';
 import { SchemeSwitch } from './scheme.tsx';
 import { SetAsideList } from './set-aside.tsx';
 
@@ -138,7 +139,9 @@ export function Header({ name, view, children }: { name?: string; view?: string;
           >
             <IconArrowForwardUp size={18} />
           </ActionIcon>
-          <SaveState />
+          <RevisionList>
+            <SaveState />
+          </RevisionList>
         </>
       )}
       <SchemeSwitch />

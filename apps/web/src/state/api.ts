@@ -10,6 +10,7 @@ import type {
   Patch,
   PictureFacts,
   ProjectSummary,
+  Revisions,
 } from '@foreshore/document';
 
 import type { Proof } from '@foreshore/handoff/proof';
@@ -115,6 +116,13 @@ export const api = {
   /** The spec sheet and the proof frames, of what is saved. */
   sheet: (id: string) => call<Sheet>(`/api/projects/${id}/sheet`),
   proof: (id: string) => call<Proof>(`/api/projects/${id}/proof`),
+  /** Revisions: those there are; the document as it was at one; what one is called; one as a project of its own. */
+  revisions: (id: string, before?: number) =>
+    call<Revisions>(`/api/projects/${id}/revisions${before === undefined ? '' : `?before=${before}`}`),
+  revision: (id: string, number: number) => call<Document>(`/api/projects/${id}/revisions/${number}`),
+  nameRevision: (id: string, number: number, name: string | null) =>
+    call<void>(`/api/projects/${id}/revisions/${number}/name`, send('PUT', { name })),
+  copyRevision: (id: string, number: number) => call<OpenProject>(`/api/projects/${id}/revisions/${number}/copy`, send('POST')),
   /** Checks: those there are; begin one; cancel the one that runs; what one measured. */
   checks: (id: string) => call<{ checks: CheckAbout[] }>(`/api/projects/${id}/checks`),
   startCheck: (id: string) => call<CheckAbout>(`/api/projects/${id}/checks`, { method: 'POST' }),
