@@ -1,5 +1,5 @@
 /** Labels that keep apart: against brute force over all pairs of boxes, in still frames, on the way, and by hand. */
-import { type Document, type Element, makeDocument, makeLabel, makeText, onGlass } from '@foreshore/document';
+import { type Document, type Element, makeCrosshair, makeDirection, makeDocument, makeLabel, makeText, onGlass } from '@foreshore/document';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { arrange } from './arrange.ts';
@@ -143,6 +143,16 @@ describe('labels that keep apart', () => {
     expect(placesSeen(solver, solver.c.ids.indexOf('hud'))).toBeNull();
     // Asking moves nothing.
     expect(overlap(solver)).toBeLessThanOrEqual(0);
+  });
+  it('make room for a crosshair in the middle, and none for a direction, which is mostly empty', () => {
+    const one = scene([[0, 0, -5]]);
+    const own = placeOf(still(solverOf(one)).f, 0).rect;
+    const beside = (element: Element) => {
+      const solver = still(solverOf({ ...one, elements: { ...one.elements, hud: element } }));
+      return placeOf(solver.f, solver.c.ids.indexOf('e0000')).rect;
+    };
+    expect(beside(makeDirection('Blows', null, 'a9'))).toEqual(own);
+    expect(beside({ ...makeCrosshair('Aim', null, 'a9'), sizePx: 80, armPx: 20 })).not.toEqual(own);
   });
   it('on the way: no overlap at any frame, few changes of place, no blink shorter than half a second', () => {
     const random = (() => {

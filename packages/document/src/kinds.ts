@@ -20,13 +20,15 @@ export interface KindTraits {
   sets: boolean;
   /** It lies in a box of its own: it has a place and paint, can be cut off, can be read or not. */
   hasBox: boolean;
+  /** Labels that keep apart make room for it where it lies on the HUD. */
+  obstacle: boolean;
   /** What its size says: the em of its text, or what one of its design pixels takes. */
   size: 'em' | 'designPixel';
   /** By which of its fields it is resized by hand. */
   resizes: 'box' | 'textBox' | 'layout' | 'form' | 'none';
 }
 
-const BOX = { takes: 'blocks', source: null, follows: false, sets: false, hasBox: true, size: 'designPixel' } as const;
+const BOX = { takes: 'blocks', source: null, follows: false, sets: false, hasBox: true, obstacle: true, size: 'designPixel' } as const;
 
 export const KINDS: Record<ElementKind, KindTraits> = {
   label: { ...BOX, covers: 'plate', size: 'em', resizes: 'textBox' },
@@ -38,9 +40,19 @@ export const KINDS: Record<ElementKind, KindTraits> = {
   slider: { ...BOX, covers: 'always', takes: 'acts', source: 'number', sets: true, resizes: 'box' },
   key: { ...BOX, covers: 'never', resizes: 'form' },
   // It lies under everything, and over nothing but the level.
-  screenPaint: { ...BOX, covers: 'never', takes: 'passes', source: 'number', follows: true, hasBox: false, resizes: 'none' },
+  screenPaint: {
+    ...BOX,
+    covers: 'never',
+    takes: 'passes',
+    source: 'number',
+    follows: true,
+    hasBox: false,
+    obstacle: false,
+    resizes: 'none',
+  },
   instance: { ...BOX, covers: 'never', resizes: 'none' },
-  direction: { ...BOX, covers: 'never', takes: 'passes', source: 'event', resizes: 'none' },
+  // Mostly empty, and there for moments.
+  direction: { ...BOX, covers: 'never', takes: 'passes', source: 'event', obstacle: false, resizes: 'none' },
   crosshair: { ...BOX, covers: 'never', takes: 'passes', source: 'number', follows: true, resizes: 'none' },
 };
 

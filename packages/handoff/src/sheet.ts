@@ -50,14 +50,37 @@ function paintOf(element: Element): string {
   }
   if ('plate' in paint && paint.plate) told.push(`plate ${JSON.stringify(paint.plate)}`);
   if ('form' in element) told.push(`form ${JSON.stringify(element.form)}`);
+  if (element.kind === 'direction') {
+    const { sizePx, thickPx, spanDeg, holdS, fadeS, most, joinDeg, growShare, aboveDeg } = element;
+    told.push(
+      `${sizePx} px across, ${thickPx} px thick, each over ${spanDeg} deg, for ${holdS} s and ${fadeS} s of fading, ${most} at once`,
+    );
+    told.push(`added up within ${joinDeg} deg, each time ${growShare * 100} % thicker; marked from ${aboveDeg} deg up or down`);
+  }
   return told.join('; ');
 }
 
-function showsOf({ show }: Element, document: Document): string {
-  if (!show) return 'always';
+/** In which forms a member is there, and which forms what floats has: its details, and what becomes of many. */
+function formsOf({ only, place: { detail, many } }: Element, convention: Convention): string[] {
+  const bounds = detail?.at.map((v) => (detail.by === 'distance' ? lengthOut(convention, v) : v)) ?? [];
+  const unit = detail?.by === 'distance' ? unitWord(convention) : 'px for a metre';
+  return [
+    ...(only?.detail ? [`only in detail ${only.detail.map((k) => k + 1).join(', ')}`] : []),
+    ...(only?.edge === undefined ? [] : [only.edge ? 'only at the edge of the frame' : 'not at the edge of the frame']),
+    ...(only?.merged === undefined ? [] : [only.merged ? 'only standing for several' : 'only standing for itself']),
+    ...(detail ? [`details from ${numbers(bounds)} ${unit}, back nearer by ${detail.leaveShare * 100} %`] : []),
+    ...(many?.mergePx === undefined ? [] : [`merged with its kind within ${many.mergePx} px`]),
+    ...(many?.most ? [`the nearest ${many.most.count} of ${many.most.among === 'all' ? 'all' : 'those shown'}`] : []),
+  ];
+}
+
+function showsOf(element: Element, document: Document, convention: Convention): string {
+  const { show } = element;
+  const forms = formsOf(element, convention);
+  if (!show) return forms.join('; ') || 'always';
   const phases = Object.entries(show.phases).map(([id, how]) => `${document.phases[id]?.name ?? id}: ${how}`);
   const conditions = show.conditions.length ? [`${show.need} of ${JSON.stringify(show.conditions)}`] : [];
-  return [...phases, ...conditions, ...(show.lingerS ? [`lingers ${show.lingerS} s`] : [])].join('; ') || 'always';
+  return [...phases, ...conditions, ...forms, ...(show.lingerS ? [`lingers ${show.lingerS} s`] : [])].join('; ') || 'always';
 }
 
 function sizeOf(c: Convention, a: Arranged, row: number, element: Element): Pick<SheetRow, 'widthPx' | 'heightPx' | 'width' | 'height'> {
@@ -94,7 +117,7 @@ function rowOf(document: Document, convention: Convention, c: Compiled, a: Arran
     order: element.order,
     rank: place.rank ?? 0,
     range: range ? numbers([lengthOut(convention, range.enterM), lengthOut(convention, range.leaveM)]) : '',
-    shows: showsOf(element, document),
+    shows: showsOf(element, document, convention),
     motion: motion ? JSON.stringify(motion) : '',
     sends: action === null ? '' : (document.actions?.[action]?.name ?? action),
     paint: paintOf(element),

@@ -24,7 +24,10 @@ export function RevisionList({ children }: { children: React.ReactNode }) {
   const { id, revision, save } = useProject();
   const [opened, setOpened] = useState(false);
   const [list, setList] = useState<Revisions | null>(null);
-  const [looked, setLooked] = useState<number | null>(null);
+  const [asked, setLooked] = useState<number | null>(null);
+  // A change made meanwhile shows the project as it is again.
+  const drafted = useProject((s) => s.draft !== null);
+  const looked = drafted ? asked : null;
   const load = async (before?: number): Promise<void> => {
     if (!id) return;
     try {

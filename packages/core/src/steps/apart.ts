@@ -112,7 +112,7 @@ function addObstacles(ctx: SolveContext): void {
     if (f.failed[i] !== Verdict.Shown) continue;
     const element = c.elements[i];
     const root = c.elements[c.root[i] as number];
-    if (!element || !KINDS[element.kind].hasBox || (root && isOnHud(root.mount) && root.mount.stretch[0] && root.mount.stretch[1]))
+    if (!element || !KINDS[element.kind].obstacle || (root && isOnHud(root.mount) && root.mount.stretch[0] && root.mount.stretch[1]))
       continue;
     if (element.kind === 'group' && !element.paint.plate) continue;
     if ((c.panelOf[i] as number) >= 0) {
