@@ -146,13 +146,13 @@ describe('labels that keep apart', () => {
   });
   it('make room for a crosshair in the middle, and none for a direction, which is mostly empty', () => {
     const one = scene([[0, 0, -5]]);
-    const own = placeOf(still(solverOf(one)).f, 0).rect;
     const beside = (element: Element) => {
-      const solver = still(solverOf({ ...one, elements: { ...one.elements, hud: element } }));
-      return placeOf(solver.f, solver.c.ids.indexOf('e0000')).rect;
+      const { c, f } = still(solverOf({ ...one, elements: { ...one.elements, hud: element } }));
+      return [f.failed[0], c.ids[f.apartBy[0] as number]];
     };
-    expect(beside(makeDirection('Blows', null, 'a9'))).toEqual(own);
-    expect(beside({ ...makeCrosshair('Aim', null, 'a9'), sizePx: 80, armPx: 20 })).not.toEqual(own);
+    // Right about the anchor of the label: a crosshair leaves it no place.
+    expect(beside({ ...makeCrosshair('Aim', null, 'a9'), sizePx: 300, armPx: 40 })).toEqual([Verdict.Place, 'hud']);
+    expect(beside({ ...makeDirection('Blows', null, 'a9'), sizePx: 300 })).toEqual([Verdict.Shown, undefined]);
   });
   it('on the way: no overlap at any frame, few changes of place, no blink shorter than half a second', () => {
     const random = (() => {
