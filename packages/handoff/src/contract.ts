@@ -102,8 +102,11 @@ export function contractOf(document: Document): Contract {
 
 const EVENT = {
   type: 'object',
-  description: 'How many have happened, and where the last one did: metres, or the chosen convention.',
-  properties: { number: { type: 'integer', minimum: 0 }, place: { type: 'array', items: { type: 'number' }, minItems: 3, maxItems: 3 } },
+  description: 'How many have happened, and where the last one did: metres, or the chosen convention; null where that is no place.',
+  properties: {
+    number: { type: 'integer', minimum: 0 },
+    place: { type: ['array', 'null'], items: { type: 'number' }, minItems: 3, maxItems: 3 },
+  },
   required: ['number', 'place'],
   additionalProperties: false,
 };
@@ -152,7 +155,7 @@ const TYPES: Record<ContractFeed['kind'], string> = {
   text: 'string',
   flag: 'boolean',
   list: 'readonly string[]',
-  event: '{ number: number; place: [number, number, number] }',
+  event: '{ number: number; place: [number, number, number] | null }',
 };
 const quoted = (text: string): string => `'${text.replace(/[\\']/g, '\\$&')}'`;
 /** A comment may not end itself. */

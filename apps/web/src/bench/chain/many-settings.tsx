@@ -230,7 +230,8 @@ export function MemberForms({ id, element, document }: { id: string; element: El
     up = document.elements[group];
     top = up ? [group, up] : null;
   }
-  const forms = top?.[1].mount.kind === 'floating' ? formsOf(top[1]) : [];
+  const floats = top?.[1].mount.kind === 'floating' || (top?.[1].kind === 'group' && top[1].template !== undefined);
+  const forms = top && floats ? formsOf(top[1]) : [];
   if (!top || forms.length === 0) return null;
   const { detail } = top[1].place;
   return (

@@ -302,7 +302,9 @@ function PlaceSettings({ id, element, document }: ElementProps) {
       {element.mount.kind === 'floating' && (
         <SpanSettings id={id} document={document} anchor={element.mount.anchor} place={place} edit={edit} />
       )}
-      {element.mount.kind === 'floating' && <ManySettings id={id} element={element} document={document} edit={edit} />}
+      {(element.mount.kind === 'floating' || (element.kind === 'group' && element.template)) && (
+        <ManySettings id={id} element={element} document={document} edit={edit} />
+      )}
       {element.mount.kind === 'floating' && (
         <ApartSettings document={document} place={place} prompt={element.press !== undefined} edit={edit} />
       )}
