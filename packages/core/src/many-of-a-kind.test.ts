@@ -280,6 +280,20 @@ describe('many of one kind', () => {
     expect(turns.length).toBeLessThan(4);
   });
 
+  it('that come into view together are merged from the first moment on', () => {
+    const solver = solverOf(scene(row(DESK, [0, 20]), NAME, { many: { mergePx: 40, kind: 'stakes' } }));
+    let most = 0;
+    let seen = 0;
+    // From behind one, by 6 degrees a tick.
+    for (let tick = 0; tick <= 30; tick++) {
+      solve(solver, { timeS: tick * TICK_S, head: lookingPose([0, 0, 0], 180 - 6 * tick, 0), depthOrder: false });
+      most = Math.max(most, shownRoots(solver).length);
+      if (shownRoots(solver).length > 0) seen++;
+    }
+    expect(most).toBe(1);
+    expect(seen).toBeGreaterThan(3);
+  });
+
   it('decide the same at 30, 60 and 144 pictures a second', () => {
     const all = row(DESK, [0, 25, 70, 95, 200]);
     const runs = [30, 60, 144].map((hz) => {

@@ -182,6 +182,8 @@ export class Memory extends Columns {
   readonly gathered: Uint8Array;
   readonly standsFor: Float64Array;
   readonly mergedInto: Float64Array;
+  /** 1 where it took part in merging at the last tick. */
+  readonly crowdIn: Uint8Array;
   readonly mergeS: Float64Array;
   /** One a crosshair that says what it is aimed at: its `AimState`, and since when it would have another. */
   readonly aimState: Uint8Array;
@@ -242,6 +244,7 @@ export class Memory extends Columns {
     this.gathered = this.flags(counts.rows);
     this.standsFor = this.numbers(counts.rows, 1);
     this.mergedInto = this.numbers(counts.rows, -1);
+    this.crowdIn = this.flags(counts.rows);
     this.mergeS = this.numbers(counts.rows, NONE);
     this.aimState = this.flags(counts.aims);
     this.aimS = this.numbers(counts.aims, NONE);

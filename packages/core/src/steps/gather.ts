@@ -4,7 +4,7 @@
  * Decided at ticks, after each has been placed and before labels keep apart, so that what is not shown takes nobody's place. In the
  * order in which others join them, heads come first that were heads before, then by rank, then the nearest; each that is left joins the
  * first head within reach. So a head stays one while it is shown, whatever comes nearer. To join and to part one must have been so
- * close, or so far, for a while.
+ * close, or so far, for a while; what has only just come into view joins at once.
  */
 import { layOutDirty } from '../arrange.ts';
 import { At, Gathered } from '../frame.ts';
@@ -102,6 +102,7 @@ function merge(ctx: SolveContext, rows: readonly number[], mergePx: number, atOn
   for (let r = 0; r < rows.length; r++) {
     const i = rows[r] as number;
     if (isIn(i)) continue;
+    m.crowdIn[i] = 0;
     m.mergedInto[i] = -1;
     m.mergeS[i] = Number.NaN;
     m.standsFor[i] = 1;
@@ -132,7 +133,10 @@ function merge(ctx: SolveContext, rows: readonly number[], mergePx: number, atOn
       } else if (near < 0 && gap <= reach) near = head;
     }
     let into = stays ? was : near;
-    if (into !== was && !lost && !atOnce) {
+    // What has only just come in joins without having stood there first.
+    const fresh = atOnce || m.crowdIn[i] === 0;
+    m.crowdIn[i] = 1;
+    if (into !== was && !lost && !fresh) {
       if (Number.isNaN(m.mergeS[i] as number)) m.mergeS[i] = f.timeS;
       if (f.timeS - (m.mergeS[i] as number) < SETTLE_S - 1e-9) into = was;
       else m.mergeS[i] = Number.NaN;
