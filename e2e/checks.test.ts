@@ -136,6 +136,8 @@ describe('checks', () => {
     ]);
     const compared = await page.waitForSelector('aria/Compared with');
     await compared?.click();
+    // The list has to be there before it is walked down.
+    await page.waitForSelector('[role="option"]', { visible: true });
     await page.keyboard.press('ArrowDown');
     await page.keyboard.press('Enter');
     await page.waitForSelector('.checks-compared');

@@ -33,7 +33,7 @@ const line = () =>
       text: solver?.a.blocks[row]?.lines[0]?.text,
       ends: [at(mount?.anchor), at(element?.place.span?.to)] as [number[], number[]],
       point: [0, 1].map((k) => solver?.f.places[row * 8 + k]),
-      seen: [...(solver?.f.spanEnds.subarray(span * 6, span * 6 + 6) ?? [])],
+      seen: [...(solver?.f.spanEnds.subarray(span * 10, span * 10 + 6) ?? [])],
     };
   });
 const click = async (u: number, v: number): Promise<void> => {
