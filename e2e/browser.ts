@@ -200,6 +200,8 @@ export async function editAt(address: string, id: string, edit: (document: Docum
   const copy = structuredClone(document);
   edit(copy);
   const patch = diff(document, copy);
+  // Another attempt at a test finds it done.
+  if (patch.length === 0) return;
   const response = await fetch(new URL(`/api/projects/${id}/changes`, address), {
     method: 'POST',
     headers: { 'content-type': 'application/json' },

@@ -62,8 +62,16 @@ describe('checks', () => {
     const { page } = session;
     await open();
     expect(await page.$('.checks-nothing')).not.toBeNull();
-    const found = await measure();
-    expect(found.sort()).toEqual(['neverShown behind', 'small tiny']);
+    await measure();
+    // What is told of the whole comes once it is whole.
+    await page.waitForFunction(
+      () =>
+        [...document.querySelectorAll<HTMLElement>('.finding')]
+          .map((el) => `${el.dataset.kind} ${el.dataset.element}`)
+          .sort()
+          .join() === 'neverShown behind,small tiny',
+      { polling: 50 },
+    );
     // By kind, by words, by a cell of the table.
     await page.click('[data-kind="small"]');
     await rowsAre(['small tiny']);
@@ -134,12 +142,21 @@ describe('checks', () => {
       '1',
       '2',
     ]);
-    const compared = await page.waitForSelector('aria/Compared with');
-    await compared?.click();
-    // The list has to be there before it is walked down.
-    await page.waitForSelector('[role="option"]', { visible: true });
-    await page.keyboard.press('ArrowDown');
-    await page.keyboard.press('Enter');
+    await page.waitForSelector('aria/Compared with');
+    // A click may fall while what stands above still grows: it is opened by what it is, not by where, until it is open.
+    await page.waitForFunction(
+      () => {
+        if ([...document.querySelectorAll('[role="option"]')].some((one) => (one as HTMLElement).offsetParent !== null)) return true;
+        for (const label of document.querySelectorAll('label'))
+          if (label.textContent === 'Compared with') (document.getElementById(label.htmlFor) as HTMLElement | null)?.click();
+        return false;
+      },
+      { polling: 400 },
+    );
+    await page.evaluate(() => {
+      const option = [...document.querySelectorAll('[role="option"]')].find((one) => (one as HTMLElement).offsetParent !== null);
+      (option as HTMLElement).click();
+    });
     await page.waitForSelector('.checks-compared');
     // Far away, the hut's letters are too small, too, and the text's more than before.
     await page.waitForSelector('.checks-compared[data-new="1"][data-worse="1"][data-gone="0"]');
