@@ -72,7 +72,12 @@ export function AimContent({ id, element }: { id: string; element: Crosshair }) 
             step={0.05}
             onChange={(leaveS) => set('Change how long a look stays', { leaveS })}
           />
-          <ToolFields aim={aim} anchors={anchors.map(([value, { name }]) => ({ value, label: name }))} set={set} />
+          <ToolFields
+            aim={aim}
+            anchors={anchors.map(([value, { name }]) => ({ value, label: name }))}
+            set={set}
+            show={(tool) => show({ aim: { ...aim, tool } })}
+          />
           {(Object.keys(STATES) as State[]).map((state) => {
             const look = aim.looks[state];
             const colour = look.colour ?? element.paint.colour;
@@ -115,10 +120,13 @@ function ToolFields({
   aim,
   anchors,
   set,
+  show,
 }: {
   aim: CrosshairAim;
   anchors: { value: string; label: string }[];
   set: (what: string, part: Partial<CrosshairAim>) => void;
+  /** While it is being chosen. */
+  show: (tool: Tool) => void;
 }) {
   const { tool } = aim;
   const change = (part: Partial<Tool>) => tool && set('Change what it is aimed with', { tool: { ...tool, ...part } });
@@ -177,7 +185,7 @@ function ToolFields({
               {
                 label: "The mark's colour",
                 value: tool.mark.colour,
-                onDraft: () => {},
+                onDraft: (colour) => show({ ...tool, mark: { ...tool.mark, colour } }),
                 onKeep: (colour) => change({ mark: { ...tool.mark, colour } }),
               },
             ]}
