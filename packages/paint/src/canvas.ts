@@ -14,7 +14,7 @@ import {
   type TextItem,
 } from '@foreshore/core';
 import { meshTriangles } from './mesh.ts';
-import { copyText, makeCopies } from './sprites.ts';
+import { Copies, type Copied } from './sprites.ts';
 
 /** What is used of a canvas; contexts of the page and of workers both do. */
 type Context = Pick<
@@ -92,9 +92,50 @@ const times = (first: Matrix, then: Matrix): Matrix => [
   first[1] * then[4] + first[3] * then[5] + first[5],
 ];
 
+/** How texts are painted: filled from their outlines, or copied from pictures of them, for what moves or for what rests. */
+export type Texts = 'filled' | 'moving' | 'resting';
+
+const COPIES: Record<Texts, Copies | null> = {
+  filled: null,
+  moving: new Copies(paintText, false),
+  resting: new Copies(paintText, true),
+};
+
+/** The matrices that a list's items are under, item by item. */
+function matricesOf(scale: number): (item: DrawItem) => Matrix {
+  const stack: Matrix[] = [[scale, 0, 0, scale, 0, 0]];
+  return (item) => {
+    const matrix = stack.at(-1) as Matrix;
+    if (item.kind === 'push') stack.push(times(matrix, item.matrix));
+    else if (item.kind === 'pop') stack.pop();
+    return matrix;
+  };
+}
+
+/** A text that stands upright and as wide as high is copied from a picture. */
+function copied(item: TextItem, [a, b, c, d, e, f]: Matrix): Copied | null {
+  return b === 0 && c === 0 && a === d && a > 0 ? { item, scale: a, x: a * item.x + e, y: a * item.y + f } : null;
+}
+
+function* copiedOf(list: DrawList, scale: number): Generator<Copied> {
+  const matrixOf = matricesOf(scale);
+  for (const item of list.items) {
+    const matrix = matrixOf(item);
+    const text = item.kind === 'text' ? copied(item, matrix) : null;
+    if (text) yield text;
+  }
+}
+
+/** Makes ready what a list at rest copies, a part at a time: for about so long, milliseconds. The function says whether all is there. */
+export function readyToRest(list: DrawList, scale: number): (forMs: number) => boolean {
+  const copies = COPIES.resting as Copies;
+  const texts = copiedOf(list, scale);
+  copies.begin();
+  return (forMs) => copies.make(texts, forMs);
+}
+
 /**
  * @param scale canvas pixels for one pixel of the draw list, for a picture that is drawn reduced.
- * @param quick texts are copied from pictures of them, on whole pixels: for frames of what moves.
  * The canvas must have been cleared by the caller.
  */
 export function paintCanvas(
@@ -103,35 +144,32 @@ export function paintCanvas(
   scale = 1,
   pictures: CanvasPictures = () => undefined,
   panels: CanvasPanels | null = null,
-  quick = false,
+  texts: Texts = 'filled',
 ): void {
   let context = whole;
-  const stack: Matrix[] = [[scale, 0, 0, scale, 0, 0]];
+  const copies = COPIES[texts];
+  if (texts === 'moving') copies?.begin();
+  copies?.make(copiedOf(list, scale));
+  const matrixOf = matricesOf(scale);
   for (const item of list.items) {
-    const matrix = stack.at(-1) as Matrix;
+    const matrix = matrixOf(item);
     if (item.kind === 'panel') context = (panels?.begin(item) as Context | undefined) ?? whole;
     else if (item.kind === 'endPanel') {
       context = whole;
       panels?.end(item.element);
-    } else if (item.kind === 'push') stack.push(times(matrix, item.matrix));
-    else if (item.kind === 'pop') stack.pop();
-    else {
+    } else if (item.kind !== 'push' && item.kind !== 'pop') {
       context.globalAlpha = 'opacity' in item ? item.opacity : 1;
       context.setTransform(...matrix);
       if (item.kind === 'screen') paintScreen(context, item);
       else if (item.kind === 'picture') paintPicture(context, item, scale, pictures);
-      else if (quick && item.kind === 'text' && context === whole && copied(context, item, matrix)) continue;
-      else paintItem(context, item);
+      else if (item.kind === 'text' && copies && context === whole) {
+        const text = copied(item, matrix);
+        if (!text || !copies.copy(context, text)) paintItem(context, item);
+      } else paintItem(context, item);
     }
   }
   whole.globalAlpha = 1;
   whole.setTransform(1, 0, 0, 1, 0, 0);
-  if (quick) makeCopies(paintText);
-}
-
-/** Copies a text where it stands upright and as wide as high. */
-function copied(context: Context, item: TextItem, [a, b, c, d, e, f]: Matrix): boolean {
-  return b === 0 && c === 0 && a === d && a > 0 && copyText(context, item, a, a * item.x + e, a * item.y + f);
 }
 
 type Source = CanvasImageSource & { width: number; height: number };

@@ -1,7 +1,7 @@
 /**
- * Texts as small pictures, for frames that must be quick: without a graphics card the outlines of a thousand texts take a tenth of a
- * second to fill, and the same texts copied from pictures a fraction of that. A copy stands on whole pixels, and is a little blurred
- * where its size lies between two that are kept; at rest texts are filled from their outlines.
+ * Texts as small pictures: without a graphics card the outlines of a thousand texts take a quarter of a second to fill, and the same
+ * texts copied from pictures a tenth of that. While something moves, a copy stands on whole pixels, and is a little blurred where its
+ * size lies between two that are kept. At rest it is as large as the text and stands where that does, to an eighth of a pixel.
  */
 import type { TextBlock, TextItem } from '@foreshore/core';
 
@@ -22,41 +22,18 @@ interface Sprite {
 }
 
 const SIDE_PX = 1024;
-/** With more, all are made anew. */
-const MOST_SHEETS = 12;
+/** What finds no room on these is filled from its outlines, and all are made anew for the next frame. */
+const MOST_SHEETS = 8;
 /** Neighbouring sizes that are kept differ by this factor. */
 const STEP = Math.log(1.05);
 const PAD_PX = 2;
+/** So many are made before it is asked how long that took. */
+const AT_ONCE = 40;
 /** What is larger is filled from its outlines. */
 const MOST_PX = SIDE_PX / 2;
 
-let sheets: { sheet: Sheet; context: OffscreenCanvasRenderingContext2D; x: number; y: number; rowPx: number }[] = [];
-let sprites = new WeakMap<TextBlock, Map<string, Sprite | null>>();
-
-/** The size that a text was last wanted at. */
-const lastSize = new WeakMap<TextBlock, number>();
-
-/** Room on a sheet: rows from the top, filled from the left. */
-function room(width: number, height: number): (typeof sheets)[number] | null {
-  let last = sheets.at(-1);
-  if (last && last.x + width > SIDE_PX) {
-    last.x = 0;
-    last.y += last.rowPx;
-    last.rowPx = 0;
-  }
-  if (!last || last.y + height > SIDE_PX) {
-    if (sheets.length === MOST_SHEETS) {
-      sheets = [];
-      sprites = new WeakMap();
-    }
-    const sheet = new OffscreenCanvas(SIDE_PX, SIDE_PX);
-    const context = sheet.getContext('2d');
-    if (!context) return null;
-    sheets.push((last = { sheet, context, x: 0, y: 0, rowPx: 0 }));
-  }
-  last.rowPx = Math.max(last.rowPx, height);
-  return last;
-}
+/** At rest a copy stands on these parts of a pixel. */
+const PHASES = 8;
 
 /** Least and greatest x and y of a block's outlines, em; a curve lies between its points. */
 function boundsOf({ coords }: TextBlock): [number, number, number, number] {
@@ -71,70 +48,143 @@ function boundsOf({ coords }: TextBlock): [number, number, number, number] {
   return [left, top, right, bottom];
 }
 
-function made(item: TextItem, emPx: number, outlinePx: number, paint: Paint): Sprite | null {
-  const [left, top, right, bottom] = boundsOf(item.block);
-  const around = PAD_PX + outlinePx;
-  const [width, height] = [Math.ceil((right - left) * emPx + 2 * around), Math.ceil((bottom - top) * emPx + 2 * around)];
-  if (!(width <= MOST_PX && height <= MOST_PX)) return null;
-  const at = room(width, height);
-  if (!at) return null;
-  const sprite = { sheet: at.sheet, x: at.x, y: at.y, width, height, emPx, left: around - left * emPx, top: around - top * emPx };
-  at.x += width;
-  at.context.setTransform(1, 0, 0, 1, sprite.x + sprite.left, sprite.y + sprite.top);
-  paint(at.context, { ...item, x: 0, y: 0, emPx, outline: item.outline && { ...item.outline, widthPx: outlinePx } });
-  return sprite;
+/** A text that is to be copied. */
+export interface Copied {
+  item: TextItem;
+  /** Canvas pixels for one of the item's. */
+  scale: number;
+  /** Where its block's top left stands, canvas pixels. */
+  x: number;
+  y: number;
 }
 
-/** Texts that had no picture yet in the frame, at the size and with the outline they are to have. */
-let wanted: { item: TextItem; emPx: number; outlinePx: number; key: string }[] = [];
-/** So many are made after a frame; the others are filled once more. */
-const MOST_A_FRAME = 150;
-
-/**
- * Copies a text from its picture. Where there is none yet it is noted, to be made after the frame: a sheet that is drawn on between
- * two copies is itself copied as a whole.
- * @param scale canvas pixels for one of the item's. @param x,y where its block's top left stands, canvas pixels.
- * @returns whether it did; else it is to be filled from its outlines.
- */
-export function copyText(
-  context: Pick<CanvasRenderingContext2D, 'setTransform' | 'drawImage'>,
-  item: TextItem,
-  scale: number,
-  x: number,
-  y: number,
-): boolean {
-  const sizePx = item.emPx * scale;
-  if (item.block.coords.length === 0 || !(sizePx > 1)) return false;
-  // One that is wanted again is kept as it is; one that grows or shrinks, in steps.
-  const emPx = lastSize.get(item.block) === sizePx ? sizePx : Math.exp(Math.round(Math.log(sizePx) / STEP) * STEP);
-  lastSize.set(item.block, sizePx);
-  const outlinePx = item.outline ? (item.outline.widthPx * scale * emPx) / sizePx : 0;
-  const key = `${item.colour} ${emPx} ${item.outline?.colour} ${outlinePx}`;
-  const sprite = sprites.get(item.block)?.get(key);
-  if (sprite === undefined) wanted.push({ item, emPx, outlinePx, key });
-  if (!sprite) return false;
-  const grow = sizePx / sprite.emPx;
-  context.setTransform(1, 0, 0, 1, 0, 0);
-  context.drawImage(
-    sprite.sheet,
-    sprite.x,
-    sprite.y,
-    sprite.width,
-    sprite.height,
-    Math.round(x - sprite.left * grow),
-    Math.round(y - sprite.top * grow),
-    sprite.width * grow,
-    sprite.height * grow,
-  );
-  return true;
+/** A text with what its picture is made of. */
+interface Wanted {
+  item: TextItem;
+  emPx: number;
+  outlinePx: number;
+  /** What of a pixel its top left is beyond a whole one. */
+  phaseX: number;
+  phaseY: number;
+  key: string;
 }
 
-/** Makes what the frame had no pictures of. @param paint fills a text from its outlines, its block's top left at 0, 0. */
-export function makeCopies(paint: Paint): void {
-  for (const { item, emPx, outlinePx, key } of wanted.slice(0, MOST_A_FRAME)) {
-    const sprite = made(item, emPx, outlinePx, paint);
-    const known = sprites.get(item.block) ?? new Map<string, Sprite | null>();
-    sprites.set(item.block, known.set(key, sprite));
+const phase = (v: number): number => (Math.round((v - Math.floor(v)) * PHASES) % PHASES) / PHASES;
+
+/** The pictures of texts that were made, for what moves or for what rests. */
+export class Copies {
+  private readonly paint: Paint;
+  private readonly rests: boolean;
+  private sheets: { sheet: Sheet; context: OffscreenCanvasRenderingContext2D; x: number; y: number; rowPx: number }[] = [];
+  private sprites = new WeakMap<TextBlock, Map<string, Sprite | null>>();
+  private full = false;
+  /** The size that a text was last wanted at. */
+  private readonly lastSize = new WeakMap<TextBlock, number>();
+
+  /** @param paint fills a text from its outlines, its block's top left at 0, 0. */
+  constructor(paint: Paint, rests: boolean) {
+    this.paint = paint;
+    this.rests = rests;
   }
-  wanted = [];
+
+  /** To be called before a frame's are made: where there was no room any more, all are made anew. */
+  begin(): void {
+    if (!this.full) return;
+    this.full = false;
+    this.sheets = [];
+    this.sprites = new WeakMap();
+  }
+
+  /**
+   * Makes the pictures that are not there yet; all of them before the first is copied: a sheet that is drawn on between two copies is
+   * itself copied as a whole.
+   * @param forMs where given, no longer than about this; what is left of the texts is for the next time. @returns whether all are there.
+   */
+  make(texts: Iterator<Copied>, forMs = Number.POSITIVE_INFINITY): boolean {
+    const until = performance.now() + forMs;
+    let some = 0;
+    for (let next = texts.next(); !next.done; next = texts.next()) {
+      const wanted = this.wanted(next.value);
+      if (!wanted || this.known(wanted) !== undefined) continue;
+      const { block } = next.value.item;
+      const known = this.sprites.get(block) ?? new Map<string, Sprite | null>();
+      this.sprites.set(block, known.set(wanted.key, this.made(wanted)));
+      if (++some % AT_ONCE > 0 || forMs === Number.POSITIVE_INFINITY) continue;
+      // What was drawn on a sheet is not drawn before it is asked for.
+      this.sheets.at(-1)?.context.getImageData(0, 0, 1, 1);
+      if (performance.now() > until) return false;
+    }
+    return true;
+  }
+
+  /** Copies a text from its picture. @returns whether there is one; else it is to be filled from its outlines. */
+  copy(context: Pick<CanvasRenderingContext2D, 'setTransform' | 'drawImage'>, text: Copied): boolean {
+    const wanted = this.wanted(text);
+    const sprite = wanted && this.known(wanted);
+    if (!sprite) return false;
+    const { item, scale, x, y } = text;
+    const grow = (item.emPx * scale) / sprite.emPx;
+    context.setTransform(1, 0, 0, 1, 0, 0);
+    const [left, top] = this.rests
+      ? [Math.round(x - wanted.phaseX) - sprite.left, Math.round(y - wanted.phaseY) - sprite.top]
+      : [Math.round(x - sprite.left * grow), Math.round(y - sprite.top * grow)];
+    const { width, height } = sprite;
+    context.drawImage(sprite.sheet, sprite.x, sprite.y, width, height, left, top, width * grow, height * grow);
+    if (!this.rests) this.lastSize.set(item.block, item.emPx * scale);
+    return true;
+  }
+
+  private wanted({ item, scale, x, y }: Copied): Wanted | null {
+    const sizePx = item.emPx * scale;
+    if (item.block.coords.length === 0 || !(sizePx > 1)) return null;
+    // One that is wanted again is kept as it is; one that grows or shrinks, in steps.
+    const last = this.rests ? undefined : this.lastSize.get(item.block);
+    const emPx = last === undefined || last === sizePx ? sizePx : Math.exp(Math.round(Math.log(sizePx) / STEP) * STEP);
+    const outlinePx = item.outline ? (item.outline.widthPx * scale * emPx) / sizePx : 0;
+    const [phaseX, phaseY] = this.rests ? [phase(x), phase(y)] : [0, 0];
+    const key = `${item.colour} ${emPx} ${item.outline?.colour} ${outlinePx} ${phaseX} ${phaseY}`;
+    return { item, emPx, outlinePx, phaseX, phaseY, key };
+  }
+
+  private known({ item, key }: Wanted): Sprite | null | undefined {
+    return this.sprites.get(item.block)?.get(key);
+  }
+
+  private made({ item, emPx, outlinePx, phaseX, phaseY }: Wanted): Sprite | null {
+    const [left, top, right, bottom] = boundsOf(item.block);
+    const around = PAD_PX + outlinePx;
+    const [width, height] = [Math.ceil((right - left) * emPx + 2 * around), Math.ceil((bottom - top) * emPx + 2 * around)];
+    if (!(width <= MOST_PX && height <= MOST_PX)) return null;
+    const at = this.room(width, height);
+    if (!at) return null;
+    // At rest its top left is on a whole pixel of the sheet but for its phase.
+    const place = (v: number): number => (this.rests ? Math.round(v) : v);
+    const sprite = { sheet: at.sheet, x: at.x, y: at.y, width, height, emPx, left: place(around - left * emPx), top: place(around - top * emPx) };
+    at.x += width;
+    at.context.setTransform(1, 0, 0, 1, sprite.x + sprite.left + phaseX, sprite.y + sprite.top + phaseY);
+    this.paint(at.context, { ...item, x: 0, y: 0, emPx, outline: item.outline && { ...item.outline, widthPx: outlinePx } });
+    return sprite;
+  }
+
+  /** Room on a sheet: rows from the top, filled from the left. */
+  private room(width: number, height: number): (typeof this.sheets)[number] | null {
+    let last = this.sheets.at(-1);
+    if (last && last.x + width > SIDE_PX) {
+      last.x = 0;
+      last.y += last.rowPx;
+      last.rowPx = 0;
+    }
+    if (!last || last.y + height > SIDE_PX) {
+      if (this.sheets.length === MOST_SHEETS) {
+        this.full = true;
+        return null;
+      }
+      const sheet = new OffscreenCanvas(SIDE_PX, SIDE_PX);
+      const context = sheet.getContext('2d');
+      if (!context) return null;
+      this.sheets.push((last = { sheet, context, x: 0, y: 0, rowPx: 0 }));
+    }
+    last.rowPx = Math.max(last.rowPx, height);
+    return last;
+  }
 }

@@ -12,7 +12,7 @@ const NO_PICTURES: CanvasPictures = () => undefined;
  * @param moving texts are copied from pictures of them, on whole pixels, which is faster where there is no graphics card.
  */
 export function paint(runtime: Runtime, context: Context, pictures: CanvasPictures = NO_PICTURES, moving = false): void {
-  paintCanvas(context as CanvasRenderingContext2D, drawList(runtime.solver), 1, pictures, null, moving);
+  paintCanvas(context as CanvasRenderingContext2D, drawList(runtime.solver), 1, pictures, null, moving ? 'moving' : 'filled');
 }
 
 /** A panel as a quad of the world: what it is called, its four corners, and a texture with what lies on it. */
@@ -38,7 +38,7 @@ export class Panels {
   paint(context: Context, pictures: CanvasPictures = NO_PICTURES, moving = false): PanelQuad[] {
     const { solver } = this.runtime;
     const { rest, panels } = drawPanelsApart(solver);
-    paintCanvas(context as CanvasRenderingContext2D, rest, 1, pictures, null, moving);
+    paintCanvas(context as CanvasRenderingContext2D, rest, 1, pictures, null, moving ? 'moving' : 'filled');
     return panels.map(({ row, panel, items }) => {
       const at = panel * PanelAt.Stride;
       const p = (k: number) => solver.f.panels[at + k] as number;

@@ -1,6 +1,6 @@
 /**
- * What makes the bench's pictures: it holds the level, the camera and the frames, draws and reports. It draws on demand; only
- * playing, walking and recording keep it running.
+ * What the bench's pictures are made of: it holds the level, the camera and the frames, solves, begins pictures and reports; when
+ * they are painted, and how finely, is the painting's.
  */
 import {
   type Arranged,
@@ -30,7 +30,7 @@ import { addFonts, projectShaper } from '../level/fonts.ts';
 import { Pages, usePages } from '../level/pages.ts';
 import { pause } from '../level/pause.ts';
 import { Pictures } from '../level/pictures.ts';
-import { LevelRenderer, type Quality, SOFTWARE } from '../level/renderer.ts';
+import { LevelRenderer, type Quality } from '../level/renderer.ts';
 import { LevelScene } from '../level/scene.ts';
 import { type Hover, useBench } from '../state/bench.ts';
 import { gameFrame, useGame } from '../state/game.ts';
@@ -38,24 +38,17 @@ import { useLive } from '../state/live.ts';
 import { Camera } from './camera.ts';
 import { Frames, type FramesHost, type Seen } from './frames.ts';
 import { Immersion } from './immersion.ts';
-import { arrangedSlowly, BUSY_MS, levelOf } from './opening.ts';
+import { arrangedSlowly, levelOf } from './opening.ts';
 import { drawOutside, outsideProjection } from './outside.ts';
+import { Painting } from './painting.ts';
 import { Places } from './places.ts';
 import { Recording } from './recording.ts';
 import { report } from './report.ts';
 import { rowFor } from './rows.ts';
 import { Trying } from './trying.ts';
 import { UnderPoint } from './under-point.ts';
-import { ViewerPainter } from './viewer-painter.ts';
+import { type ComingPicture, ViewerPainter } from './viewer-painter.ts';
 
-/** Pictures farther apart than this are slow. */
-const SLOW_MS = 45;
-/** So long without a change, and the picture is drawn in full quality. */
-const CALM_MS = 250;
-/** Where pages draw themselves all the time, the tiles are drawn this often. */
-const PAGES_MS = 1000;
-/** Pictures from other places that come after one another as fast as this are one turn of the camera. */
-const TURNING_MS = 250;
 
 /** A game that has said nothing for so long stands still. */
 const SILENT_MS = 400;
@@ -97,29 +90,14 @@ export class Engine {
   private readonly renderer: LevelRenderer;
   private readonly pictures: Pictures;
   readonly pages: Pages;
-  /** The page's picture or what shows it was painted last in full from then on, milliseconds. */
-  private paintedMs = 0;
   private readonly recording = new Recording();
   /** The headset that is being tried in, or null. */
   immersion: Immersion | null = null;
   /** While trying, time goes on for what softens, lingers and moves, though the route stands still: seconds. */
   tryS = 0;
-  private main: HTMLCanvasElement | null = null;
-  private readonly tiles = new Map<string, HTMLCanvasElement>();
-  private request = 0;
-  private lastMs = 0;
+  private readonly painting: Painting;
   /** When the game that is followed was heard last. */
   private heardMs = Number.NEGATIVE_INFINITY;
-  /** Between the last two pictures while moving. */
-  private intervalMs = 0;
-  private dirty = true;
-  /** A page has drawn itself anew since. */
-  private pageDue = false;
-  private tileTurn = 0;
-  /** The tiles that are still to be drawn in full quality. */
-  private tilesDue: string[] = [];
-  /** What all viewers show is still to be told. */
-  private reportDue = false;
   private readonly reportHost = {
     viewers: () => Object.keys(this.document.viewers),
     frameOf: (viewer: string) => this.frameOf(viewer),
@@ -127,20 +105,6 @@ export class Engine {
     pose: () => this.pose(),
   };
   private readonly unsubscribe: (() => void)[];
-  private calm: ReturnType<typeof setTimeout> | undefined;
-  private fine = false;
-  /** Where the camera was in the last picture, and when that was. */
-  private drawnPose: Pose | null = null;
-  private drawnMs = 0;
-  /** Something of the level was elsewhere in the last picture than in the one before. */
-  private levelMoves = false;
-  /** The picture shows what there is, in full quality. */
-  settled = false;
-  /** Told after every picture how long it took, milliseconds; for the benchmark. */
-  onPicture: ((tookMs: number) => void) | null = null;
-  /** When the first full picture was there, milliseconds since the page was asked for. */
-  firstPictureMs: number | null = null;
-
   static async make(document: Document): Promise<Engine> {
     const [text, model] = await Promise.all([projectShaper(document), levelOf(document)]);
     const scene = await LevelScene.make(model);
@@ -174,7 +138,7 @@ export class Engine {
       this.invalidate();
     };
     useBench.setState({ graphics: 'there' });
-    this.pages = new Pages({ changed: () => this.repaint(), acts: (page, action) => this.trying.actFrom(page, action) });
+    this.pages = new Pages({ changed: () => this.painting.repaint(), acts: (page, action) => this.trying.actFrom(page, action) });
     this.pages.want(document.pictures);
     text.pageCapPx = (page) => usePages.getState().pages[page]?.capPx;
     this.pictures = new Pictures(() => this.invalidate(), this.pages);
@@ -212,10 +176,21 @@ export class Engine {
       pose: () => this.pose(),
       drawn: (frame) => this.trying.drawn(frame),
     });
+    this.painting = new Painting({
+      elsewhere: () => this.immersion !== null,
+      advance: (dtS) => this.advance(dtS),
+      isUnsettled: () => this.isUnsettled(),
+      pose: () => this.pose(),
+      levelMoves: () => scene.moves,
+      feedPages: () => this.feedPages(),
+      begin: (target, quality) => this.begin(target, quality),
+      beginTile: (viewer, target, quality) => this.painter.beginWhole(viewer, target, quality),
+      rested: (paintedMs) => this.rested(paintedMs),
+    });
     this.under = new UnderPoint({
       model,
       get main() {
-        return engine.main;
+        return engine.painting.main;
       },
       arrangedFor: (viewer) => this.frames.arrangedFor(viewer),
       frameOf: (viewer) => this.frameOf(viewer),
@@ -250,8 +225,7 @@ export class Engine {
   }
 
   dispose(): void {
-    cancelAnimationFrame(this.request);
-    clearTimeout(this.calm);
+    this.painting.dispose();
     this.immersion?.leave();
     for (const stop of this.unsubscribe) stop();
     this.trying.dispose();
@@ -284,19 +258,25 @@ export class Engine {
   }
 
   setMain(canvas: HTMLCanvasElement | null): void {
-    this.main = canvas;
-    this.invalidate();
+    this.painting.setMain(canvas);
   }
   setTile(viewer: string, canvas: HTMLCanvasElement | null): void {
-    if (canvas) this.tiles.set(viewer, canvas);
-    else this.tiles.delete(viewer);
-    this.invalidate();
+    this.painting.setTile(viewer, canvas);
   }
-
   invalidate(): void {
-    this.dirty = true;
-    this.settled = false;
-    if (!this.request) this.request = requestAnimationFrame(this.tick);
+    this.painting.invalidate();
+  }
+  /** The picture shows what there is, in full quality. */
+  get settled(): boolean {
+    return this.painting.settled;
+  }
+  /** When the first full picture was there, milliseconds since the page was asked for. */
+  get firstPictureMs(): number | null {
+    return this.painting.firstPictureMs;
+  }
+  /** Told after every picture how long it took until it was there, milliseconds; for the benchmark. */
+  set onPicture(told: ((tookMs: number) => void) | null) {
+    this.painting.onPicture = told;
   }
 
   /** The game that is followed has gone on, or is let go of. */
@@ -316,13 +296,6 @@ export class Engine {
   page(page: string, kind: OnPage, x: number, y: number, byPx = 0): void {
     this.pages.point(page, kind, x, y, byPx);
   }
-  /** A page has drawn itself anew. One that does so all the time does not keep the rest from coming to rest. */
-  private repaint(): void {
-    this.settled = false;
-    this.pageDue = true;
-    this.request ||= requestAnimationFrame(this.tick);
-  }
-
   frameOf(viewer: string): Solver | null {
     return this.immersion?.solver ?? this.frames.frameOf(viewer);
   }
@@ -357,77 +330,14 @@ export class Engine {
     this.invalidate();
   }
 
-  /** Nothing has changed for a moment: one more picture, in full quality. */
-  private readonly refine = (): void => {
-    this.calm = undefined;
-    this.fine = true;
-    this.invalidate();
-  };
-
-  private readonly tick = (nowMs: number): void => {
-    this.request = 0;
-    // A headset asks for its own pictures; the page's stands until it is left.
-    if (this.immersion) return;
-    this.intervalMs = this.lastMs ? nowMs - this.lastMs : 0;
-    const dtS = Math.min(0.1, this.intervalMs / 1000);
-    let unsettled = this.lastMs > 0 && this.isUnsettled();
-    const moving = this.advance(dtS) || unsettled;
-    if (this.dirty || moving) {
-      this.dirty = false;
-      this.pageDue = false;
-      const before = performance.now();
-      const quick = moving || !this.fine;
-      const pose = this.pose();
-      // A camera that is turned by hand moves, too, as long as it is.
-      const turned = this.drawnPose !== null && !isSamePose(this.drawnPose, pose) && nowMs - this.drawnMs < TURNING_MS;
-      // Where camera and level stand, the level is not drawn again: a press that fills its ring does not make it coarse.
-      const { moves } = this.scene;
-      if (!quick) this.paintedMs = before;
-      this.feedPages();
-      this.draw(moving, quick && (turned || this.levelMoves) ? 'coarse' : quick ? 'plain' : 'fine');
-      this.levelMoves = moving && this.scene.moves !== moves;
-      this.drawnPose = pose;
-      this.fine = false;
-      clearTimeout(this.calm);
-      this.calm = undefined;
-      if (quick && !moving) this.calm = setTimeout(this.refine, CALM_MS);
-      unsettled = this.isUnsettled();
-      const after = performance.now();
-      // However long it took, what comes now follows it at once.
-      this.drawnMs = after;
-      this.onPicture?.(after - before);
-      if (this.main && this.main.width > 1) this.firstPictureMs ??= after;
-    } else if (this.tilesDue.length > 0) {
-      // As many as there is time for.
-      const until = performance.now() + BUSY_MS;
-      do this.drawTile(this.tilesDue.shift() as string, 'fine');
-      while (this.tilesDue.length > 0 && performance.now() < until);
-    } else if (this.reportDue) {
-      this.reportDue = false;
-      const solver = this.frameOf(useBench.getState().viewer);
-      if (solver) useBench.setState({ info: report(this.reportHost, solver, 'all') });
-      // All that is shown anywhere has been painted since.
-      this.pages.rest(this.paintedMs);
-      this.settled = !unsettled && this.pictures.complete && this.pages.complete;
-    }
-    if (this.pageDue && this.tilesDue.length === 0 && !this.reportDue) {
-      this.pageDue = false;
-      this.settled = false;
-      this.feedPages();
-      this.draw(false, 'plain');
-      // The tiles and what all viewers say follow soon after one change, and once a second where there is no end of them.
-      this.calm ??= setTimeout(this.refine, performance.now() - this.paintedMs > PAGES_MS ? CALM_MS : PAGES_MS);
-    }
-    if (this.tilesDue.length > 0 || this.reportDue || this.pageDue) this.request ||= requestAnimationFrame(this.tick);
-    if (moving || unsettled) {
-      this.lastMs = nowMs;
-      this.request ||= requestAnimationFrame(this.tick);
-    } else if (this.lastMs) {
-      // At rest again: one more picture, in full quality and with all tiles.
-      this.lastMs = 0;
-      this.invalidate();
-    }
-  };
+  /** Everything has been painted in full since a moment: what all viewers show is told. @returns whether no picture is still to come. */
+  private rested(paintedMs: number): boolean {
+    const solver = this.frameOf(useBench.getState().viewer);
+    if (solver) useBench.setState({ info: report(this.reportHost, solver, 'all') });
+    // All that is shown anywhere has been painted since.
+    this.pages.rest(paintedMs);
+    return this.pictures.complete && this.pages.complete;
+  }
 
   /** Trying goes on in the headset that the browser offers. @throws DOMException where the browser or the player refuses. */
   async enterHeadset(): Promise<void> {
@@ -551,51 +461,44 @@ export class Engine {
     this.renderer.draw(this.scene, projection, pose, target);
   }
 
-  private draw(moving: boolean, quality: Quality): void {
-    const quick = quality !== 'fine';
+  /** Solves the present frame and begins its picture; null where the page has no room for one yet, undefined where there is no frame. */
+  private begin(target: CanvasRenderingContext2D | null, quality: Quality): ComingPicture | null | undefined {
     const state = useBench.getState();
     const solver = this.frameOf(state.viewer);
-    if (!solver) return;
+    if (!solver) return undefined;
     if (state.mode === 'try') this.trying.aim(solver);
     const info = report(this.reportHost, solver, 'own');
-    const pose = this.pose();
-    const context = this.main?.getContext('2d', { alpha: false });
-    if (context && this.main) {
-      if (state.outside) {
-        const projection = outsideProjection(this.main.width, this.main.height);
-        this.placeLevel(state.timeS);
-        this.renderer.draw(this.scene, projection, this.camera.outside(), context, quality);
-        drawOutside(context, projection, this.camera.outside(), solver, pose, state.selection);
-      } else if (state.whole && this.painter.seesSeveral(state.viewer)) this.painter.drawWhole(state.viewer, context, quality);
-      else this.painter.drawViewer(solver, pose, context, quality);
-    }
-    const others = [...this.tiles.keys()];
-    // While moving, one tile with a picture, and fewer where pictures are slow: the main picture stays quick.
-    // At rest each has a frame of its own, so that the page is never silent for all of them.
-    this.tilesDue = quality === 'fine' ? others : [];
-    this.reportDue = quality === 'fine';
-    const due = moving ? this.tileDue(others) : quick && !SOFTWARE ? others : [];
-    for (const viewer of due) this.drawTile(viewer, quality);
+    const picture = target && this.beginOn(target, solver, quality);
     useBench.setState({ info });
+    return picture;
   }
 
-  private drawTile(viewer: string, quality: Quality): void {
-    const target = this.tiles.get(viewer)?.getContext('2d', { alpha: false });
-    if (target) this.painter.drawWhole(viewer, target, quality);
-  }
-
-  private tileDue(viewers: string[]): string[] {
-    this.tileTurn++;
-    const every = this.intervalMs > SLOW_MS ? 8 : 1;
-    const viewer = viewers[Math.floor(this.tileTurn / every) % viewers.length];
-    return viewer !== undefined && this.tileTurn % every === 0 ? [viewer] : [];
+  private beginOn(target: CanvasRenderingContext2D, solver: Solver, quality: Quality): ComingPicture | null {
+    const { outside, whole, viewer, timeS, selection } = useBench.getState();
+    const pose = this.pose();
+    if (!outside)
+      return whole && this.painter.seesSeveral(viewer)
+        ? this.painter.beginWhole(viewer, target, quality)
+        : this.painter.beginViewer(solver, pose, target, quality);
+    const projection = outsideProjection(target.canvas.width, target.canvas.height);
+    const from = this.camera.outside();
+    this.placeLevel(timeS);
+    const level = this.renderer.begin(this.scene, projection, from, target, quality);
+    return {
+      ready: level.ready,
+      show: () => {
+        level.land();
+        drawOutside(target, projection, from, solver, pose, selection);
+      },
+    };
   }
 
   /** The picture as it stands on the page, made small; null where it is not a player's, or not there yet. */
   thumbnail(width: number): OffscreenCanvas | null {
-    if (!this.main || this.main.width < 2 || useBench.getState().outside) return null;
-    const canvas = new OffscreenCanvas(width, Math.round((width * this.main.height) / this.main.width));
-    canvas.getContext('2d', { alpha: false })?.drawImage(this.main, 0, 0, canvas.width, canvas.height);
+    const { main } = this.painting;
+    if (!main || main.width < 2 || useBench.getState().outside) return null;
+    const canvas = new OffscreenCanvas(width, Math.round((width * main.height) / main.width));
+    canvas.getContext('2d', { alpha: false })?.drawImage(main, 0, 0, canvas.width, canvas.height);
     return canvas;
   }
 
@@ -631,6 +534,3 @@ export class Engine {
 }
 
 const HERE: Pose = { position: [0, 0, 0], rotation: [0, 0, 0, 1] };
-
-const isSamePose = (a: Pose, b: Pose): boolean =>
-  a.position.every((v, k) => v === b.position[k]) && a.rotation.every((v, k) => v === b.rotation[k]);

@@ -14,7 +14,7 @@ import {
 } from '@foreshore/core';
 import type { Document } from '@foreshore/document';
 import type { LevelModel } from '@foreshore/level';
-import { type CanvasPictures, paintCanvas } from '@foreshore/paint';
+import { type CanvasPictures, paintCanvas, readyToRest } from '@foreshore/paint';
 import { panelLayers } from '../level/panel-layers.ts';
 import { type LevelRenderer, type Quality, SOFTWARE, type Target } from '../level/renderer.ts';
 import type { LevelScene } from '../level/scene.ts';
@@ -24,6 +24,9 @@ import { recordedRays } from './trying.ts';
 
 /** What of a split screen is nobody's, and between its parts and two eyes. */
 const BETWEEN = '#15233B';
+
+/** Pictures of texts are made for so long at a time. */
+const MAKING_MS = 30;
 
 /** What the painter is given. */
 export interface PaintHost {
@@ -42,6 +45,13 @@ export interface PaintHost {
   drawn(frame: SolveContext): DrawnRay[];
 }
 
+/** A picture on its way: what lies over the level is solved, the level is being drawn. */
+export interface ComingPicture {
+  ready(): boolean;
+  /** Paints it on its canvas, once, waiting for the level where it must. */
+  show(): void;
+}
+
 export class ViewerPainter {
   private readonly host: PaintHost;
   /** What of a canvas shows one of several pictures is drawn apart, so that each keeps what was drawn of it. */
@@ -52,13 +62,13 @@ export class ViewerPainter {
   }
 
   /** One viewer's picture, reduced to the canvas's size; everything in it was solved at the viewer's own pixels. */
-  drawViewer(solver: SolveContext, pose: Pose, target: Target, quality: Quality): void {
+  beginViewer(solver: SolveContext, pose: Pose, target: Target, quality: Quality): ComingPicture {
     const { cursor, mode, pointWith } = useBench.getState();
     const { widthPx, heightPx } = solver.a.projection;
     const pointer: [number, number] | null =
       cursor && mode === 'try' && pointWith === 'mouse' ? [cursor[0] * widthPx, cursor[1] * heightPx] : null;
     const rays = mode === 'try' ? this.host.drawn(solver) : recordedRays(solver);
-    this.paint(solver, drawList(solver, 0, pointer, rays), pose, target, quality);
+    return this.begin(solver, drawList(solver, 0, pointer, rays), pose, target, quality);
   }
 
   seesSeveral(viewer: string): boolean {
@@ -66,21 +76,19 @@ export class ViewerPainter {
     return described !== undefined && seesSeveral(described);
   }
 
-  /** All that a viewer sees: both eyes, all players, or its one picture. */
-  drawWhole(viewer: string, target: CanvasRenderingContext2D, quality: Quality): void {
+  /** All that a viewer sees: both eyes, all players, or its one picture; null where there is none. */
+  beginWhole(viewer: string, target: CanvasRenderingContext2D, quality: Quality): ComingPicture | null {
     const described = this.host.document.viewers[viewer];
-    if (!described) return;
+    if (!described) return null;
     const { width, height } = target.canvas;
     const whole = wholeSize(described);
     if (!seesSeveral(described)) {
       const one = this.host.frameOf(viewer);
-      if (one) this.drawViewer(one, this.host.pose(), target, quality);
-      return;
+      return one && this.beginViewer(one, this.host.pose(), target, quality);
     }
-    let parts = this.parts.get(target.canvas);
-    if (!parts) this.parts.set(target.canvas, (parts = []));
-    target.fillStyle = BETWEEN;
-    target.fillRect(0, 0, width, height);
+    let canvases = this.parts.get(target.canvas);
+    if (!canvases) this.parts.set(target.canvas, (canvases = []));
+    const parts: { picture: ComingPicture; canvas: OffscreenCanvas; left: number; top: number }[] = [];
     for (const [k, { frame, pose, x, y }] of this.host.allSeen(viewer).entries()) {
       const { widthPx, heightPx } = frame.a.projection;
       const [left, top] = [Math.round((x / whole.widthPx) * width), Math.round((y / whole.heightPx) * height)];
@@ -88,22 +96,32 @@ export class ViewerPainter {
         Math.max(1, Math.round(((x + widthPx) / whole.widthPx) * width) - left),
         Math.max(1, Math.round(((y + heightPx) / whole.heightPx) * height) - top),
       ];
-      let part = parts[k];
-      if (!part) parts.push((part = new OffscreenCanvas(w, h)));
-      if (part.width !== w) part.width = w;
-      if (part.height !== h) part.height = h;
-      const context = part.getContext('2d', { alpha: false });
+      let canvas = canvases[k];
+      if (!canvas) canvases.push((canvas = new OffscreenCanvas(w, h)));
+      if (canvas.width !== w) canvas.width = w;
+      if (canvas.height !== h) canvas.height = h;
+      const context = canvas.getContext('2d', { alpha: false });
       if (!context) continue;
       // Every player's own pose moves nothing of the level, but each picture draws it as its own frame placed it.
-      this.paint(frame, drawList(frame, 0, null, recordedRays(frame)), pose, context, quality);
-      target.setTransform(1, 0, 0, 1, 0, 0);
-      target.globalAlpha = 1;
-      target.drawImage(part, left, top);
-      // Where one picture ends and the next begins.
-      target.fillStyle = BETWEEN;
-      if (left > 0) target.fillRect(left - 1, top, 2, h);
-      if (top > 0) target.fillRect(left, top - 1, w, 2);
+      parts.push({ picture: this.begin(frame, drawList(frame, 0, null, recordedRays(frame)), pose, context, quality), canvas, left, top });
     }
+    return {
+      ready: () => parts.every(({ picture }) => picture.ready()),
+      show: () => {
+        target.setTransform(1, 0, 0, 1, 0, 0);
+        target.globalAlpha = 1;
+        target.fillStyle = BETWEEN;
+        target.fillRect(0, 0, width, height);
+        for (const { picture, canvas, left, top } of parts) {
+          picture.show();
+          target.drawImage(canvas, left, top);
+          // Where one picture ends and the next begins.
+          target.fillStyle = BETWEEN;
+          if (left > 0) target.fillRect(left - 1, top, 2, canvas.height);
+          if (top > 0) target.fillRect(left, top - 1, canvas.width, 2);
+        }
+      },
+    };
   }
 
   /** A viewer's picture at a size of its own, from any pose of the head. @param eye of a headset. */
@@ -117,29 +135,38 @@ export class ViewerPainter {
     const from: Pose = { ...pose, position: [...frame.f.eye.subarray(0, 3)] as Vec3 };
     // At a viewer's own size every pixel is one of the viewer's; only small pictures are worth smoothing.
     const quality = width >= 1000 ? 'plain' : 'fine';
-    if (overlay) this.paint(frame, drawList(frame), from, target, quality);
+    if (overlay) this.begin(frame, drawList(frame), from, target, quality).show();
     else this.host.renderer.draw(this.host.scene, projection, from, target, quality);
     return canvas;
   }
 
   /** The level, and over it what was solved for it. */
-  private paint(solver: SolveContext, list: DrawList, pose: Pose, target: Target, quality: Quality): void {
+  private begin(solver: SolveContext, list: DrawList, pose: Pose, target: Target, quality: Quality): ComingPicture {
     const { projection } = solver.a;
+    const { renderer, scene, model, pictures } = this.host;
     // What nothing of the level stands before is painted as it is: only the others are masked, which costs a reading back of depth.
     const panels = list.items.filter(
-      (item): item is PanelItem =>
-        item.kind === 'panel' && !item.through && this.host.model.nearestShare(...pose.position, item.corners) < 1,
+      (item): item is PanelItem => item.kind === 'panel' && !item.through && model.nearestShare(...pose.position, item.corners) < 1,
     );
-    const masks = this.host.renderer.draw(this.host.scene, projection, pose, target, quality, panels);
-    if (this.host.renderer.lost) return;
-    const context = target as CanvasRenderingContext2D;
-    paintCanvas(
-      context,
-      list,
-      target.canvas.width / projection.widthPx,
-      this.host.pictures,
-      panelLayers(target, masks),
-      SOFTWARE && quality !== 'fine',
-    );
+    const level = renderer.begin(scene, projection, pose, target, quality, panels);
+    const scale = target.canvas.width / projection.widthPx;
+    const rests = SOFTWARE && quality === 'fine';
+    const textsReady = rests ? readyToRest(list, scale) : () => true;
+    return {
+      // Neither is waited for, the level or the pictures of texts.
+      ready: () => textsReady(MAKING_MS) && level.ready(),
+      show: () => {
+        const masks = level.land();
+        if (renderer.lost) return;
+        paintCanvas(
+          target as CanvasRenderingContext2D,
+          list,
+          scale,
+          pictures,
+          panelLayers(target, masks),
+          rests ? 'resting' : SOFTWARE ? 'moving' : 'filled',
+        );
+      },
+    };
   }
 }

@@ -17,6 +17,7 @@ import {
   ShaderMaterial,
   type WebGLRenderer,
 } from 'three';
+import type { ReadBack, Reading } from './read-back.ts';
 
 /** A panel to be masked. */
 export interface PanelQuad {
@@ -45,6 +46,13 @@ const MARGIN = 0.15;
 const VERTEX = 'void main() { gl_Position = projectionMatrix * viewMatrix * vec4(position, 1.0); }';
 const FRAGMENT = 'uniform vec3 bit; void main() { gl_FragColor = vec4(bit, 0.0); }';
 
+/** Masks on their way. */
+export interface ComingMasks {
+  ready(): boolean;
+  /** Waits where it must. */
+  make(): ReadonlyMap<string, PanelMask>;
+}
+
 export class PanelMasks {
   private readonly scene = new Scene();
   private readonly quads: Mesh<BufferGeometry, ShaderMaterial>[] = [];
@@ -55,39 +63,49 @@ export class PanelMasks {
   }
 
   /**
-   * @param camera as the level was just drawn with, into the renderer's own canvas, whose depth is still there.
-   * @param viewerWidth the width that outlines are given for; @param width of the canvas that is painted on.
+   * Orders the masks of panels. @param camera as the level was just drawn with, into the renderer's own canvas, whose depth is still
+   * there. @param viewerWidth the width that outlines are given for; @param width of the canvas that is painted on.
    */
-  make(
+  begin(
     renderer: WebGLRenderer,
+    back: ReadBack,
     camera: Camera,
     panels: readonly PanelQuad[],
     viewerWidth: number,
     width: number,
     height: number,
-  ): Map<string, PanelMask> {
-    const out = new Map<string, PanelMask>();
-    for (let from = 0; from < panels.length; from += AT_ONCE)
-      this.some(renderer, camera, panels.slice(from, from + AT_ONCE), width / viewerWidth, width, height, out);
-    return out;
+  ): ComingMasks {
+    const readings: Reading[] = [];
+    for (let from = 0; from < panels.length; from += AT_ONCE) {
+      this.draw(renderer, camera, panels.slice(from, from + AT_ONCE));
+      readings.push(back.whole(renderer.domElement.width, renderer.domElement.height));
+    }
+    return {
+      ready: () => readings.at(-1)?.ready() ?? true,
+      make: () => {
+        const out = new Map<string, PanelMask>();
+        for (const [batch, reading] of readings.entries()) {
+          const { width: w, height: h } = reading;
+          if (this.pixels.length < w * h * 4) this.pixels = new Uint8Array(w * h * 4);
+          reading.fetch(this.pixels);
+          panels.slice(batch * AT_ONCE, (batch + 1) * AT_ONCE).forEach((panel, k) => {
+            const mask = this.maskOf(panel, k, w, h, width / viewerWidth, width, height);
+            if (mask) out.set(panel.element, mask);
+          });
+        }
+        return out;
+      },
+    };
   }
 
-  private some(
-    renderer: WebGLRenderer,
-    camera: Camera,
-    panels: readonly PanelQuad[],
-    scale: number,
-    width: number,
-    height: number,
-    out: Map<string, PanelMask>,
-  ): void {
+  /** Each panel in its own bit. */
+  private draw(renderer: WebGLRenderer, camera: Camera, panels: readonly PanelQuad[]): void {
     panels.forEach(({ corners }, k) => {
       this.quad(k).geometry.setAttribute('position', new BufferAttribute(grown(corners), 3));
     });
     this.quads.forEach((quad, k) => {
       quad.visible = k < panels.length;
     });
-    const { domElement } = renderer;
     const before = renderer.getClearColor(new Color());
     renderer.autoClear = false;
     renderer.setClearColor(0x000000);
@@ -95,14 +113,6 @@ export class PanelMasks {
     renderer.render(this.scene, camera);
     renderer.autoClear = true;
     renderer.setClearColor(before);
-    const [w, h] = [domElement.width, domElement.height];
-    if (this.pixels.length < w * h * 4) this.pixels = new Uint8Array(w * h * 4);
-    const gl = renderer.getContext();
-    gl.readPixels(0, 0, w, h, gl.RGBA, gl.UNSIGNED_BYTE, this.pixels);
-    panels.forEach((panel, k) => {
-      const mask = this.maskOf(panel, k, w, h, scale, width, height);
-      if (mask) out.set(panel.element, mask);
-    });
   }
 
   private quad(k: number): Mesh<BufferGeometry, ShaderMaterial> {

@@ -1,4 +1,7 @@
-/** One WebGL context draws the level for every picture on the page; each picture is copied to its own canvas. */
+/**
+ * One WebGL context draws the level for every picture on the page; each picture is copied to its own canvas. Where the processor
+ * draws, the page does not wait for it: a picture is begun, and laid on its canvas once it is there.
+ */
 import type { Pose, Projection } from '@foreshore/core';
 import {
   CanvasTexture,
@@ -14,8 +17,8 @@ import {
   Vector3,
   WebGLRenderer,
 } from 'three';
-import { type PanelMask, PanelMasks, type PanelQuad } from './panel-masks.ts';
-import { pause } from './pause.ts';
+import { type ComingMasks, type PanelMask, PanelMasks, type PanelQuad } from './panel-masks.ts';
+import { ReadBack, type Reading } from './read-back.ts';
 import type { LevelScene } from './scene.ts';
 
 const FAR_M = 5000;
@@ -52,6 +55,28 @@ interface Last {
 }
 
 const NO_MASKS: ReadonlyMap<string, PanelMask> = new Map();
+const NO_COMING: ComingMasks = { ready: () => true, make: () => NO_MASKS };
+
+/** A picture of the level on its way to a canvas. */
+export interface Coming {
+  /** Whether it can be laid there without waiting. */
+  ready(): boolean;
+  /** Lays it there, once, waiting where it must. @returns what of each panel the level leaves free. */
+  land(): ReadonlyMap<string, PanelMask>;
+}
+
+/** How often is asked whether a picture is there, milliseconds. */
+const ASK_MS = 3;
+
+/** Until it is ready. */
+export const readied = (coming: Pick<Coming, 'ready'>): Promise<void> =>
+  new Promise((resolve) => {
+    const ask = (): void => {
+      if (coming.ready()) resolve();
+      else setTimeout(ask, ASK_MS);
+    };
+    ask();
+  });
 
 function copyOf(canvas: HTMLCanvasElement | OffscreenCanvas): OffscreenCanvas {
   const copy = new OffscreenCanvas(canvas.width, canvas.height);
@@ -101,7 +126,7 @@ function overFor(canvas: OffscreenCanvas, eye: number) {
 /** A picture that takes longer is drawn with fewer pixels the next time. */
 const SLOW_MS = 3500;
 /** Of fewer than these nothing is learned about what one costs. */
-const MANY = 100_000;
+const MANY = 30_000;
 /** It is then to take about so long. */
 const WANTED_MS = 600;
 const LEAST_DENSITY = 0.08;
@@ -117,6 +142,7 @@ export class LevelRenderer {
   private readonly camera = new PerspectiveCamera();
   private readonly one = new Vector3(1, 1, 1);
   private readonly masks = new PanelMasks();
+  private readonly back: ReadBack;
   private readonly last = new WeakMap<HTMLCanvasElement | OffscreenCanvas, Last>();
   lost = false;
   /** No more pixels than this share of each side are drawn. */
@@ -132,6 +158,7 @@ export class LevelRenderer {
   constructor() {
     this.renderer = new WebGLRenderer({ antialias: !SOFTWARE, alpha: false, powerPreference: 'high-performance' });
     this.renderer.autoClear = true;
+    this.back = new ReadBack(this.renderer.getContext() as WebGL2RenderingContext);
     this.camera.matrixAutoUpdate = false;
     const { domElement } = this.renderer;
     domElement.addEventListener('webglcontextlost', (event) => {
@@ -141,29 +168,30 @@ export class LevelRenderer {
     });
     domElement.addEventListener('webglcontextrestored', () => {
       this.lost = false;
+      this.back.reset();
       this.onChange?.(false);
     });
   }
 
   /**
-   * Draws into a 2D context, as large as that is.
+   * Draws into a 2D context, as large as that is, and waits for it.
    * @param panels that the level may cover. @returns what of each it leaves free.
    */
-  draw(
+  draw(...args: Parameters<LevelRenderer['begin']>): ReadonlyMap<string, PanelMask> {
+    return this.begin(...args).land();
+  }
+
+  /** Begins to draw for a 2D context, as large as that is now. @param panels that the level may cover. */
+  begin(
     scene: LevelScene,
     projection: Projection,
     pose: Pose,
     target: Target,
     quality: Quality = 'fine',
     panels: readonly PanelQuad[] = [],
-  ): ReadonlyMap<string, PanelMask> {
+  ): Coming {
     const { width, height } = target.canvas;
-    if (this.lost) {
-      // What stands there is of another moment: nothing may be painted over it as if it were of this one.
-      target.fillStyle = NO_PICTURE;
-      target.fillRect(0, 0, width, height);
-      return NO_MASKS;
-    }
+    if (this.lost) return { ready: () => true, land: () => this.nothing(target) };
     const wanted = DENSITY[quality];
     scene.update();
     const shows = JSON.stringify([width, height, scene.moves, pose.position, pose.rotation, projection]);
@@ -171,21 +199,41 @@ export class LevelRenderer {
     const same = last?.scene === scene && last.shows === shows;
     const stand = panels.length > 0 ? JSON.stringify(panels.map(({ element, corners }) => [element, corners])) : '';
     const kept = same && last.picture && last.density >= Math.min(wanted, this.most);
-    if (kept && (last.panels === stand || stand === '')) {
-      target.drawImage(last.picture as OffscreenCanvas, 0, 0);
-      return stand === '' ? NO_MASKS : last.masks;
-    }
+    if (kept && (last.panels === stand || stand === ''))
+      return {
+        ready: () => true,
+        land: () => {
+          target.drawImage(last.picture as OffscreenCanvas, 0, 0);
+          return stand === '' ? NO_MASKS : last.masks;
+        },
+      };
     const { camera } = this;
     this.setCamera(scene, projection, pose);
     const density = Math.min(wanted, this.most);
     const triangles = this.chooseDetail(scene, projection, pose, (width / projection.widthPx) * density, quality);
-    this.learn(density, this.render(scene, target, density), triangles);
+    const drawn = this.render(scene, target, density);
     // The depth of what was just drawn is still there.
-    const masks = stand === '' ? NO_MASKS : this.masks.make(this.renderer, camera, panels, projection.widthPx, width, height);
-    // At rest, or asked for a second time, it stands still: kept, so that what changes in front of the level does not draw the level again.
-    const picture = same || quality === 'fine' ? copyOf(target.canvas) : null;
-    this.last.set(target.canvas, { scene, shows, density, picture, panels: stand, masks });
-    return masks;
+    const masks =
+      stand === '' ? NO_COMING : this.masks.begin(this.renderer, this.back, camera, panels, projection.widthPx, width, height);
+    return {
+      ready: () => this.lost || (drawn.ready() && masks.ready()),
+      land: () => {
+        if (this.lost) return this.nothing(target);
+        this.learn(density, drawn.land(), triangles);
+        const free = masks.make();
+        // At rest, or asked for a second time, it stands still: kept, so that what changes in front of the level does not draw the level again.
+        const picture = same || quality === 'fine' ? copyOf(target.canvas) : null;
+        this.last.set(target.canvas, { scene, shows, density, picture, panels: stand, masks: free });
+        return free;
+      },
+    };
+  }
+
+  /** What stands there is of another moment: nothing may be painted over it as if it were of this one. */
+  private nothing(target: Target): ReadonlyMap<string, PanelMask> {
+    target.fillStyle = NO_PICTURE;
+    target.fillRect(0, 0, target.canvas.width, target.canvas.height);
+    return NO_MASKS;
   }
 
   /** As fine as can be drawn in the time that is wanted. @param scale pixels that are drawn for one of the viewer's. @returns how many triangles that is. */
@@ -204,15 +252,34 @@ export class LevelRenderer {
     return triangles;
   }
 
-  /** Draws with so many pixels for one of the target's, each way; gives how long that took, milliseconds. */
-  private render(scene: LevelScene, target: Target, density: number): number {
+  /** Draws with so many pixels for one of the target's, each way. Landing gives how long that took, milliseconds. */
+  private render(scene: LevelScene, target: Target, density: number): { ready(): boolean; land(): number } {
     const before = performance.now();
     const { width, height } = target.canvas;
-    this.renderer.setSize(Math.ceil(width * density), Math.ceil(height * density), false);
-    this.renderer.render(scene.scene, this.camera);
-    // The picture is there once it has been copied.
-    target.drawImage(this.renderer.domElement, 0, 0, width, height);
-    return performance.now() - before;
+    const { renderer } = this;
+    const [w, h] = [Math.ceil(width * density), Math.ceil(height * density)];
+    if (renderer.domElement.width !== w || renderer.domElement.height !== h) renderer.setSize(w, h, false);
+    renderer.render(scene.scene, this.camera);
+    if (!SOFTWARE) {
+      target.drawImage(renderer.domElement, 0, 0, width, height);
+      const tookMs = performance.now() - before;
+      return { ready: () => true, land: () => tookMs };
+    }
+    const reading: Reading = this.back.scaled(w, h, width, height);
+    let after: number | null = null;
+    const ready = (): boolean => {
+      if (after === null && reading.ready()) after = performance.now();
+      return after !== null;
+    };
+    return {
+      ready,
+      land: () => {
+        const image = new ImageData(width, height);
+        reading.fetch(image.data);
+        target.putImageData(image, 0, 0);
+        return (after ?? performance.now()) - before;
+      },
+    };
   }
 
   private setCamera(scene: LevelScene, projection: Projection, pose: Pose): void {
@@ -233,21 +300,21 @@ export class LevelRenderer {
       '2d',
     );
     if (!target) return;
-    this.setCamera(scene, projection, pose);
-    this.chooseDetail(scene, projection, pose, (PROBE_PX / projection.widthPx) * PROBE, 'coarse');
-    this.render(scene, target, PROBE / 8);
-    await pause();
-    this.setCamera(scene, projection, pose);
-    const ms = this.render(scene, target, PROBE) / PROBE ** 2;
+    let ms = 0;
+    for (const density of [PROBE / 8, PROBE]) {
+      this.setCamera(scene, projection, pose);
+      this.chooseDetail(scene, projection, pose, (PROBE_PX / projection.widthPx) * PROBE, 'coarse');
+      const drawn = this.render(scene, target, density);
+      await readied(drawn);
+      ms = drawn.land() / density ** 2;
+    }
     if (ms > SLOW_MS) this.most = Math.max(LEAST_DENSITY, Math.sqrt(WANTED_MS / ms));
-    await pause();
   }
 
   /** A level that takes seconds a picture is drawn with fewer pixels, until it is quick again: the page must not stand still. */
   private learn(density: number, ms: number, triangles: number): void {
     // From below: what is measured holds the pixels, too.
     if (triangles > MANY) this.triangleMs += (ms / triangles - this.triangleMs) / (ms / triangles < this.triangleMs ? 2 : 8);
-
     if (ms > SLOW_MS) this.most = Math.max(LEAST_DENSITY, density * Math.sqrt(WANTED_MS / ms));
     else if (ms < WANTED_MS / 4 && density >= this.most) this.most = Math.min(2, this.most * 1.5);
   }
