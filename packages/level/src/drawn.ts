@@ -20,7 +20,7 @@ const MOST_CORNERS = 8192;
 /** What has fewer triangles is drawn whole. */
 const WORTH_TRIANGLES = 2000;
 /** How far coarser forms may be off, as shares of the piece's radius. */
-const ERRORS = [1 / 800, 1 / 150];
+const ERRORS = [1 / 800, 1 / 150, 1 / 30];
 /** Quadrics tell how far off the planes of the triangles are; points were found up to 1.8 times as far. */
 const SURE = 2;
 /** A form is kept where it has no more triangles than this share of the one before. */

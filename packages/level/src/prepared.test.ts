@@ -140,7 +140,7 @@ describe('the pieces a level is drawn in', () => {
   it('have coarser forms with far fewer triangles, as near to the whole as they say', async () => {
     const [piece] = drawnPieces(await field(100), await simplifier());
     const { details, positions } = piece as DrawnPiece;
-    expect(details.length).toBe(3);
+    expect(details.length).toBe(4);
     for (let form = 1; form < details.length; form++) {
       const { count, errorM } = details[form] as DrawnPiece['details'][number];
       expect(count).toBeLessThan(0.7 * (details[form - 1]?.count ?? 0));

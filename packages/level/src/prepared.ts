@@ -10,7 +10,7 @@ import { LevelModel, type LevelTrees } from './model.ts';
 import type { DrawnPiece, LevelParts } from './parts.ts';
 
 /** Raised whenever what is kept changes: what was prepared by another version is prepared anew. */
-export const PREPARED_VERSION = 2;
+export const PREPARED_VERSION = 3;
 const MAGIC = 0x4c53_4f46;
 const PREFIX = 16;
 

@@ -126,12 +126,11 @@ function* copiedOf(list: DrawList, scale: number): Generator<Copied> {
   }
 }
 
-/** Makes ready what a list at rest copies, a part at a time: for about so long, milliseconds. The function says whether all is there. */
-export function readyToRest(list: DrawList, scale: number): (forMs: number) => boolean {
-  const copies = COPIES.resting as Copies;
-  const texts = copiedOf(list, scale);
-  copies.begin();
-  return (forMs) => copies.make(texts, forMs);
+/** Makes ready what is copied of a list, a part at a time: for about so long, milliseconds. The function says whether all is there. */
+export function readyTexts(list: DrawList, scale: number, texts: Texts): (forMs: number) => boolean {
+  const copies = COPIES[texts];
+  const each = copiedOf(list, scale);
+  return (forMs) => copies?.make(each, forMs) ?? true;
 }
 
 /**
@@ -148,7 +147,6 @@ export function paintCanvas(
 ): void {
   let context = whole;
   const copies = COPIES[texts];
-  if (texts === 'moving') copies?.begin();
   copies?.make(copiedOf(list, scale));
   const matrixOf = matricesOf(scale);
   for (const item of list.items) {
@@ -170,6 +168,7 @@ export function paintCanvas(
   }
   whole.globalAlpha = 1;
   whole.setTransform(1, 0, 0, 1, 0, 0);
+  copies?.tidy();
 }
 
 type Source = CanvasImageSource & { width: number; height: number };

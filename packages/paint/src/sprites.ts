@@ -15,8 +15,7 @@ interface Sprite {
   y: number;
   width: number;
   height: number;
-  /** Pixels of one em it was made at, and where the block's top left lies in it. */
-  emPx: number;
+  /** Where the block's top left lies in it. */
   left: number;
   top: number;
 }
@@ -35,8 +34,14 @@ const MOST_PX = SIDE_PX / 2;
 /** At rest a copy stands on these parts of a pixel. */
 const PHASES = 8;
 
+type Bounds = readonly [left: number, top: number, right: number, bottom: number];
+const bounds = new WeakMap<TextBlock, Bounds>();
+
 /** Least and greatest x and y of a block's outlines, em; a curve lies between its points. */
-function boundsOf({ coords }: TextBlock): [number, number, number, number] {
+function boundsOf(block: TextBlock): Bounds {
+  const known = bounds.get(block);
+  if (known) return known;
+  const { coords } = block;
   let [left, top, right, bottom] = [Infinity, Infinity, -Infinity, -Infinity];
   for (let k = 0; k < coords.length; k += 2) {
     const [x, y] = [coords[k] as number, coords[k + 1] as number];
@@ -45,7 +50,9 @@ function boundsOf({ coords }: TextBlock): [number, number, number, number] {
     top = Math.min(top, y);
     bottom = Math.max(bottom, y);
   }
-  return [left, top, right, bottom];
+  const found: Bounds = [left, top, right, bottom];
+  bounds.set(block, found);
+  return found;
 }
 
 /** A text that is to be copied. */
@@ -58,15 +65,29 @@ export interface Copied {
   y: number;
 }
 
-/** A text with what its picture is made of. */
-interface Wanted {
-  item: TextItem;
+/** What the picture of a text is made with. */
+interface Look {
   emPx: number;
+  colour: string;
+  outlineColour: string | undefined;
   outlinePx: number;
   /** What of a pixel its top left is beyond a whole one. */
   phaseX: number;
   phaseY: number;
-  key: string;
+}
+
+const isLook = (a: Look, b: Look): boolean =>
+  a.emPx === b.emPx &&
+  a.phaseX === b.phaseX &&
+  a.phaseY === b.phaseY &&
+  a.colour === b.colour &&
+  a.outlinePx === b.outlinePx &&
+  a.outlineColour === b.outlineColour;
+
+/** A picture that was made; null where none could be. */
+interface Made {
+  look: Look;
+  sprite: Sprite | null;
 }
 
 const phase = (v: number): number => (Math.round((v - Math.floor(v)) * PHASES) % PHASES) / PHASES;
@@ -76,7 +97,8 @@ export class Copies {
   private readonly paint: Paint;
   private readonly rests: boolean;
   private sheets: { sheet: Sheet; context: OffscreenCanvasRenderingContext2D; x: number; y: number; rowPx: number }[] = [];
-  private sprites = new WeakMap<TextBlock, Map<string, Sprite | null>>();
+  /** Of each text, the one that was made last first. */
+  private sprites = new WeakMap<TextBlock, Made[]>();
   private full = false;
   /** The size that a text was last wanted at. */
   private readonly lastSize = new WeakMap<TextBlock, number>();
@@ -87,8 +109,8 @@ export class Copies {
     this.rests = rests;
   }
 
-  /** To be called before a frame's are made: where there was no room any more, all are made anew. */
-  begin(): void {
+  /** To be called after a frame: where there was no room any more, all are made anew for the next. */
+  tidy(): void {
     if (!this.full) return;
     this.full = false;
     this.sheets = [];
@@ -104,11 +126,13 @@ export class Copies {
     const until = performance.now() + forMs;
     let some = 0;
     for (let next = texts.next(); !next.done; next = texts.next()) {
-      const wanted = this.wanted(next.value);
-      if (!wanted || this.known(wanted) !== undefined) continue;
-      const { block } = next.value.item;
-      const known = this.sprites.get(block) ?? new Map<string, Sprite | null>();
-      this.sprites.set(block, known.set(wanted.key, this.made(wanted)));
+      const look = this.wanted(next.value);
+      if (!look || this.known(next.value, look)) continue;
+      const { item } = next.value;
+      const made = { look, sprite: this.made(item, look) };
+      const known = this.sprites.get(item.block);
+      if (known) known.unshift(made);
+      else this.sprites.set(item.block, [made]);
       if (++some % AT_ONCE > 0 || forMs === Number.POSITIVE_INFINITY) continue;
       // What was drawn on a sheet is not drawn before it is asked for.
       this.sheets.at(-1)?.context.getImageData(0, 0, 1, 1);
@@ -119,14 +143,14 @@ export class Copies {
 
   /** Copies a text from its picture. @returns whether there is one; else it is to be filled from its outlines. */
   copy(context: Pick<CanvasRenderingContext2D, 'setTransform' | 'drawImage'>, text: Copied): boolean {
-    const wanted = this.wanted(text);
-    const sprite = wanted && this.known(wanted);
+    const look = this.wanted(text);
+    const sprite = look && this.known(text, look)?.sprite;
     if (!sprite) return false;
     const { item, scale, x, y } = text;
-    const grow = (item.emPx * scale) / sprite.emPx;
+    const grow = (item.emPx * scale) / look.emPx;
     context.setTransform(1, 0, 0, 1, 0, 0);
     const [left, top] = this.rests
-      ? [Math.round(x - wanted.phaseX) - sprite.left, Math.round(y - wanted.phaseY) - sprite.top]
+      ? [Math.round(x - look.phaseX) - sprite.left, Math.round(y - look.phaseY) - sprite.top]
       : [Math.round(x - sprite.left * grow), Math.round(y - sprite.top * grow)];
     const { width, height } = sprite;
     context.drawImage(sprite.sheet, sprite.x, sprite.y, width, height, left, top, width * grow, height * grow);
@@ -134,7 +158,7 @@ export class Copies {
     return true;
   }
 
-  private wanted({ item, scale, x, y }: Copied): Wanted | null {
+  private wanted({ item, scale, x, y }: Copied): Look | null {
     const sizePx = item.emPx * scale;
     if (item.block.coords.length === 0 || !(sizePx > 1)) return null;
     // One that is wanted again is kept as it is; one that grows or shrinks, in steps.
@@ -142,15 +166,14 @@ export class Copies {
     const emPx = last === undefined || last === sizePx ? sizePx : Math.exp(Math.round(Math.log(sizePx) / STEP) * STEP);
     const outlinePx = item.outline ? (item.outline.widthPx * scale * emPx) / sizePx : 0;
     const [phaseX, phaseY] = this.rests ? [phase(x), phase(y)] : [0, 0];
-    const key = `${item.colour} ${emPx} ${item.outline?.colour} ${outlinePx} ${phaseX} ${phaseY}`;
-    return { item, emPx, outlinePx, phaseX, phaseY, key };
+    return { emPx, colour: item.colour, outlineColour: item.outline?.colour, outlinePx, phaseX, phaseY };
   }
 
-  private known({ item, key }: Wanted): Sprite | null | undefined {
-    return this.sprites.get(item.block)?.get(key);
+  private known({ item }: Copied, look: Look): Made | undefined {
+    return this.sprites.get(item.block)?.find((made) => isLook(made.look, look));
   }
 
-  private made({ item, emPx, outlinePx, phaseX, phaseY }: Wanted): Sprite | null {
+  private made(item: TextItem, { emPx, outlinePx, phaseX, phaseY }: Look): Sprite | null {
     const [left, top, right, bottom] = boundsOf(item.block);
     const around = PAD_PX + outlinePx;
     const [width, height] = [Math.ceil((right - left) * emPx + 2 * around), Math.ceil((bottom - top) * emPx + 2 * around)];
@@ -159,7 +182,7 @@ export class Copies {
     if (!at) return null;
     // At rest its top left is on a whole pixel of the sheet but for its phase.
     const place = (v: number): number => (this.rests ? Math.round(v) : v);
-    const sprite = { sheet: at.sheet, x: at.x, y: at.y, width, height, emPx, left: place(around - left * emPx), top: place(around - top * emPx) };
+    const sprite = { sheet: at.sheet, x: at.x, y: at.y, width, height, left: place(around - left * emPx), top: place(around - top * emPx) };
     at.x += width;
     at.context.setTransform(1, 0, 0, 1, sprite.x + sprite.left + phaseX, sprite.y + sprite.top + phaseY);
     this.paint(at.context, { ...item, x: 0, y: 0, emPx, outline: item.outline && { ...item.outline, widthPx: outlinePx } });

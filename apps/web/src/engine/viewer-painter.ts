@@ -14,7 +14,7 @@ import {
 } from '@foreshore/core';
 import type { Document } from '@foreshore/document';
 import type { LevelModel } from '@foreshore/level';
-import { type CanvasPictures, paintCanvas, readyToRest } from '@foreshore/paint';
+import { type CanvasPictures, paintCanvas, readyTexts } from '@foreshore/paint';
 import { panelLayers } from '../level/panel-layers.ts';
 import { type LevelRenderer, type Quality, SOFTWARE, type Target } from '../level/renderer.ts';
 import type { LevelScene } from '../level/scene.ts';
@@ -150,10 +150,10 @@ export class ViewerPainter {
     );
     const level = renderer.begin(scene, projection, pose, target, quality, panels);
     const scale = target.canvas.width / projection.widthPx;
-    const rests = SOFTWARE && quality === 'fine';
-    const textsReady = rests ? readyToRest(list, scale) : () => true;
+    const texts = !SOFTWARE ? 'filled' : quality === 'fine' ? 'resting' : 'moving';
+    const textsReady = readyTexts(list, scale, texts);
     return {
-      // Neither is waited for, the level or the pictures of texts.
+      // Neither is waited for, the level or the pictures of texts; where many are new, they are made while the level is drawn.
       ready: () => textsReady(MAKING_MS) && level.ready(),
       show: () => {
         const masks = level.land();
@@ -164,7 +164,7 @@ export class ViewerPainter {
           scale,
           pictures,
           panelLayers(target, masks),
-          rests ? 'resting' : SOFTWARE ? 'moving' : 'filled',
+          texts,
         );
       },
     };
