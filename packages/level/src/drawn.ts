@@ -5,20 +5,31 @@
 import type { LevelModel } from './model.ts';
 import type { Detail, DrawnPiece, LevelPart } from './parts.ts';
 
-/** Gives fewer triangles over the same corners, and how far they are off, metres. @param errorM that far at most. */
+/**
+ * Gives fewer triangles over the same corners, and how far they are off, metres.
+ * @param errorM that far at most. @param keepEdge what has nothing beside it stays where it is: another piece goes on there.
+ */
 export type Simplify = (
   indices: Uint32Array,
   positions: Float32Array,
   colours: Float32Array | null,
   errorM: number,
+  keepEdge: boolean,
 ) => { indices: Uint32Array; errorM: number };
 
 /** Indices of two bytes reach so far. */
 const SHORT_CORNERS = 65535;
 /** Larger pieces are rarely outside the picture, and rarely as a whole far enough off to be drawn coarsely. */
 const MOST_CORNERS = 8192;
+/**
+ * A part with more triangles is cut into pieces of no more than about these: of ground that reaches from here to the horizon, what is
+ * near is drawn whole, what is far coarsely, and what is behind not at all.
+ */
+const MOST_TRIANGLES = 2500;
+/** Triangles hang together where there are fewer corners than this share of their own corners. */
+const WOVEN = 0.5;
 /** What has fewer triangles is drawn whole. */
-const WORTH_TRIANGLES = 2000;
+const WORTH_TRIANGLES = 1000;
 /** How far coarser forms may be off, as shares of the piece's radius. */
 const ERRORS = [1 / 800, 1 / 150, 1 / 30];
 /** Quadrics tell how far off the planes of the triangles are; points were found up to 1.8 times as far. */
@@ -51,7 +62,7 @@ const short = (indices: Uint32Array | Uint16Array, corners: number): Uint16Array
   indices instanceof Uint16Array || corners > SHORT_CORNERS ? indices : Uint16Array.from(indices);
 
 /** Adds coarser forms to a piece. */
-function withDetails(piece: Omit<DrawnPiece, 'details' | 'centre' | 'radiusM'>, simplify: Simplify | null): DrawnPiece {
+function withDetails(piece: Omit<DrawnPiece, 'details' | 'centre' | 'radiusM'>, simplify: Simplify | null, keepEdge: boolean): DrawnPiece {
   const sphere = sphereOf(piece.positions);
   const whole = piece.indices;
   const details: Detail[] = [{ start: 0, count: whole.length, errorM: 0 }];
@@ -60,7 +71,7 @@ function withDetails(piece: Omit<DrawnPiece, 'details' | 'centre' | 'radiusM'>, 
     let from = Uint32Array.from(whole);
     let start = whole.length;
     for (const share of ERRORS) {
-      const coarse = simplify(from, piece.positions, piece.colours, share * sphere.radiusM);
+      const coarse = simplify(from, piece.positions, piece.colours, share * sphere.radiusM, keepEdge);
       if (coarse.indices.length > from.length * FEWER || coarse.indices.length === 0) continue;
       // It was made of the form before, and is off by that much more.
       const errorM = SURE * coarse.errorM + (details.at(-1) as Detail).errorM;
@@ -79,6 +90,59 @@ function withDetails(piece: Omit<DrawnPiece, 'details' | 'centre' | 'radiusM'>, 
     all.set(form, (details[k + 1] as Detail).start);
   });
   return { ...piece, ...sphere, indices: all, details };
+}
+
+/** Some triangles of a part, by their numbers, as a part of its own. */
+function cutOut(part: LevelPart, triangles: Uint32Array): LevelPart {
+  const corners = new Map<number, number>();
+  const indices = new Uint32Array(triangles.length * 3);
+  triangles.forEach((triangle, t) => {
+    for (let k = 0; k < 3; k++) {
+      const from = part.indices[triangle * 3 + k] as number;
+      let to = corners.get(from);
+      if (to === undefined) corners.set(from, (to = corners.size));
+      indices[t * 3 + k] = to;
+    }
+  });
+  const taken = (values: Float32Array | null, size: number): Float32Array | null => {
+    if (!values) return null;
+    const out = new Float32Array(corners.size * size);
+    for (const [from, to] of corners) for (let k = 0; k < size; k++) out[to * size + k] = values[from * size + k] as number;
+    return out;
+  };
+  return {
+    ...part,
+    positions: taken(part.positions, 3) as Float32Array<ArrayBuffer>,
+    colours: taken(part.colours, 4) as LevelPart['colours'],
+    uvs: taken(part.uvs, 2) as LevelPart['uvs'],
+    indices: short(indices, corners.size) as LevelPart['indices'],
+  };
+}
+
+/** A large part in pieces beside one another, halved along the longer side by the middles of its triangles; others as they are. */
+function cutUp(part: LevelPart): LevelPart[] {
+  const count = Math.floor(part.indices.length / 3);
+  if (count <= MOST_TRIANGLES) return [part];
+  const middles = [0, 1, 2].map((axis) =>
+    Float32Array.from({ length: count }, (_, t) => {
+      let sum = 0;
+      for (let k = 0; k < 3; k++) sum += part.positions[(part.indices[t * 3 + k] as number) * 3 + axis] as number;
+      return sum / 3;
+    }),
+  ) as [Float32Array, Float32Array, Float32Array];
+  const halve = (triangles: Uint32Array): Uint32Array[] => {
+    if (triangles.length <= MOST_TRIANGLES) return [triangles];
+    const spread = middles.map((along) => {
+      let [least, most] = [Infinity, -Infinity];
+      for (const t of triangles) [least, most] = [Math.min(least, along[t] as number), Math.max(most, along[t] as number)];
+      return most - least;
+    });
+    const along = middles[spread.indexOf(Math.max(...spread))] as Float32Array;
+    const sorted = triangles.sort((a, b) => (along[a] as number) - (along[b] as number));
+    const half = sorted.length >> 1;
+    return [...halve(sorted.slice(0, half)), ...halve(sorted.slice(half))];
+  };
+  return halve(Uint32Array.from({ length: count }, (_, t) => t)).map((triangles) => cutOut(part, triangles));
 }
 
 /** Puts parts that stand still together, in the world. */
@@ -139,9 +203,17 @@ export function drawnPieces(model: LevelModel, simplify: Simplify | null = null)
   const groups = new Map<string, [LevelPart, Float64Array][]>();
   for (const part of parts) {
     const moves = !part.inWorld && model.nodeMoves[part.node] === 1;
-    if (moves || materials[part.material]?.alpha === 'blend') {
-      const { positions, colours, uvs, indices, material } = part;
-      out.push(withDetails({ node: part.inWorld ? -1 : part.node, positions, colours, uvs, indices, material }, simplify));
+    const blends = materials[part.material]?.alpha === 'blend';
+    const pieces = cutUp(part);
+    // Triangles that hang together leave no gap between one piece and the next; of leaves of grass each would stay.
+    const keepEdge = pieces.length > 1 && cornersOf(part) < part.indices.length * WOVEN;
+    if (pieces.length > 1 && !moves && !blends) {
+      for (const piece of pieces) out.push(withDetails(together([piece], model.worldMatrices), simplify, keepEdge));
+      continue;
+    }
+    if (moves || blends) {
+      for (const { positions, colours, uvs, indices, material } of pieces)
+        out.push(withDetails({ node: part.inWorld ? -1 : part.node, positions, colours, uvs, indices, material }, simplify, keepEdge));
       continue;
     }
     const key = `${part.material} ${part.colours !== null} ${part.uvs !== null}`;
@@ -158,6 +230,6 @@ export function drawnPieces(model: LevelModel, simplify: Simplify | null = null)
     else groups.set(key, [[part, at]]);
   }
   for (const group of groups.values())
-    for (const list of neighbours(group)) out.push(withDetails(together(list, model.worldMatrices), simplify));
+    for (const list of neighbours(group)) out.push(withDetails(together(list, model.worldMatrices), simplify, false));
   return out;
 }

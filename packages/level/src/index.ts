@@ -1,5 +1,5 @@
 export * from './bvh.ts';
-export { hazeShare, hexToRgb, lambert, SUN, skyColour } from './colour.ts';
+export { fromSrgb, hazeShare, hexToRgb, lambert, SUN, skyColour } from './colour.ts';
 export * from './container.ts';
 export * from './drawn.ts';
 export * from './face.ts';

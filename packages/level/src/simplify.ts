@@ -1,5 +1,5 @@
 /** Coarser forms of meshes, by edge collapse with quadric errors (Garland, Heckbert 1997) as meshoptimizer has it. */
-import { MeshoptSimplifier } from 'meshoptimizer';
+import { type Flags, MeshoptSimplifier } from 'meshoptimizer';
 import type { Simplify } from './drawn.ts';
 
 /** How much a difference of colour counts against one of place. */
@@ -10,7 +10,8 @@ const LEAST_SHARE = 0.01;
 /** @returns once the simplifier is there. */
 export async function simplifier(): Promise<Simplify> {
   await MeshoptSimplifier.ready;
-  return (indices, positions, colours, errorM) => {
+  return (indices, positions, colours, errorM, keepEdge) => {
+    const flags: Flags[] = ['ErrorAbsolute', 'Prune', ...(keepEdge ? (['LockBorder'] as const) : [])];
     const target = Math.ceil((indices.length * LEAST_SHARE) / 3) * 3;
     const [coarse, off] = colours
       ? MeshoptSimplifier.simplifyWithAttributes(
@@ -23,9 +24,9 @@ export async function simplifier(): Promise<Simplify> {
           null,
           target,
           errorM,
-          ['ErrorAbsolute', 'Prune'],
+          flags,
         )
-      : MeshoptSimplifier.simplify(indices, positions, 3, target, errorM, ['ErrorAbsolute', 'Prune']);
+      : MeshoptSimplifier.simplify(indices, positions, 3, target, errorM, flags);
     return { indices: coarse, errorM: off };
   };
 }

@@ -65,6 +65,8 @@ export class Frames {
   private readonly replays = new Map<string, Replay>();
   /** The angle of view of the game that is followed, degrees; null: the viewers' own. */
   private fovDeg: number | null = null;
+  /** What the frame that was solved last was solved from, where it is the free camera's. */
+  private stoodFrom: unknown[] | null = null;
   /** Where the head was in the last frame that was solved with a memory. */
   private readonly lastHead = new WeakMap<Memory, Pose>();
 
@@ -193,6 +195,7 @@ export class Frames {
       replay.pressed = pressed;
       replay.forced = useLive.getState().forced;
       replay.scrolled = scrolled;
+      this.stoodFrom = null;
       replay.at(timeS, true);
       return replay.solver;
     }
@@ -200,8 +203,18 @@ export class Frames {
     if (!solver) this.live.set(viewer, (solver = makeSolver(arranged)));
     const head = this.host.camera.pose();
     if (mode === 'try' || game) this.goOn(solver, head, timeS);
-    else solve(solver, this.inputsAt(solver, head, timeS));
+    else this.standFrom(solver, head);
     return solver;
+  }
+
+  /** The free camera's frame. Whoever asks for it again while nothing has changed, and nothing else was solved, has it as it is. */
+  private standFrom(solver: Solver, head: Pose): void {
+    const { pose, route, timeS, mode, playing, scrolled, pointed, pressed } = useBench.getState();
+    const { speedMps, fallenM } = this.host.camera.going();
+    const from = [solver, this.compiled, useLive.getState(), pose, route, timeS, mode, playing, scrolled, pointed, pressed, speedMps, fallenM];
+    if (pose && this.stoodFrom?.every((one, k) => one === from[k])) return;
+    solve(solver, this.inputsAt(solver, head, timeS));
+    this.stoodFrom = from;
   }
 
   /** The frame that a viewer is being tried in, as last solved; undefined where none is. */
@@ -230,6 +243,7 @@ export class Frames {
 
   /** Places the level, and says what a frame is solved with: the feeds and the phase of a time, somewhere off the route. */
   private inputsAt(solver: Solver, head: Pose, timeS: number, clockS = timeS): Inputs {
+    this.stoodFrom = null;
     const game = this.host.game();
     const { route, pointed, pressed, pose, scrolled, mode, playing } = useBench.getState();
     if (game) {
@@ -263,6 +277,7 @@ export class Frames {
 
   /** Places the level for a time, with what feeds move of it as they stand. */
   placeLevel(timeS: number): void {
+    if (timeS !== useBench.getState().timeS) this.stoodFrom = null;
     const game = this.host.game();
     if (game) {
       placeLevelBy(this.compiled, game.timeS, (feed) => useLive.getState().held[feed] ?? game.values[feed]);

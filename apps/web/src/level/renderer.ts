@@ -40,7 +40,7 @@ const DENSITY: Record<Quality, number> = SOFTWARE ? { coarse: 0.5, plain: 1, fin
  */
 const OFF_PX: Record<Quality, number> = SOFTWARE ? { coarse: 2, plain: 0.5, fine: 0.5 } : { coarse: 0, plain: 0, fine: 0 };
 const MOST_OFF_PX = 16;
-const WANTED: Record<Quality, number> = { coarse: 60, plain: 90, fine: 130 };
+const WANTED: Record<Quality, number> = { coarse: 35, plain: 90, fine: 130 };
 /** What a triangle is taken to cost before one was drawn, milliseconds. */
 const FIRST_GUESS_MS = SOFTWARE ? 5e-4 : 0;
 
@@ -144,6 +144,8 @@ export class LevelRenderer {
   private readonly masks = new PanelMasks();
   private readonly back: ReadBack;
   private readonly last = new WeakMap<HTMLCanvasElement | OffscreenCanvas, Last>();
+  /** A picture of fewer pixels than its canvas has. */
+  private small: OffscreenCanvas | null = null;
   lost = false;
   /** No more pixels than this share of each side are drawn. */
   private most = 2;
@@ -265,7 +267,9 @@ export class LevelRenderer {
       const tookMs = performance.now() - before;
       return { ready: () => true, land: () => tookMs };
     }
-    const reading: Reading = this.back.scaled(w, h, width, height);
+    // What has fewer pixels than the canvas is fetched as it is, and enlarged there.
+    const [readW, readH] = [Math.min(w, width), Math.min(h, height)];
+    const reading: Reading = this.back.scaled(w, h, readW, readH);
     let after: number | null = null;
     const ready = (): boolean => {
       if (after === null && reading.ready()) after = performance.now();
@@ -274,12 +278,20 @@ export class LevelRenderer {
     return {
       ready,
       land: () => {
-        const image = new ImageData(width, height);
+        const image = new ImageData(readW, readH);
         reading.fetch(image.data);
-        target.putImageData(image, 0, 0);
+        if (readW === width && readH === height) target.putImageData(image, 0, 0);
+        else target.drawImage(this.smallOf(image), 0, 0, width, height);
         return (after ?? performance.now()) - before;
       },
     };
+  }
+
+  private smallOf(image: ImageData): OffscreenCanvas {
+    const { width, height } = image;
+    if (this.small?.width !== width || this.small.height !== height) this.small = new OffscreenCanvas(width, height);
+    this.small.getContext('2d', { alpha: false })?.putImageData(image, 0, 0);
+    return this.small;
   }
 
   private setCamera(scene: LevelScene, projection: Projection, pose: Pose): void {

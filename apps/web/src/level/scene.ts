@@ -45,7 +45,7 @@ export class LevelScene {
     const { materials, atmosphere } = model.parts;
     this.scene.matrixWorldAutoUpdate = false;
     this.sky = new Mesh(new SphereGeometry(100, 32, 24), skyMaterial(atmosphere));
-    this.sky.renderOrder = -1;
+    this.sky.renderOrder = 1;
     this.sky.frustumCulled = false;
     this.scene.add(this.sky);
     const drawnWith = new Map<string, RawShaderMaterial>();

@@ -78,14 +78,17 @@ const mendsIn = (answer: Answer): Mend[] => ('mends' in answer ? answer.mends : 
 
 /** What would show the selection, where it is hidden at the chosen viewer. */
 export function useOffers(): Offer[] | null {
-  const { selection, info } = useBenchPart('selection', 'info');
-  const hidden = selection !== null && info !== null && !info.selectionShown && info.links.some(({ state }) => state === 'no');
+  const hidden = useBench(
+    ({ selection, info }) =>
+      selection !== null && info !== null && !info.selectionShown && info.links.some(({ state }) => state === 'no'),
+  );
   return useAsked('offers', hidden, offersIn);
 }
 
 /** What would make the selection readable, where it is shown but falls short at some viewer. */
 export function useMends(): Mend[] | null {
-  const { selection, info } = useBenchPart('selection', 'info');
-  const short = selection !== null && info?.selectionShown === true && info.verdicts.some(({ faults }) => faults.length > 0);
+  const short = useBench(
+    ({ selection, info }) => selection !== null && info?.selectionShown === true && info.verdicts.some(({ faults }) => faults.length > 0),
+  );
   return useAsked('mends', short, mendsIn);
 }

@@ -70,10 +70,20 @@ const CONTENT: { [K in ElementKind]: (id: string, element: ElementOf<K>, documen
 
 const NO_BAND: readonly Stretch[] = [];
 
+/** Where an element stands at many nodes, the one that the Reasons are of; it alone is made anew with every picture. */
+function WhichNode() {
+  const node = useBench((s) => s.info?.node);
+  return node ? (
+    <>
+      . Reasons are of <b>{node.name}</b>, one of {node.of} nodes
+    </>
+  ) : null;
+}
+
 export function Content() {
   const engine = useEngine();
   const document = useProject(shownDocument);
-  const { selection, also, info } = useBenchPart('selection', 'also', 'info');
+  const { selection, also } = useBenchPart('selection', 'also');
   const band = useShownBands((s) => s.bands.get(selection ?? '')) ?? NO_BAND;
   const element = selection ? document?.elements[selection] : undefined;
   const shown = engine.document;
@@ -134,11 +144,7 @@ export function Content() {
       </h2>
       <p className="hint">
         {KIND_WORDS[element.kind]}, {whereOf(document, element)}
-        {info?.node && (
-          <>
-            . Reasons are of <b>{info.node.name}</b>, one of {info.node.of} nodes
-          </>
-        )}
+        <WhichNode />
         {around && (
           <>
             {'. '}
