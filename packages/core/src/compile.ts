@@ -57,6 +57,9 @@ function listed<K, V>(lists: Map<K, V[]>, key: K): V[] {
   return list;
 }
 
+/** Rows of what floats or stands by itself at one place: an element that was not changed has the row that it had. */
+const plain = new WeakMap<Element, ElementRow>();
+
 /** One row: an element, or one of the many that it stands for. */
 interface ElementRow {
   id: string;
@@ -143,8 +146,16 @@ function rowsOf(document: Document, level: Level | null, anchored: readonly Anch
     if (!isAnchored(mount)) return;
     const anchor = document.anchors[mount.anchor];
     const places = anchor && many.get(anchor);
-    if (!places) add({ ...carriedAlone, id, source: id, element, anchor: mount.anchor }, id);
-    for (const { id: place, node } of places ?? [])
+    if (!places) {
+      const before = plain.get(element);
+      if (before?.id === id) rows.push(before);
+      else {
+        add({ ...carriedAlone, id, source: id, element, anchor: mount.anchor }, id);
+        if (element.kind !== 'group' && element.kind !== 'instance') plain.set(element, rows.at(-1) as ElementRow);
+      }
+      return;
+    }
+    for (const { id: place, node } of places)
       add(
         {
           ...carriedAlone,

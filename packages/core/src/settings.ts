@@ -41,15 +41,40 @@ export enum SettingFlag {
   InEdge = 8,
 }
 
-/** The settings of all that floats, each set once. */
+interface Settings {
+  settings: Float64Array;
+  settingsOf: Int32Array;
+}
+
+/** So many sets that no row has any more are kept. */
+const MOST_UNUSED = 64;
+
+/** The settings of all that floats, each set once. @param before of the same viewer: rows whose element is the same have them as they were. */
 export function settingsFor(
   { elements, anchoredCount, document }: Compiled,
   viewer: Viewer,
   sight: Sight,
   frame: Projection,
-): { settings: Float64Array; settingsOf: Int32Array } {
+  before: (Settings & { compiled: Compiled }) | null,
+): Settings {
   const pixelsPerArcmin = sight.pixelsPerDegree / 60;
   const settingsOf = new Int32Array(anchoredCount);
+  if (before && before.settings.length <= (anchoredCount + MOST_UNUSED) * Setting.Stride) {
+    const added: number[] = [];
+    for (let i = 0; i < anchoredCount; i++) {
+      const element = elements[i] as Element;
+      if (i < before.settingsOf.length && before.compiled.elements[i] === element) settingsOf[i] = before.settingsOf[i] as number;
+      else {
+        settingsOf[i] = before.settings.length + added.length;
+        added.push(...settingsRow(element, fitScale(document.glass, viewer, element.fit, frame), pixelsPerArcmin));
+      }
+    }
+    if (added.length === 0) return { settings: before.settings, settingsOf };
+    const settings = new Float64Array(before.settings.length + added.length);
+    settings.set(before.settings);
+    settings.set(added, before.settings.length);
+    return { settings, settingsOf };
+  }
   /** Where rows begin that have one sum; most have the row of the one before. */
   const known = new Map<number, number[]>();
   const all: number[] = [];

@@ -14,7 +14,7 @@ import {
   type TextItem,
 } from '@foreshore/core';
 import { meshTriangles } from './mesh.ts';
-import { Copies, type Copied } from './sprites.ts';
+import { type Copied, Copies } from './sprites.ts';
 
 /** What is used of a canvas; contexts of the page and of workers both do. */
 type Context = Pick<

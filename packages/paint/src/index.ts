@@ -1,2 +1,3 @@
 export * from './canvas.ts';
+export { changedBox, type PixelBox, within } from './changed.ts';
 export * from './svg.ts';

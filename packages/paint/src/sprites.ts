@@ -38,7 +38,7 @@ type Bounds = readonly [left: number, top: number, right: number, bottom: number
 const bounds = new WeakMap<TextBlock, Bounds>();
 
 /** Least and greatest x and y of a block's outlines, em; a curve lies between its points. */
-function boundsOf(block: TextBlock): Bounds {
+export function boundsOf(block: TextBlock): Bounds {
   const known = bounds.get(block);
   if (known) return known;
   const { coords } = block;

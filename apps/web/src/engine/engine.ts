@@ -49,7 +49,6 @@ import { Trying } from './trying.ts';
 import { UnderPoint } from './under-point.ts';
 import { type ComingPicture, ViewerPainter } from './viewer-painter.ts';
 
-
 /** A game that has said nothing for so long stands still. */
 const SILENT_MS = 400;
 
@@ -258,9 +257,11 @@ export class Engine {
   }
 
   setMain(canvas: HTMLCanvasElement | null): void {
+    this.painter.forget(canvas);
     this.painting.setMain(canvas);
   }
   setTile(viewer: string, canvas: HTMLCanvasElement | null): void {
+    this.painter.forget(canvas);
     this.painting.setTile(viewer, canvas);
   }
   invalidate(): void {
@@ -488,6 +489,7 @@ export class Engine {
       ready: level.ready,
       show: () => {
         level.land();
+        this.painter.forget(target.canvas);
         drawOutside(target, projection, from, solver, pose, selection);
       },
     };

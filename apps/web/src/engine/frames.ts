@@ -56,11 +56,13 @@ export interface Seen {
 
 export class Frames {
   document: Document;
-  compiled: Compiled;
+  private made: Compiled;
   readonly text: TextShaper;
   private readonly model: LevelModel;
   private readonly host: FramesHost;
   private readonly arranged = new Map<string, Arranged>();
+  /** As they were before a change: what it did not touch is taken over from them. */
+  private readonly former = new Map<string, Arranged>();
   private readonly live = new Map<string, Solver>();
   private readonly replays = new Map<string, Replay>();
   /** The angle of view of the game that is followed, degrees; null: the viewers' own. */
@@ -76,26 +78,30 @@ export class Frames {
     this.model = model;
     this.text = text;
     this.host = host;
-    this.compiled = compiled;
+    this.made = compiled;
     for (const [viewer, arranged] of first) this.arranged.set(viewer, arranged);
   }
 
   setDocument(document: Document): void {
     this.document = document;
-    this.compiled = compile(document, this.model);
+    for (const [key, arranged] of this.arranged) this.former.set(key, arranged);
     this.arranged.clear();
     this.replays.clear();
-    this.goOnWith();
   }
 
-  /** Solvers that go on are made anew with what they remember, where rows are the same. */
-  private goOnWith(): void {
-    for (const [key, solver] of this.live) {
-      const [viewer = '', part] = key.split(' ');
-      const arranged = this.arrangedFor(viewer, part === undefined ? undefined : Number(part));
-      if (arranged && hasSameRows(solver.c, arranged.compiled)) this.live.set(key, makeSolver(arranged, solver.m));
-      else this.live.delete(key);
-    }
+  /** The document as tables; made anew when it is first asked for after a change. */
+  get compiled(): Compiled {
+    if (this.made.document !== this.document) this.made = compile(this.document, this.model);
+    return this.made;
+  }
+
+  /** The solver that goes on. Where something is arranged otherwise it is made anew, with what it remembers if rows are the same. */
+  private liveOf(key: string, arranged: Arranged): Solver {
+    const known = this.live.get(key);
+    if (known?.a === arranged) return known;
+    const solver = known && hasSameRows(known.c, arranged.compiled) ? makeSolver(arranged, known.m) : makeSolver(arranged);
+    this.live.set(key, solver);
+    return solver;
   }
 
   /** Everything is worked out anew: fonts, the language or the device are others. */
@@ -111,7 +117,6 @@ export class Frames {
     this.fovDeg = fovDeg;
     this.arranged.clear();
     this.replays.clear();
-    this.goOnWith();
   }
 
   /** What is held by hand has changed: routes replay otherwise. */
@@ -132,7 +137,9 @@ export class Frames {
     if (!described) return null;
     const lensed = withFov(described, this.fovDeg);
     const { language, device } = useBench.getState();
-    const made = arrange(this.compiled, lensed, this.text, undefined, language ?? this.document.language, device, part);
+    const before = this.former.get(key) ?? null;
+    const made = arrange(this.compiled, lensed, this.text, undefined, language ?? this.document.language, device, part, before);
+    this.former.delete(key);
     this.arranged.set(key, made);
     return made;
   }
@@ -170,8 +177,7 @@ export class Frames {
   /** The frame of another player: the same moment of the same game, from elsewhere. */
   private playerOf(viewer: string, part: number, pose: Pose): Pick<Seen, 'frame' | 'pose'> {
     const key = `${viewer} ${part}`;
-    let solver = this.live.get(key);
-    if (!solver) this.live.set(key, (solver = makeSolver(this.arrangedFor(viewer, part) as Arranged)));
+    const solver = this.liveOf(key, this.arrangedFor(viewer, part) as Arranged);
     solve(solver, this.inputsAt(solver, pose, useBench.getState().timeS));
     return { frame: solver, pose };
   }
@@ -199,8 +205,7 @@ export class Frames {
       replay.at(timeS, true);
       return replay.solver;
     }
-    let solver = this.live.get(viewer);
-    if (!solver) this.live.set(viewer, (solver = makeSolver(arranged)));
+    const solver = this.liveOf(viewer, arranged);
     const head = this.host.camera.pose();
     if (mode === 'try' || game) this.goOn(solver, head, timeS);
     else this.standFrom(solver, head);
@@ -211,7 +216,21 @@ export class Frames {
   private standFrom(solver: Solver, head: Pose): void {
     const { pose, route, timeS, mode, playing, scrolled, pointed, pressed } = useBench.getState();
     const { speedMps, fallenM } = this.host.camera.going();
-    const from = [solver, this.compiled, useLive.getState(), pose, route, timeS, mode, playing, scrolled, pointed, pressed, speedMps, fallenM];
+    const from = [
+      solver,
+      this.compiled,
+      useLive.getState(),
+      pose,
+      route,
+      timeS,
+      mode,
+      playing,
+      scrolled,
+      pointed,
+      pressed,
+      speedMps,
+      fallenM,
+    ];
     if (pose && this.stoodFrom?.every((one, k) => one === from[k])) return;
     solve(solver, this.inputsAt(solver, head, timeS));
     this.stoodFrom = from;

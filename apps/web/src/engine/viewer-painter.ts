@@ -14,9 +14,9 @@ import {
 } from '@foreshore/core';
 import type { Document } from '@foreshore/document';
 import type { LevelModel } from '@foreshore/level';
-import { type CanvasPictures, paintCanvas, readyTexts } from '@foreshore/paint';
+import { type CanvasPictures, changedBox, type PixelBox, paintCanvas, readyTexts, type Texts, within } from '@foreshore/paint';
 import { panelLayers } from '../level/panel-layers.ts';
-import { type LevelRenderer, type Quality, SOFTWARE, type Target } from '../level/renderer.ts';
+import { type Coming, type LevelRenderer, type Quality, SOFTWARE, type Target } from '../level/renderer.ts';
 import type { LevelScene } from '../level/scene.ts';
 import { useBench } from '../state/bench.ts';
 import type { Seen } from './frames.ts';
@@ -25,6 +25,8 @@ import { recordedRays } from './trying.ts';
 /** What of a split screen is nobody's, and between its parts and two eyes. */
 const BETWEEN = '#15233B';
 
+/** A larger share of a picture than this is not painted by itself. */
+const SMALL = 0.5;
 /** Pictures of texts are made for so long at a time. */
 const MAKING_MS = 30;
 
@@ -54,6 +56,11 @@ export interface ComingPicture {
 
 export class ViewerPainter {
   private readonly host: PaintHost;
+  /** What was painted last on each canvas, and the level's picture below it. */
+  private readonly painted = new WeakMap<
+    HTMLCanvasElement | OffscreenCanvas,
+    { list: DrawList; scale: number; texts: Texts; picture: OffscreenCanvas | null }
+  >();
   /** What of a canvas shows one of several pictures is drawn apart, so that each keeps what was drawn of it. */
   private readonly parts = new WeakMap<HTMLCanvasElement, OffscreenCanvas[]>();
 
@@ -150,23 +157,50 @@ export class ViewerPainter {
     );
     const level = renderer.begin(scene, projection, pose, target, quality, panels);
     const scale = target.canvas.width / projection.widthPx;
-    const texts = !SOFTWARE ? 'filled' : quality === 'fine' ? 'resting' : 'moving';
+    // Over a level that stands as it was, texts that were painted at rest stay so, whatever is changed beside them.
+    const before = this.painted.get(target.canvas);
+    const rests = quality === 'fine' || (level.picture !== null && before?.picture === level.picture && before.texts === 'resting');
+    const texts = !SOFTWARE ? 'filled' : rests ? 'resting' : 'moving';
     const textsReady = readyTexts(list, scale, texts);
     return {
       // Neither is waited for, the level or the pictures of texts; where many are new, they are made while the level is drawn.
       ready: () => textsReady(MAKING_MS) && level.ready(),
       show: () => {
-        const masks = level.land();
-        if (renderer.lost) return;
-        paintCanvas(
-          target as CanvasRenderingContext2D,
-          list,
-          scale,
-          pictures,
-          panelLayers(target, masks),
-          texts,
-        );
+        const { canvas } = target;
+        const was = this.painted.get(canvas);
+        const changed =
+          was && level.picture && was.picture === level.picture && was.texts === texts && was.scale === scale
+            ? changedBox(was.list, list, scale, canvas.width, canvas.height)
+            : null;
+        const part = changed && changed.width * changed.height < SMALL * canvas.width * canvas.height ? within(list, changed, scale) : null;
+        if (changed && part) this.paintPart(target, level, part, changed, scale, texts);
+        else {
+          const masks = level.land();
+          if (renderer.lost) {
+            this.painted.delete(canvas);
+            return;
+          }
+          paintCanvas(target as CanvasRenderingContext2D, list, scale, pictures, panelLayers(target, masks), texts);
+        }
+        this.painted.set(canvas, { list, scale, texts, picture: level.picture });
       },
     };
+  }
+
+  /** Only what is in a box, over what of the level is there. */
+  private paintPart(target: Target, level: Coming, part: DrawList, box: PixelBox, scale: number, texts: Texts): void {
+    if (box.width === 0) return;
+    target.save();
+    target.beginPath();
+    target.rect(box.x, box.y, box.width, box.height);
+    target.clip();
+    level.land(box);
+    paintCanvas(target as CanvasRenderingContext2D, part, scale, this.host.pictures, null, texts);
+    target.restore();
+  }
+
+  /** Something else was painted there, or nothing is there any more. */
+  forget(canvas: HTMLCanvasElement | null): void {
+    if (canvas) this.painted.delete(canvas);
   }
 }

@@ -3,6 +3,7 @@
  * draws, the page does not wait for it: a picture is begun, and laid on its canvas once it is there.
  */
 import type { Pose, Projection } from '@foreshore/core';
+import type { PixelBox } from '@foreshore/paint';
 import {
   CanvasTexture,
   Frustum,
@@ -61,8 +62,13 @@ const NO_COMING: ComingMasks = { ready: () => true, make: () => NO_MASKS };
 export interface Coming {
   /** Whether it can be laid there without waiting. */
   ready(): boolean;
-  /** Lays it there, once, waiting where it must. @returns what of each panel the level leaves free. */
-  land(): ReadonlyMap<string, PanelMask>;
+  /**
+   * Lays it there, once, waiting where it must. @param within only this part of it, where it is one that is kept.
+   * @returns what of each panel the level leaves free.
+   */
+  land(within?: PixelBox): ReadonlyMap<string, PanelMask>;
+  /** The picture alone, where it is kept; of one that is drawn now, once it has landed. */
+  readonly picture: OffscreenCanvas | null;
 }
 
 /** How often is asked whether a picture is there, milliseconds. */
@@ -193,7 +199,7 @@ export class LevelRenderer {
     panels: readonly PanelQuad[] = [],
   ): Coming {
     const { width, height } = target.canvas;
-    if (this.lost) return { ready: () => true, land: () => this.nothing(target) };
+    if (this.lost) return { ready: () => true, land: () => this.nothing(target), picture: null };
     const wanted = DENSITY[quality];
     scene.update();
     const shows = JSON.stringify([width, height, scene.moves, pose.position, pose.rotation, projection]);
@@ -204,10 +210,11 @@ export class LevelRenderer {
     if (kept && (last.panels === stand || stand === ''))
       return {
         ready: () => true,
-        land: () => {
-          target.drawImage(last.picture as OffscreenCanvas, 0, 0);
+        land: ({ x, y, width: w, height: h } = { x: 0, y: 0, width, height }) => {
+          target.drawImage(last.picture as OffscreenCanvas, x, y, w, h, x, y, w, h);
           return stand === '' ? NO_MASKS : last.masks;
         },
+        picture: last.picture,
       };
     const { camera } = this;
     this.setCamera(scene, projection, pose);
@@ -215,16 +222,19 @@ export class LevelRenderer {
     const triangles = this.chooseDetail(scene, projection, pose, (width / projection.widthPx) * density, quality);
     const drawn = this.render(scene, target, density);
     // The depth of what was just drawn is still there.
-    const masks =
-      stand === '' ? NO_COMING : this.masks.begin(this.renderer, this.back, camera, panels, projection.widthPx, width, height);
+    const masks = stand === '' ? NO_COMING : this.masks.begin(this.renderer, this.back, camera, panels, projection.widthPx, width, height);
+    let picture: OffscreenCanvas | null = null;
     return {
       ready: () => this.lost || (drawn.ready() && masks.ready()),
+      get picture() {
+        return picture;
+      },
       land: () => {
         if (this.lost) return this.nothing(target);
         this.learn(density, drawn.land(), triangles);
         const free = masks.make();
         // At rest, or asked for a second time, it stands still: kept, so that what changes in front of the level does not draw the level again.
-        const picture = same || quality === 'fine' ? copyOf(target.canvas) : null;
+        picture = same || quality === 'fine' ? copyOf(target.canvas) : null;
         this.last.set(target.canvas, { scene, shows, density, picture, panels: stand, masks: free });
         return free;
       },

@@ -4,12 +4,12 @@ import { type SteadyWorker, steadyWorker } from './steady-worker.ts';
 
 type Question = Ask extends infer A ? (A extends Ask ? Omit<A, 'job'> : never) : never;
 
-let worker: SteadyWorker | null = null;
+let worker: SteadyWorker<Ask> | null = null;
 let jobs = 0;
 const waiting = new Map<number, { ask: Ask; then: (answer: Answer) => void }>();
 
-function started(): SteadyWorker {
-  return steadyWorker<Answer>(
+function started(): SteadyWorker<Ask> {
+  return steadyWorker<Ask, Answer>(
     () => new Worker(new URL('./asks.worker.ts', import.meta.url), { type: 'module' }),
     'offers, mends and cures',
     (answer) => {

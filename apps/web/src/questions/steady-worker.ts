@@ -1,8 +1,10 @@
 /** A worker that is started again, once, when it dies; a second death is told as what it is. */
+import type { Document } from '@foreshore/document';
 import { say, sayFailed } from '../state/notices.ts';
+import { sender } from './document-link.ts';
 
-export interface SteadyWorker {
-  post(message: unknown): void;
+export interface SteadyWorker<Q> {
+  post(question: Q): void;
   end(): void;
 }
 
@@ -12,13 +14,21 @@ export interface SteadyWorker {
  * @param hear takes its answers.
  * @param died is told each time, with whether it was started again; what was asked of it is to be asked anew then.
  */
-export function steadyWorker<T>(make: () => Worker, what: string, hear: (answer: T) => void, died: (again: boolean) => void): SteadyWorker {
+export function steadyWorker<Q extends { document: Document }, A>(
+  make: () => Worker,
+  what: string,
+  hear: (answer: A) => void,
+  died: (again: boolean) => void,
+): SteadyWorker<Q> {
   let deaths = 0;
   let worker: Worker | null = null;
+  let send: (question: Q) => void = () => {};
   const start = () => {
     const one = make();
     worker = one;
-    one.addEventListener('message', ({ data }: MessageEvent<T>) => hear(data));
+    // A new one knows nothing of the document.
+    send = sender<Q>((question) => one.postMessage(question));
+    one.addEventListener('message', ({ data }: MessageEvent<A>) => hear(data));
     const onDeath = () => {
       if (worker !== one) return;
       one.terminate();
@@ -35,7 +45,9 @@ export function steadyWorker<T>(make: () => Worker, what: string, hear: (answer:
   };
   start();
   return {
-    post: (message) => worker?.postMessage(message),
+    post: (question) => {
+      if (worker) send(question);
+    },
     end: () => {
       worker?.terminate();
       worker = null;

@@ -8,6 +8,7 @@ import { useBench, useBenchPart } from '../state/bench.ts';
 import { useLive } from '../state/live.ts';
 import { useProject } from '../state/project.ts';
 import type { Answer, Ask } from './asks-job.ts';
+import { sender } from './document-link.ts';
 import { useEngine } from './engine-context.ts';
 import { frameAsked } from './use-asked.ts';
 
@@ -69,10 +70,11 @@ export function useReadableArea(): void {
       engine.invalidate();
       if (!coarse) worker.terminate();
     });
+    const send = sender<Ask>((ask) => worker.postMessage(ask));
     const viewers = wanted === 'all' ? Object.keys(document.viewers) : [viewer];
     for (const count of COUNTS) {
       const ask: Ask = { kind: 'area', job: mine, count, viewers, ...frameAsked(engine, document, row) };
-      worker.postMessage(ask);
+      send(ask);
     }
     return () => worker.terminate();
   }, [wanted, areaOf ?? selection, document, viewer, atS, playing, route, language, device, held, phase]);

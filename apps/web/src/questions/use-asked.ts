@@ -79,8 +79,7 @@ const mendsIn = (answer: Answer): Mend[] => ('mends' in answer ? answer.mends : 
 /** What would show the selection, where it is hidden at the chosen viewer. */
 export function useOffers(): Offer[] | null {
   const hidden = useBench(
-    ({ selection, info }) =>
-      selection !== null && info !== null && !info.selectionShown && info.links.some(({ state }) => state === 'no'),
+    ({ selection, info }) => selection !== null && info !== null && !info.selectionShown && info.links.some(({ state }) => state === 'no'),
   );
   return useAsked('offers', hidden, offersIn);
 }

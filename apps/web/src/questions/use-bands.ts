@@ -23,7 +23,7 @@ export function useBands(): { bands: ReadonlyMap<string, readonly Stretch[]>; sh
       .map(({ capPx }) => capPx)
       .join(),
   );
-  const worker = useRef<SteadyWorker | null>(null);
+  const worker = useRef<SteadyWorker<BandsRequest> | null>(null);
   const asked = useRef<BandsRequest | null>(null);
   const job = useRef(0);
   const [bands, setBands] = useState(NONE);
@@ -31,7 +31,7 @@ export function useBands(): { bands: ReadonlyMap<string, readonly Stretch[]>; sh
   const [failed, setFailed] = useState<string | null>(null);
 
   useEffect(() => {
-    const made = steadyWorker<BandsReply>(
+    const made = steadyWorker<BandsRequest, BandsReply>(
       () => new Worker(new URL('./bands.worker.ts', import.meta.url), { type: 'module' }),
       'the bands',
       (data) => {

@@ -1,7 +1,7 @@
 import { ActionIcon, Menu, UnstyledButton } from '@mantine/core';
 import { useHotkeys } from '@mantine/hooks';
 import { IconArrowBackUp, IconArrowForwardUp, IconCloudCheck, IconCloudOff, IconCloudUp, IconPlugConnectedX } from '@tabler/icons-react';
-import { useMemo } from 'react';
+import { useDeferredValue, useMemo } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { toQuery, useBench } from '../state/bench.ts';
 import { redo, shownDocument, undo, useProject } from '../state/project.ts';
@@ -62,7 +62,8 @@ function Views({ id, view }: { id: string; view: string }) {
 
 /** What is unfinished in the project: a list whose rows lead to the thing, in every view. */
 function UnfinishedList({ project }: { project: string }) {
-  const document = useProject(shownDocument);
+  // All elements are gone through for it: that may wait until the picture shows a change.
+  const document = useDeferredValue(useProject(shownDocument));
   const all = useMemo(() => (document ? allUnfinished(document) : []), [document]);
   const go = useNavigate();
   if (all.length === 0) return null;

@@ -1,5 +1,5 @@
 /** The open project: its document, what has been done to it, and how saving stands. */
-import { type Document, DocumentError, diff, forced, invert, type Patch } from '@foreshore/document';
+import { type Document, DocumentError, diff, forced, type Patch } from '@foreshore/document';
 import { create } from 'zustand';
 import { sayFailed } from '../state/notices.ts';
 import { api, clientId } from './api.ts';
@@ -115,9 +115,8 @@ function apply(step: Done, after: (done: Done) => void): boolean {
   const before = useProject.getState().document;
   if (!before || !sync) return false;
   try {
-    const inverse = invert(before, step.patch);
     sync.push(step.patch, step.what);
-    after({ ...step, inverse });
+    after({ ...step, inverse: diff(sync.document, before) });
     return true;
   } catch (error) {
     sayFailed(

@@ -65,6 +65,8 @@ export class Sync {
   readonly id: string;
   /** `changeId`: of the change that made the revision; null where it is not known here. */
   private server: { revision: number; document: Document; changeId: string | null };
+  /** What a change was made of here, and what came of it. */
+  private readonly applied = new WeakMap<Unsent, { before: Document; after: Document }>();
   private waiting: Unsent[] = [];
   private readonly events: SyncEvents;
   private sending = false;
@@ -125,9 +127,11 @@ export class Sync {
 
   /** Takes an own change; throws what `applyChange` throws, and then nothing has happened. */
   push(patch: Patch, what = ''): void {
-    this.document = applyChange(this.document, patch);
+    const before = this.document;
+    this.document = applyChange(before, patch);
     const change: Unsent = { changeId: crypto.randomUUID(), project: this.id, tab: clientId, place: this.place++, what, patch };
     this.waiting.push(change);
+    this.applied.set(change, { before, after: this.document });
     this.keep(() => keepUnsent(change));
     this.events.changed(this.document, this.revision);
     void this.flush();
@@ -209,7 +213,10 @@ export class Sync {
   }
 
   private acknowledge(revision: number, change: Unsent): void {
-    this.server = { revision, document: applyChange(this.server.document, change.patch), changeId: change.changeId };
+    // Where nothing came between, the server has made of its document what was made of it here.
+    const own = this.applied.get(change);
+    const document = own?.before === this.server.document ? own.after : applyChange(this.server.document, change.patch);
+    this.server = { revision, document, changeId: change.changeId };
     this.waiting.shift();
     this.keep(() => dropUnsent([change.changeId]));
     this.events.changed(this.document, revision);

@@ -20,13 +20,21 @@ export function Order() {
   const [folded, setFolded] = useState<ReadonlySet<string>>(new Set());
   const [over, setOver] = useState<string | null>(null);
   if (!document) return null;
-  const all = inOrder(document.elements).reverse();
+  const all = [...inOrder(document.elements)].reverse();
+  const insides = new Map<string, [string, Element][]>();
+  for (const one of all) {
+    const { mount } = one[1];
+    if (!isMember(mount)) continue;
+    const inside = insides.get(mount.group);
+    if (inside) inside.push(one);
+    else insides.set(mount.group, [one]);
+  }
   const onHud = all.filter(([, { mount }]) => isOnHud(mount));
   const inWorld = all.filter(([, { mount }]) => !isPinned(mount));
   const fold = (id: string) => setFolded((now) => new Set(now.has(id) ? [...now].filter((one) => one !== id) : [...now, id]));
   const row = ([id, element]: [string, Element], depth: number): React.ReactNode => {
-    const inside = all.filter(([, { mount }]) => isMember(mount) && mount.group === id);
-    const members = isLine(element) ? inside.reverse() : inside;
+    const inside = insides.get(id) ?? [];
+    const members = isLine(element) ? inside.toReversed() : inside;
     return (
       <li key={id}>
         <Row
