@@ -1,0 +1,114 @@
+/** What is painted after a change over a level that stands, against the whole picture painted anew; and that no turn is lost on the way. */
+import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
+import { type Document, makeDocument, makeLabel } from '../packages/document/src/index.ts';
+import { addBox, newLevel, toBinary } from '../packages/level/src/sample.ts';
+import { createProject, openBench, openBrowser, type Session, sendLevel, settled } from './browser.ts';
+
+const address = inject('address');
+const MARKS = 60;
+/** What is smoothed at an edge is rounded another way where only a part of it is painted. */
+const ROUNDED = 2;
+let session: Session;
+beforeAll(async () => {
+  session = await openBrowser();
+  const level = newLevel();
+  addBox(level, 'Ground', 60, [0, -60, 0]);
+  for (let k = 0; k < MARKS; k++) addBox(level, `Stone ${k}`, 0.3, [(k % 12) - 6, 0.3, -8 - 2 * Math.floor(k / 12)]);
+  const kept = await sendLevel(address, 'stones.glb', await toBinary(level));
+  const document: Document = makeDocument('Stones');
+  document.level = { ...kept, metresPerUnit: 1, upAxis: 'y' };
+  for (let k = 0; k < MARKS; k++) {
+    const id = `mark-${k}`;
+    document.anchors[id] = { kind: 'node', name: id, order: 'a0', node: `Stone ${k}`, offset: [0, 0.5, 0] };
+    document.elements[id] = makeLabel(id, `Mark ${k}`, 'a0');
+  }
+  const id = await createProject(address, { from: 'document', document });
+  await openBench(session.page, address, id, '?t=0');
+  await stand([0, 1.6, 0]);
+});
+afterAll(() => session.close());
+
+const stand = async (position: [number, number, number]): Promise<void> => {
+  await session.page.evaluate((at) => globalThis.foreshore?.engine.goTo({ position: at, rotation: [0, 0, 0, 1] }), position);
+  await settled(session.page);
+};
+
+/** The picture as it stands, and as it is when all of it is painted anew: in how many pixels they differ, and how many there are. */
+const afresh = async (): Promise<{ other: number; all: number }> => {
+  const taken = () =>
+    session.page.evaluate((rounded) => {
+      const canvas = document.querySelector('.picture canvas') as HTMLCanvasElement;
+      const { data } = (canvas.getContext('2d') as CanvasRenderingContext2D).getImageData(0, 0, canvas.width, canvas.height);
+      const inside = globalThis as unknown as { taken?: Uint8ClampedArray };
+      const before = inside.taken;
+      inside.taken = data;
+      let other = 0;
+      for (let k = 0; k < data.length; k += 4)
+        if (before && [0, 1, 2].some((c) => Math.abs((before[k + c] as number) - (data[k + c] as number)) > rounded)) other++;
+      return { other, all: data.length / 4 };
+    }, ROUNDED);
+  await taken();
+  await session.page.evaluate(() => globalThis.foreshore?.engine.setMain(document.querySelector('.picture canvas') as HTMLCanvasElement));
+  await settled(session.page);
+  return taken();
+};
+
+const nudged = async (key: string): Promise<void> => {
+  await session.page.focus('.picture');
+  await session.page.keyboard.down('Alt');
+  await session.page.keyboard.press(key as 'ArrowRight');
+  await session.page.keyboard.up('Alt');
+  await settled(session.page);
+};
+
+describe('a picture over a level that stands', () => {
+  it('is the whole one after a nudge, a longer text, one that is gone, and back', async () => {
+    const { page } = session;
+    await page.evaluate(() => globalThis.foreshore?.bench.setState({ selection: 'mark-17' }));
+    await settled(page);
+    const { all } = await afresh();
+    expect(all).toBeGreaterThan(100_000);
+    await nudged('ArrowRight');
+    expect((await afresh()).other).toBe(0);
+    await nudged('ArrowDown');
+    expect((await afresh()).other).toBe(0);
+    await page.focus('.picture');
+    await page.keyboard.press('Delete');
+    await page.waitForFunction(() => !globalThis.foreshore?.engine.document.elements['mark-17'], { polling: 50 });
+    await settled(page);
+    expect((await afresh()).other).toBe(0);
+    await page.keyboard.down('Control');
+    await page.keyboard.press('KeyZ');
+    await page.keyboard.up('Control');
+    await page.waitForFunction(() => globalThis.foreshore?.engine.document.elements['mark-17'], { polling: 50 });
+    await settled(page);
+    expect((await afresh()).other).toBe(0);
+  });
+  it('is that of the last place, however fast the camera goes from one to the next', async () => {
+    const { page } = session;
+    await page.evaluate(async () => {
+      const { engine } = globalThis.foreshore as NonNullable<typeof globalThis.foreshore>;
+      for (let k = 0; k < 40; k++) {
+        engine.goTo({ position: [Math.sin(k), 1.6, 0], rotation: [0, 0, 0, 1] });
+        await new Promise((resolve) => requestAnimationFrame(resolve));
+      }
+      engine.goTo({ position: [1, 1.6, 0], rotation: [0, 0, 0, 1] });
+    });
+    await settled(page);
+    expect((await afresh()).other).toBe(0);
+    // A picture by itself, drawn for somebody who waits for it, from the same place.
+    const off = await page.evaluate(() => {
+      const { engine } = globalThis.foreshore as NonNullable<typeof globalThis.foreshore>;
+      const canvas = document.querySelector('.picture canvas') as HTMLCanvasElement;
+      const { width, height } = canvas;
+      const one = (canvas.getContext('2d') as CanvasRenderingContext2D).getImageData(0, 0, width, height).data;
+      const other = engine.snapshot('desk', engine.pose(), width, height)?.getContext('2d')?.getImageData(0, 0, width, height)
+        .data as Uint8ClampedArray;
+      let far = 0;
+      for (let k = 0; k < one.length; k += 4)
+        if ([0, 1, 2].some((c) => Math.abs((one[k + c] as number) - (other[k + c] as number)) > 24)) far++;
+      return far / (width * height);
+    });
+    expect(off).toBeLessThan(0.002);
+  });
+});
