@@ -101,6 +101,36 @@ describe('the handoff', () => {
     expect(Object.keys(await archive())).toContain('level.bin');
   });
 
+  it('exports only the elements and viewers that were chosen, with what they use; the line of the command says the same', async () => {
+    const { page } = session;
+    const choose = async (field: string, what: string) => {
+      await (await page.waitForSelector(`aria/${field}`))?.click();
+      await page.keyboard.type(what);
+      const option = await page.waitForSelector(`aria/${what}[role="option"]`, { visible: true });
+      await option?.click();
+      await page.keyboard.press('Escape');
+    };
+    await choose('Elements that leave', 'Vitals');
+    await choose('Viewers that leave', 'Desk monitor');
+    const href = await page.$eval('section[aria-label="Export"] a', (link) => (link as unknown as HTMLAnchorElement).href);
+    const files = unzipSync(new Uint8Array(await (await fetch(href)).arrayBuffer()));
+    const bundle = JSON.parse(new TextDecoder().decode(files['bundle.json']));
+    expect(Object.keys(bundle.document.viewers)).toEqual(['desk']);
+    const ids = Object.keys(bundle.document.elements);
+    expect(ids).toContain('vitals');
+    expect(ids).not.toContain('lamp-mast');
+    const line = await page.$eval('section[aria-label="Export"] code', (code) => code.textContent);
+    expect(line).toContain('--elements vitals --viewers desk');
+    expect((await fetch(new URL('/api/projects/low-water/handoff?elements=lantern', address))).status).toBe(422);
+    // All of it again, for what follows.
+    for (const field of ['Elements that leave', 'Viewers that leave']) {
+      await (await page.waitForSelector(`aria/${field}`))?.click();
+      await page.keyboard.press('Backspace');
+      await page.keyboard.press('Escape');
+    }
+    await page.waitForFunction(() => !document.querySelector('section[aria-label="Export"] code')?.textContent?.includes('--elements'));
+  });
+
   it('judges what a port made of the proof frames: right, with a known fault, and unreadable', async () => {
     const { page } = session;
     const frames = await proof();

@@ -59,6 +59,14 @@ export interface Demo {
   shelf: () => Uint8Array;
 }
 
+/** Of all ids in a query together. */
+const MOST_NAMED_CHARS = 12_000;
+/** Ids with commas between them; undefined where none are named. */
+const named = (query: unknown): string[] | undefined =>
+  parsed(z.string().max(MOST_NAMED_CHARS).optional(), query)
+    ?.split(',')
+    .filter((id) => id !== '');
+
 const hashOf = (req: Request): string => {
   const hash = String(req.params.hash);
   if (!/^[0-9a-f]{64}$/.test(hash)) throw notFound('such file');
@@ -295,12 +303,15 @@ export function endpoints(store: Store, live: Live, readers: Readers, games: Gam
     {
       method: 'get',
       path: '/api/projects/:id/handoff',
-      summary: 'What leaves of the project for a game: bundle, contract, spec sheet, as an archive (?level=yes with the level)',
+      summary:
+        'What leaves of the project for a game: bundle, contract, spec sheet, as an archive (?level=yes with the level; ?elements=ID,ID and ?viewers=ID,ID only these)',
       answers: 200,
       handle: async (req, res) => {
         const { id, document } = store.read(idOf(req));
         const withLevel = parsed(z.enum(['yes', 'no']).default('no'), req.query.level) === 'yes';
-        const { bytes } = await readers.read({ kind: 'leaving', document, what: 'export', withLevel, fileName: document.name });
+        const [elements, viewers] = [named(req.query.elements), named(req.query.viewers)];
+        const choice = { withLevel, ...(elements && { elements }), ...(viewers && { viewers }) };
+        const { bytes } = await readers.read({ kind: 'leaving', document, what: 'export', choice, fileName: document.name });
         res
           .attachment(`${id}-handoff.zip`)
           .type('application/zip')
@@ -314,7 +325,7 @@ export function endpoints(store: Store, live: Live, readers: Readers, games: Gam
       answers: 200,
       handle: async (req, res) => {
         const { id, document } = store.read(idOf(req));
-        const { bytes } = await readers.read({ kind: 'leaving', document, what: 'proof', withLevel: false, fileName: document.name });
+        const { bytes } = await readers.read({ kind: 'leaving', document, what: 'proof', fileName: document.name });
         res
           .attachment(`${id}-proof.json`)
           .type('application/json')
@@ -328,7 +339,7 @@ export function endpoints(store: Store, live: Live, readers: Readers, games: Gam
       answers: 200,
       handle: async (req, res) => {
         const { document } = store.read(idOf(req));
-        const { bytes } = await readers.read({ kind: 'leaving', document, what: 'sheet', withLevel: false, fileName: document.name });
+        const { bytes } = await readers.read({ kind: 'leaving', document, what: 'sheet', fileName: document.name });
         res.type('application/json').send(Buffer.from(bytes as Uint8Array));
       },
     },

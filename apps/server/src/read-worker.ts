@@ -105,7 +105,7 @@ async function levelOf({ level: of }: Document): Promise<LevelModel | null> {
   return readLevel(bytes, { metresPerUnit: of.metresPerUnit, upAxis: of.upAxis });
 }
 
-async function leave({ document, what, withLevel }: Extract<Job, { kind: 'leaving' }>): Promise<Uint8Array> {
+async function leave({ document, what, choice }: Extract<Job, { kind: 'leaving' }>): Promise<Uint8Array> {
   const { pictures = {}, fonts = {} } = document;
   const level = await levelOf(document);
   const convention = document.convention ?? OWN;
@@ -118,7 +118,7 @@ async function leave({ document, what, withLevel }: Extract<Job, { kind: 'leavin
     if (file) kept.set(hash, file);
   }
   const project = { document, level, picture: (hash: string) => kept.get(hash), font: (hash: string) => kept.get(hash) };
-  const files = exportFiles(project, shippedShaper(), { withLevel });
+  const files = exportFiles(project, shippedShaper(), choice);
   if (what === 'bundle') return files['bundle.json'] as Uint8Array;
   return zipSync(Object.fromEntries(Object.entries(files).map(([name, file]) => [name, [file, { level: 6, ...STAMP }]])));
 }

@@ -5,6 +5,7 @@ import { fileURLToPath } from 'node:url';
 import { Worker } from 'node:worker_threads';
 import type { CheckPart, PartResult } from '@foreshore/checks';
 import { type Document, DocumentError, type Fault } from '@foreshore/document';
+import type { ExportChoice } from '@foreshore/handoff';
 import { LevelError, type LevelFault, PREPARED_VERSION } from '@foreshore/level';
 import type { LevelStage } from '@foreshore/level/check';
 import { isPrepared, preparedPath } from '@foreshore/storage';
@@ -14,10 +15,12 @@ import { Problem } from './problem.ts';
 export type Job =
   | { kind: 'level' | 'picture' | 'page' | 'font' | 'project'; bytes: Uint8Array; fileName: string }
   | { kind: 'prepare'; hash: string; metresPerUnit: number; upAxis: 'y' | 'z'; fileName: string }
-  /** What leaves of a project: all of it, as an archive, or its proof frames. */
   /** Parts of a check; `digest` tells one document from another. */
   | { kind: 'check'; document: Document; digest: string; parts: CheckPart[]; fileName: string }
-  | { kind: 'leaving'; document: Document; what: 'export' | 'bundle' | 'sheet' | 'proof'; withLevel: boolean; fileName: string };
+  /** What leaves of a project: all of it or what was chosen, as an archive, or its proof frames. */
+  | { kind: 'leaving'; document: Document; what: 'export' | 'bundle' | 'sheet' | 'proof'; choice?: Leaving; fileName: string };
+/** What of a project leaves. */
+export type Leaving = Pick<ExportChoice, 'elements' | 'viewers' | 'withLevel'>;
 export interface KeptFile {
   kind: 'level' | 'picture' | 'font';
   hash: string;

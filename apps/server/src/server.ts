@@ -46,7 +46,7 @@ export async function startServer({ folder, host, port, web, demo, origins = [],
   const games = new Games(store, {
     bundle: async (id) => {
       const { document, revision } = store.read(id);
-      const { bytes } = await readers.read({ kind: 'leaving', document, what: 'bundle', withLevel: false, fileName: document.name });
+      const { bytes } = await readers.read({ kind: 'leaving', document, what: 'bundle', fileName: document.name });
       return { revision, bundle: JSON.parse(new TextDecoder().decode(bytes as Uint8Array)) };
     },
   });

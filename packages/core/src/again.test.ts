@@ -3,6 +3,7 @@ import { readFileSync } from 'node:fs';
 import { type Document, type Element, readDocument } from '@foreshore/document';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { takenFrom } from './again.ts';
 import { type Arranged, arrange, Extent } from './arrange.ts';
 import { compile } from './compile.ts';
 import { fixedText as text } from './sample.ts';
@@ -72,11 +73,11 @@ describe('what was not changed', () => {
           let before: Arranged | null = null;
           for (const [change, id] of changes) {
             const one = document.viewers[viewer] as NonNullable<Document['viewers'][string]>;
-            before = arrange(compile(document, null), one, text, undefined, undefined, undefined, undefined, before);
+            before = arrange(compile(document, null), one, text, undefined, undefined, undefined, undefined, before && takenFrom(before));
             if (document.elements[id]) document = (CHANGES[change] as (typeof CHANGES)[string])(document, id);
           }
           const one = document.viewers[viewer] as NonNullable<Document['viewers'][string]>;
-          const kept = arrange(compile(document, null), one, text, undefined, undefined, undefined, undefined, before);
+          const kept = arrange(compile(document, null), one, text, undefined, undefined, undefined, undefined, before && takenFrom(before));
           const copy = structuredClone(document);
           const anew = arrange(compile(copy, null), copy.viewers[viewer] as typeof one, text);
           expect(said(kept)).toEqual(said(anew));
@@ -100,7 +101,7 @@ describe('what was not changed', () => {
     const moved = (CHANGES.moved as (typeof CHANGES)[string])(many, 'label-500');
     let shaped = 0;
     const counting = { ...text, shape: (...args: Parameters<typeof text.shape>) => (shaped++, text.shape(...args)) };
-    arrange(compile(moved, null), viewer, counting, undefined, undefined, undefined, undefined, { ...before, text: counting });
+    arrange(compile(moved, null), viewer, counting, undefined, undefined, undefined, undefined, takenFrom({ ...before, text: counting }));
     expect(shaped).toBe(1);
   });
 });

@@ -24,10 +24,10 @@ import { withHudOnPanel } from './headset.ts';
 import { actionOfKey, CAP_EM, CAP_PAD, keyLabel, keysOf } from './keys.ts';
 import { measure, pinned, place, stretchesOf, type Tree, wanted } from './layout/tree.ts';
 import { limitOfTarget } from './reach.ts';
-import { settingsFor } from './settings.ts';
+import { type Settings, settingsFor } from './settings.ts';
 import { type Projection, pixelsPerMetre } from './spaces/lens.ts';
 import { type Box, clampSpan, type EyePoint, fitScale, scaleForAngle } from './spaces/screen.ts';
-import { type EyeView, ownPart, sightOf } from './spaces/sight.ts';
+import { type EyeView, ownPart, type Sight, sightOf } from './spaces/sight.ts';
 import { directionOf, type Formatted, messageFor, type TextBlock, type TextRequest, type TextShaper, translationIn } from './text.ts';
 import { initialValues, type Values } from './values.ts';
 
@@ -103,10 +103,6 @@ export interface Arranged extends Edges {
   /** By how much the text of a label that is kept in a room does not fit it, design pixels. */
   readonly overflow: Float64Array;
   readonly text: TextShaper;
-  /** Its fonts, as they were then. */
-  readonly fonts: number;
-  /** Through the viewer's own lens. */
-  readonly ownLens: boolean;
   /** 1 where a label's text says the same whatever feeds and nodes say. */
   readonly plain: Uint8Array;
   /** The feeds that a label's message names; the rows of labels that name a feed. */
@@ -125,6 +121,26 @@ export interface Arranged extends Edges {
   readonly made: { texts: number; trees: number };
 }
 
+/** What is taken over of an earlier arrangement. */
+export interface TakenOver {
+  /** 1 where a row is as it was. */
+  taken: Uint8Array;
+  settings: Settings;
+  /** Takes over a row, where it is as it was. */
+  row(a: Arranged, i: number): boolean;
+}
+/** Given what an arrangement is made of; null where nothing can be taken over. */
+export type TakesOver = (
+  compiled: Compiled,
+  sight: Sight,
+  viewer: Viewer,
+  text: TextShaper,
+  projection: Projection | undefined,
+  language: string,
+  device: Device,
+  part: number,
+) => TakenOver | null;
+
 // Text is shaped in em, so one block serves every viewer and every later frame; an edited element is a new object.
 const shaped = new WeakMap<TextShaper, WeakMap<Element, Map<string, Fitted>>>();
 
@@ -140,7 +156,7 @@ interface Fitted {
  * @param language of the texts; without it, the one the document is written in.
  * @param device that the player uses, for keys.
  * @param part of a split screen; without it, one's own.
- * @param before of another state of the document: what was not changed since is taken over where all else is the same.
+ * @param before what another state of the document was arranged as: what was not changed since is taken over (`takenFrom`).
  */
 export function arrange(...args: Parameters<typeof arrangeInParts>): Arranged {
   const work = arrangeInParts(...args);
@@ -162,14 +178,14 @@ export function* arrangeInParts(
   language: string = given.document.language,
   device: Device = 'keyboard',
   part = ownPart(viewer),
-  before: Arranged | null = null,
+  before: TakesOver | null = null,
 ): Generator<void, Arranged, void> {
   const sight = sightOf(viewer, part);
   const seen = projection ?? sight.projection;
   const compiled = viewer.kind === 'headset' ? withHudOnPanel(given) : given;
   const { elements, members, count, root, feedIds } = compiled;
   const { glass } = compiled.document;
-  const like = before && isAlike(before, compiled, viewer, text, projection, language, device, part) ? before : null;
+  const like = before?.(compiled, sight, viewer, text, projection, language, device, part);
   const natural = new Float64Array(count * 2);
   const boxes = new Float64Array(count * 4);
   const treeRows = new Map<number, number[]>();
@@ -180,19 +196,17 @@ export function* arrangeInParts(
     else treeRows.set(top, [i]);
   }
   const users: number[][] = feedIds.map(() => []);
-  const taken = like ? takenOver(like, compiled) : null;
   elements.forEach((element, i) => {
-    if (element.kind !== 'label' || taken?.[i]) return;
+    if (element.kind !== 'label' || like?.taken[i]) return;
     for (const name of text.argumentsOf(messageFor(element, language, compiled.document.language).message))
       users[feedIds.indexOf(feedNamed(compiled, i, name))]?.push(i);
   });
   // A panel is laid out in its own design pixels, whatever the screen.
   const fit = fitScale(glass, viewer, glass.fit, seen);
-  const fits = new Float64Array(count);
-  for (let i = 0; i < count; i++) {
-    const top = elements[root[i] as number] as Element;
-    fits[i] = isOnPanel(top.mount) ? 1 : top.fit === undefined ? fit : fitScale(glass, viewer, top.fit, seen);
-  }
+  const fits = Float64Array.from(root, (top) => {
+    const own = elements[top] as Element;
+    return isOnPanel(own.mount) ? 1 : own.fit ? fitScale(glass, viewer, own.fit, seen) : fit;
+  });
   const a: Arranged = {
     compiled,
     given,
@@ -207,7 +221,7 @@ export function* arrangeInParts(
     pixelsPerArcmin: sight.pixelsPerDegree / 60,
     eye: sight.eye,
     safe: sight.safe,
-    ...settingsFor(compiled, viewer, sight, seen, like),
+    ...(like?.settings ?? settingsFor(compiled, viewer, sight, seen)),
     extents: new Float64Array(compiled.anchoredCount * Extent.Stride),
     rayScale: new Float64Array(compiled.panels.length).fill(1),
     ...apartOf(compiled),
@@ -222,8 +236,6 @@ export function* arrangeInParts(
     overflow: new Float64Array(count),
     ...edgesFor(compiled, viewer, seen, sight.eyes),
     text,
-    fonts: text.fonts ?? 0,
-    ownLens: projection === undefined,
     plain: new Uint8Array(count),
     users,
     absent: new Uint8Array(count),
@@ -235,63 +247,13 @@ export function* arrangeInParts(
     made: { texts: 0, trees: 0 },
   };
   for (let i = 0; i < count; i++) {
-    if (like && taken?.[i]) {
-      takeOver(a, like, i);
-      continue;
-    }
+    if (like?.row(a, i)) continue;
     if (i % A_PART === A_PART - 1) yield;
     writeExtent(a, i);
   }
   layOutDirty(a);
   for (let panel = 0; panel < compiled.panels.length; panel++) sizeForRay(a, panel);
   return a;
-}
-
-/** Whether what is arranged of an element that was not changed is what it would be. */
-function isAlike(
-  before: Arranged,
-  { document }: Compiled,
-  viewer: Viewer,
-  text: TextShaper,
-  projection: Projection | undefined,
-  language: string,
-  device: Device,
-  part: number,
-): boolean {
-  const was = before.given.document;
-  return (
-    before.ownLens &&
-    projection === undefined &&
-    before.viewer === viewer &&
-    before.text === text &&
-    before.fonts === (text.fonts ?? 0) &&
-    before.language === language &&
-    before.device === device &&
-    before.part === part &&
-    was.glass === document.glass &&
-    was.language === document.language
-  );
-}
-
-/** 1 where a row is as it was: a label that floats by itself, whose text depends on nothing but itself. */
-function takenOver({ compiled: was, plain }: Arranged, { elements, floatingCount, count }: Compiled): Uint8Array {
-  const taken = new Uint8Array(count);
-  for (let i = 0; i < Math.min(floatingCount, was.floatingCount); i++)
-    if (plain[i] && elements[i] === was.elements[i] && elements[i]?.kind === 'label') taken[i] = 1;
-  return taken;
-}
-
-function takeOver(a: Arranged, before: Arranged, i: number): void {
-  a.blocks[i] = before.blocks[i];
-  a.ems[i] = before.ems[i] as number;
-  a.overflow[i] = before.overflow[i] as number;
-  a.plain[i] = 1;
-  for (let k = 0; k < 2; k++) {
-    a.tree.natural[i * 2 + k] = before.tree.natural[i * 2 + k] as number;
-    a.extents[i * Extent.Stride + k] = before.extents[i * Extent.Stride + k] as number;
-  }
-  for (let k = 0; k < 4; k++) a.boxes[i * 4 + k] = before.boxes[i * 4 + k] as number;
-  a.dirty.delete(i);
 }
 
 /** Writes how large a row wants to be. */
@@ -464,8 +426,8 @@ function blockOf(a: Arranged, row: number, label: Label): Fitted {
   const names = shaper.argumentsOf(message);
   const plain = names.length === 0 && !message.includes('{') && !message.includes("'");
   const em = designEm(a, row, label);
-  a.plain[row] = plain ? 1 : 0;
   if (plain) {
+    a.plain[row] = 1;
     let blocks = shaped.get(shaper);
     if (!blocks) shaped.set(shaper, (blocks = new WeakMap()));
     let known = blocks.get(label);

@@ -148,7 +148,7 @@ function rowsOf(document: Document, level: Level | null, anchored: readonly Anch
     const places = anchor && many.get(anchor);
     if (!places) {
       const before = plain.get(element);
-      if (before?.id === id) rows.push(before);
+      if (before?.id === id && before.anchor === mount.anchor) rows.push(before);
       else {
         add({ ...carriedAlone, id, source: id, element, anchor: mount.anchor }, id);
         if (element.kind !== 'group' && element.kind !== 'instance') plain.set(element, rows.at(-1) as ElementRow);

@@ -1,3 +1,4 @@
+export * from './again.ts';
 export * from './aim.ts';
 export { placeAnchors, transformPoint } from './anchors.ts';
 export * from './approach.ts';

@@ -41,40 +41,15 @@ export enum SettingFlag {
   InEdge = 8,
 }
 
-interface Settings {
+export interface Settings {
   settings: Float64Array;
   settingsOf: Int32Array;
 }
 
-/** So many sets that no row has any more are kept. */
-const MOST_UNUSED = 64;
-
-/** The settings of all that floats, each set once. @param before of the same viewer: rows whose element is the same have them as they were. */
-export function settingsFor(
-  { elements, anchoredCount, document }: Compiled,
-  viewer: Viewer,
-  sight: Sight,
-  frame: Projection,
-  before: (Settings & { compiled: Compiled }) | null,
-): Settings {
+/** The settings of all that floats, each set once. */
+export function settingsFor({ elements, anchoredCount, document }: Compiled, viewer: Viewer, sight: Sight, frame: Projection): Settings {
   const pixelsPerArcmin = sight.pixelsPerDegree / 60;
   const settingsOf = new Int32Array(anchoredCount);
-  if (before && before.settings.length <= (anchoredCount + MOST_UNUSED) * Setting.Stride) {
-    const added: number[] = [];
-    for (let i = 0; i < anchoredCount; i++) {
-      const element = elements[i] as Element;
-      if (i < before.settingsOf.length && before.compiled.elements[i] === element) settingsOf[i] = before.settingsOf[i] as number;
-      else {
-        settingsOf[i] = before.settings.length + added.length;
-        added.push(...settingsRow(element, fitScale(document.glass, viewer, element.fit, frame), pixelsPerArcmin));
-      }
-    }
-    if (added.length === 0) return { settings: before.settings, settingsOf };
-    const settings = new Float64Array(before.settings.length + added.length);
-    settings.set(before.settings);
-    settings.set(added, before.settings.length);
-    return { settings, settingsOf };
-  }
   /** Where rows begin that have one sum; most have the row of the one before. */
   const known = new Map<number, number[]>();
   const all: number[] = [];
@@ -100,7 +75,8 @@ export function settingsFor(
   return { settings: Float64Array.from(all), settingsOf };
 }
 
-function settingsRow({ view, size, place: placing }: Element, fit: number, pixelsPerArcmin: number): number[] {
+/** The settings of one element. @param fit pixels of the viewer for one design pixel of it. */
+export function settingsRow({ view, size, place: placing }: Element, fit: number, pixelsPerArcmin: number): number[] {
   const row = new Array<number>(Setting.Stride).fill(0);
   row[Setting.EnterPx] = view.outsidePx * fit;
   row[Setting.StayPx] = (view.outsidePx + view.leavePx) * fit;

@@ -20,6 +20,7 @@ import {
   type Solver,
   screenOutline,
   type TextShaper,
+  takenFrom,
   type Vec3,
 } from '@foreshore/core';
 import type { Document, Element, FeedValue } from '@foreshore/document';
@@ -105,15 +106,25 @@ export class Engine {
   };
   private readonly unsubscribe: (() => void)[];
   static async make(document: Document): Promise<Engine> {
-    const [text, model] = await Promise.all([projectShaper(document), levelOf(document)]);
+    const coming = levelOf(document);
+    // Where it cannot be had, that is told when it is needed.
+    coming.catch(() => {});
+    const text = await projectShaper(document);
+    const { viewer, route, pose, timeS, language, device } = useBench.getState();
+    const described = document.viewers[viewer];
+    // Texts are shaped while the level is on its way: none of them knows where it stands.
+    const early =
+      described && (await arrangedSlowly(compile(document, null), described, text, undefined, language ?? document.language, device));
+    const model = await coming;
     const scene = await LevelScene.make(model);
     await pause();
-    const compiled = compile(document, model);
-    const { viewer, route, pose, timeS, language, device } = useBench.getState();
-    const first: [string, Arranged][] = [];
-    const described = document.viewers[viewer];
-    if (described) first.push([viewer, await arrangedSlowly(compiled, described, text, undefined, language ?? document.language, device)]);
     const renderer = new LevelRenderer();
+    const compiled = compile(document, model);
+    const first: [string, Arranged][] = [];
+    if (described) {
+      const { language: spoken, device: used, part } = early as Arranged;
+      first.push([viewer, await arrangedSlowly(compiled, described, text, undefined, spoken, used, part, takenFrom(early as Arranged))]);
+    }
     const from = document.routes[route];
     const seen = first[0]?.[1].projection;
     if (seen) await renderer.prepare(scene, seen, pose ?? (from ? routePose(from, timeS) : HERE));

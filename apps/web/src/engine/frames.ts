@@ -27,6 +27,7 @@ import {
   solve,
   solveTo,
   type TextShaper,
+  takenFrom,
 } from '@foreshore/core';
 import type { Document, FeedValue, Viewer } from '@foreshore/document';
 import type { GameFrame } from '@foreshore/handoff/game';
@@ -106,6 +107,7 @@ export class Frames {
 
   /** Everything is worked out anew: fonts, the language or the device are others. */
   rearrange(): void {
+    this.former.clear();
     this.arranged.clear();
     this.replays.clear();
     this.live.clear();
@@ -137,8 +139,9 @@ export class Frames {
     if (!described) return null;
     const lensed = withFov(described, this.fovDeg);
     const { language, device } = useBench.getState();
-    const before = this.former.get(key) ?? null;
-    const made = arrange(this.compiled, lensed, this.text, undefined, language ?? this.document.language, device, part, before);
+    const before = this.former.get(key);
+    const taken = before ? takenFrom(before) : null;
+    const made = arrange(this.compiled, lensed, this.text, undefined, language ?? this.document.language, device, part, taken);
     this.former.delete(key);
     this.arranged.set(key, made);
     return made;

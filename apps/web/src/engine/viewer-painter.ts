@@ -157,9 +157,11 @@ export class ViewerPainter {
     );
     const level = renderer.begin(scene, projection, pose, target, quality, panels);
     const scale = target.canvas.width / projection.widthPx;
-    // Over a level that stands as it was, texts that were painted at rest stay so, whatever is changed beside them.
+    // Over a level that stands as it was, texts that were painted at rest stay so, whatever is changed beside them; the first picture
+    // is taken to rest.
     const before = this.painted.get(target.canvas);
-    const rests = quality === 'fine' || (level.picture !== null && before?.picture === level.picture && before.texts === 'resting');
+    const stands = before ? level.picture !== null && before.picture === level.picture && before.texts === 'resting' : quality !== 'coarse';
+    const rests = quality === 'fine' || stands;
     const texts = !SOFTWARE ? 'filled' : rests ? 'resting' : 'moving';
     const textsReady = readyTexts(list, scale, texts);
     return {

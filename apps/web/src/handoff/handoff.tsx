@@ -1,8 +1,9 @@
 /** Handoff: what leaves for a game, in which form, and as which world counts. */
+import { type Document, groupOf, inOrder } from '@foreshore/document';
 import { contractOf } from '@foreshore/handoff/contract';
 import { OWN } from '@foreshore/handoff/convention';
 import type { Sheet } from '@foreshore/handoff/sheet';
-import { Button, Checkbox } from '@mantine/core';
+import { Button, Checkbox, MultiSelect } from '@mantine/core';
 import { IconPackageExport } from '@tabler/icons-react';
 import { useEffect, useMemo, useState } from 'react';
 import { useParams } from 'react-router';
@@ -38,8 +39,33 @@ function useSheet(id: string): { sheet: Sheet | null; failed: string | null } {
   return state;
 }
 
-function ExportPart({ id, hasLevel, waits }: { id: string; hasLevel: boolean; waits: boolean }) {
+/** The rows of a choice: names, and the id beside a name that several have. */
+function choicesOf(collection: Readonly<Record<string, { name: string; order: string }>>): { value: string; label: string }[] {
+  const rows = inOrder(collection);
+  return rows.map(([id, { name }]) => ({
+    value: id,
+    label: rows.filter(([, other]) => other.name === name).length > 1 || !name ? `${name} (${id})` : name,
+  }));
+}
+
+/** What leaves by itself: what is inside of a group leaves with it. */
+const leaveable = ({ elements }: Document) =>
+  Object.fromEntries(Object.entries(elements).filter(([, element]) => groupOf(element) === null));
+
+function ExportPart({ id, document, waits }: { id: string; document: Document; waits: boolean }) {
   const [withLevel, setWithLevel] = useState(false);
+  const [elements, setElements] = useState<string[]>([]);
+  const [viewers, setViewers] = useState<string[]>([]);
+  const [ofElements, ofViewers] = useMemo(() => [choicesOf(leaveable(document)), choicesOf(document.viewers)], [document]);
+  // What was chosen may be gone since.
+  const here = (chosen: string[], rows: { value: string }[]) => chosen.filter((one) => rows.some(({ value }) => value === one));
+  const some = { elements: here(elements, ofElements), viewers: here(viewers, ofViewers) };
+  const query = new URLSearchParams({ level: withLevel ? 'yes' : 'no' });
+  for (const [what, chosen] of Object.entries(some)) if (chosen.length > 0) query.set(what, chosen.join(','));
+  const options = [
+    ...Object.entries(some).flatMap(([what, chosen]) => (chosen.length > 0 ? [`--${what} ${chosen.join(',')}`] : [])),
+    ...(withLevel ? ['--with-level'] : []),
+  ];
   return (
     <section className="handoff-part" aria-label="Export">
       <h2>Export</h2>
@@ -47,7 +73,29 @@ function ExportPart({ id, hasLevel, waits }: { id: string; hasLevel: boolean; wa
         One archive: the bundle that the runtime plays, with its fonts and pictures; the contract as JSON Schema, as a TypeScript
         declaration and as a page; the spec sheet as a page, CSV and JSON.
       </p>
-      {hasLevel && (
+      <MultiSelect
+        size="xs"
+        label="Elements that leave"
+        description="With what is inside of them and what they use"
+        placeholder={some.elements.length > 0 ? '' : 'All'}
+        data={ofElements}
+        value={some.elements}
+        onChange={setElements}
+        searchable
+        clearable
+        maxDropdownHeight={260}
+        nothingFoundMessage="No element is called so"
+      />
+      <MultiSelect
+        size="xs"
+        label="Viewers that leave"
+        placeholder={some.viewers.length > 0 ? '' : 'All'}
+        data={ofViewers}
+        value={some.viewers}
+        onChange={setViewers}
+        clearable
+      />
+      {document.level?.hash && (
         <Checkbox
           size="xs"
           label="Also the level, in which the runtime casts its rays"
@@ -59,7 +107,7 @@ function ExportPart({ id, hasLevel, waits }: { id: string; hasLevel: boolean; wa
         <Button
           size="xs"
           component="a"
-          href={`/api/projects/${id}/handoff?level=${withLevel ? 'yes' : 'no'}`}
+          href={`/api/projects/${id}/handoff?${query}`}
           download
           leftSection={<IconPackageExport size={15} />}
         >
@@ -68,7 +116,7 @@ function ExportPart({ id, hasLevel, waits }: { id: string; hasLevel: boolean; wa
         {waits && <span className="hint">Changes that are not saved yet stay behind.</span>}
       </div>
       <p className="hint">
-        By the command line: <code>npx foreshore export PROJECT --to FOLDER</code>
+        By the command line: <code>{['npx foreshore export PROJECT --to FOLDER', ...options].join(' ')}</code>
       </p>
     </section>
   );
@@ -94,7 +142,7 @@ export default function Handoff() {
       <Header name={document.name} view="handoff" />
       <div className="handoff-body">
         <div className="handoff-side">
-          <ExportPart id={id} hasLevel={document.level?.hash !== undefined && document.level.hash !== null} waits={waiting > 0} />
+          <ExportPart id={id} document={document} waits={waiting > 0} />
           <ConventionSettings convention={document.convention ?? OWN} />
           <ProofPart id={id} />
           <GamePart id={id} />

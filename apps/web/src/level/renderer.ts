@@ -137,6 +137,8 @@ const MANY = 30_000;
 const WANTED_MS = 600;
 const LEAST_DENSITY = 0.08;
 const PROBE = 0.2;
+/** What makes ready what draws, and takes less, belongs to a level that is quick to draw. */
+const QUICK_MS = 800;
 /** About as wide as the picture on the page. */
 const PROBE_PX = 880;
 export type Target = CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D;
@@ -314,22 +316,23 @@ export class LevelRenderer {
   }
 
   /**
-   * To be called before the first picture of a level: draws small ones out of sight, of which the first makes ready what draws, and the
-   * second tells what one costs. @param pose from where the first picture will be seen.
+   * To be called before the first picture of a level: draws a small one out of sight, which makes ready what draws; where that takes
+   * long, a second tells what one costs. @param pose from where the first picture will be seen.
    */
   async prepare(scene: LevelScene, projection: Projection, pose: Pose): Promise<void> {
     const target = new OffscreenCanvas(PROBE_PX, Math.max(1, Math.round((PROBE_PX * projection.heightPx) / projection.widthPx))).getContext(
       '2d',
     );
     if (!target) return;
-    let ms = 0;
-    for (const density of [PROBE / 8, PROBE]) {
+    const probe = async (density: number): Promise<number> => {
       this.setCamera(scene, projection, pose);
       this.chooseDetail(scene, projection, pose, (PROBE_PX / projection.widthPx) * PROBE, 'coarse');
       const drawn = this.render(scene, target, density);
       await readied(drawn);
-      ms = drawn.land() / density ** 2;
-    }
+      return drawn.land();
+    };
+    if ((await probe(PROBE / 8)) < QUICK_MS) return;
+    const ms = (await probe(PROBE)) / PROBE ** 2;
     if (ms > SLOW_MS) this.most = Math.max(LEAST_DENSITY, Math.sqrt(WANTED_MS / ms));
   }
 
