@@ -116,7 +116,7 @@ describe('the handoff', () => {
     const files = unzipSync(new Uint8Array(await (await fetch(href)).arrayBuffer()));
     const bundle = JSON.parse(new TextDecoder().decode(files['bundle.json']));
     expect(Object.keys(bundle.document.viewers)).toEqual(['desk']);
-    const ids = Object.keys(bundle.document.elements);
+    const ids = bundle.rows.ids as string[];
     expect(ids).toContain('vitals');
     expect(ids).not.toContain('lamp-mast');
     const line = await page.$eval('section[aria-label="Export"] code', (code) => code.textContent);

@@ -93,7 +93,9 @@ function ExportPart({ id, document, waits }: { id: string; document: Document; w
         data={ofViewers}
         value={some.viewers}
         onChange={setViewers}
+        searchable
         clearable
+        nothingFoundMessage="No viewer is called so"
       />
       {document.level?.hash && (
         <Checkbox
