@@ -167,7 +167,7 @@ export class Painting {
       this.pageDue = false;
       this.settled = false;
       host.feedPages();
-      this.begin(false, 'plain');
+      this.begin(false, 'plain', false);
       // The tiles and what all viewers say follow soon after one change, and once a second where there is no end of them.
       this.calm ??= setTimeout(this.refine, performance.now() - this.paintedMs > PAGES_MS ? CALM_MS : PAGES_MS);
     }
@@ -182,8 +182,8 @@ export class Painting {
     }
   }
 
-  /** Begins the main picture, and such tiles as go with it. */
-  private begin(moving: boolean, quality: Quality): void {
+  /** Begins the main picture, and such tiles as go with it. @param isMain false where only what a page shows in it is another. */
+  private begin(moving: boolean, quality: Quality, isMain = true): void {
     const beganMs = performance.now();
     const main = this.host.begin(this.main?.getContext('2d', { alpha: false }) ?? null, quality);
     if (main === undefined) return;
@@ -193,7 +193,7 @@ export class Painting {
     this.tilesDue = quality === 'fine' ? others : [];
     this.reportDue = quality === 'fine';
     const due = moving ? this.tileDue(others) : quality !== 'fine' && !SOFTWARE ? others : [];
-    this.bring({ pictures: [...(main ? [main] : []), ...due.flatMap((viewer) => this.tile(viewer, quality))], isMain: true, beganMs });
+    this.bring({ pictures: [...(main ? [main] : []), ...due.flatMap((viewer) => this.tile(viewer, quality))], isMain, beganMs });
   }
 
   private tile(viewer: string, quality: Quality): ComingPicture[] {

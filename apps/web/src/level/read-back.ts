@@ -11,12 +11,15 @@ export interface Reading {
   ready(): boolean;
   /** Fetches them, once; waits where it must. */
   fetch(into: Uint8Array | Uint8ClampedArray): void;
-  /** They are not wanted any more. */
-  drop(): void;
 }
+
+/** So many buffers are kept; sizes that are not drawn any more go first. */
+const MOST_FREE = 6;
 
 export class ReadBack {
   private readonly gl: WebGL2RenderingContext;
+  /** Counts contexts: what was made in an earlier one is not there any more. */
+  private context = 0;
   /** Buffers that hold nothing that is still to be fetched, and their size in bytes. */
   private readonly free: { buffer: WebGLBuffer; bytes: number }[] = [];
   private reduced: { frame: WebGLFramebuffer; pixels: WebGLRenderbuffer; width: number; height: number } | null = null;
@@ -76,10 +79,12 @@ export class ReadBack {
     const fence = gl.fenceSync(gl.SYNC_GPU_COMMANDS_COMPLETE, 0);
     gl.flush();
     let there = false;
+    const { context } = this;
     const release = (): void => {
+      // What belonged to a context that was lost is gone with it.
+      if (context !== this.context) return;
       gl.deleteSync(fence);
       this.free.push(own);
-      // Of sizes that are not drawn any more, few are kept.
       for (const old of this.free.splice(0, Math.max(0, this.free.length - MOST_FREE))) gl.deleteBuffer(old.buffer);
     };
     return {
@@ -95,15 +100,13 @@ export class ReadBack {
         gl.bindBuffer(gl.PIXEL_PACK_BUFFER, null);
         release();
       },
-      drop: release,
     };
   }
 
   /** The context is another one: nothing of the old one is there. */
   reset(): void {
+    this.context++;
     this.free.length = 0;
     this.reduced = null;
   }
 }
-
-const MOST_FREE = 6;
