@@ -111,4 +111,28 @@ describe('a picture over a level that stands', () => {
     });
     expect(off).toBeLessThan(0.002);
   });
+  it('is never blank while one of another size is on its way', async () => {
+    const { page } = session;
+    const black = await page.evaluate(async () => {
+      const { bench } = globalThis.foreshore as NonNullable<typeof globalThis.foreshore>;
+      const canvas = document.querySelector('.picture canvas') as HTMLCanvasElement;
+      const before = canvas.width;
+      bench.setState({ outside: true });
+      let worst = 0;
+      for (let k = 0; k < 30; k++) {
+        await new Promise((resolve) => requestAnimationFrame(resolve));
+        const { data } = (canvas.getContext('2d') as CanvasRenderingContext2D).getImageData(0, 0, canvas.width, canvas.height);
+        let dark = 0;
+        for (let p = 0; p < data.length; p += 4) if ((data[p] as number) + (data[p + 1] as number) + (data[p + 2] as number) === 0) dark++;
+        worst = Math.max(worst, dark / (data.length / 4));
+      }
+      return { worst, resized: canvas.width !== before };
+    });
+    expect(black.resized).toBe(true);
+    expect(black.worst).toBeLessThan(0.01);
+    await settled(page);
+    await page.evaluate(() => globalThis.foreshore?.bench.setState({ outside: false }));
+    await settled(page);
+    expect((await afresh()).other).toBe(0);
+  });
 });

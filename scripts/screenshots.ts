@@ -18,8 +18,13 @@ interface Shot {
 
 const bandsReady = (page: Page) => page.waitForSelector('[data-bands="ready"]');
 /** Waits until the picture has been drawn with everything that was asked for. */
-const drawn = (page: Page) =>
-  page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(() => done(null)))));
+const drawn = async (page: Page): Promise<void> => {
+  // The bench's picture is drawn in full a moment after it was changed.
+  await page.waitForFunction(() => !document.querySelector('.picture canvas') || globalThis.foreshore?.engine.settled === true, {
+    polling: 50,
+  });
+  await page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(() => done(null)))));
+};
 
 /** The example game, with the bundles of the demo as it is. */
 async function startGame(): Promise<{ address: string; close(): void }> {

@@ -21,6 +21,16 @@ import './picture.css';
 
 const MARGIN_PX = 8;
 
+/** Gives a canvas another size. What it shows stays, stretched, until a picture of that size is there. */
+function resized(canvas: HTMLCanvasElement, width: number, height: number): void {
+  if (canvas.width === width && canvas.height === height) return;
+  const before = new OffscreenCanvas(canvas.width, canvas.height);
+  before.getContext('2d')?.drawImage(canvas, 0, 0);
+  canvas.width = width;
+  canvas.height = height;
+  canvas.getContext('2d', { alpha: false })?.drawImage(before, 0, 0, width, height);
+}
+
 export function Picture() {
   const engine = useEngine();
   const document = useProject(shownDocument);
@@ -71,8 +81,7 @@ export function Picture() {
     const target = canvas.current;
     if (!target || size[0] === 0) return;
     const density = Math.min(window.devicePixelRatio || 1, 2);
-    target.width = Math.round(size[0] * density);
-    target.height = Math.round(size[1] * density);
+    resized(target, Math.round(size[0] * density), Math.round(size[1] * density));
     engine.setMain(target);
   }, [engine, size]);
   useEffect(() => () => engine.setMain(null), [engine]);
