@@ -13,16 +13,19 @@ const FOLDER = 'docs/screenshots';
 interface Shot {
   name: string;
   night?: boolean;
+  /** Something moves in it, and goes on to. */
+  moves?: boolean;
   take: (page: Page, address: string) => Promise<void>;
 }
 
 const bandsReady = (page: Page) => page.waitForSelector('[data-bands="ready"]');
 /** Waits until the picture has been drawn with everything that was asked for. */
-const drawn = async (page: Page): Promise<void> => {
-  // The bench's picture is drawn in full a moment after it was changed.
-  await page.waitForFunction(() => !document.querySelector('.picture canvas') || globalThis.foreshore?.engine.settled === true, {
-    polling: 50,
-  });
+const drawn = async (page: Page, moves: boolean): Promise<void> => {
+  // The bench's picture is drawn in full a moment after it was changed, where nothing in it moves.
+  if (!moves)
+    await page.waitForFunction(() => !document.querySelector('.picture canvas') || globalThis.foreshore?.engine.settled === true, {
+      polling: 50,
+    });
   await page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(() => done(null)))));
 };
 
@@ -60,6 +63,7 @@ const SHOTS: Shot[] = [
   },
   {
     name: 'prompt',
+    moves: true,
     take: async (page, address) => {
       await openBench(page, address, 'low-water', '?t=8&sel=prompt-wheel');
       await bandsReady(page);
@@ -270,10 +274,10 @@ try {
   const shelf = await fetch(new URL('/api/projects/low-water/picture', server.address));
   writeFileSync('demo/shelf.jpg', new Uint8Array(await shelf.arrayBuffer()));
   for (const old of readdirSync(FOLDER)) if (!SHOTS.some(({ name }) => old === `${name}.png`)) rmSync(`${FOLDER}/${old}`);
-  for (const { name, night = false, take } of SHOTS) {
+  for (const { name, night = false, moves = false, take } of SHOTS) {
     await page.evaluate((dark) => localStorage.setItem('mantine-color-scheme-value', dark ? 'dark' : 'light'), night);
     await take(page, server.address);
-    await drawn(page);
+    await drawn(page, moves);
     await page.screenshot({ path: `${FOLDER}/${name}.png` });
     process.stdout.write(`${FOLDER}/${name}.png\n`);
   }

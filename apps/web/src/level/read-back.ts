@@ -16,6 +16,9 @@ export interface Reading {
 /** So many buffers are kept; sizes that are not drawn any more go first. */
 const MOST_FREE = 6;
 
+/** What is not said to be there after so long is waited for. */
+const MOST_MS = 10_000;
+
 export class ReadBack {
   private readonly gl: WebGL2RenderingContext;
   /** Counts contexts: what was made in an earlier one is not there any more. */
@@ -79,6 +82,7 @@ export class ReadBack {
     const fence = gl.fenceSync(gl.SYNC_GPU_COMMANDS_COMPLETE, 0);
     gl.flush();
     let there = false;
+    const until = performance.now() + MOST_MS;
     const { context } = this;
     const release = (): void => {
       // What belonged to a context that was lost is gone with it.
@@ -91,7 +95,7 @@ export class ReadBack {
       width,
       height,
       ready: () => {
-        there ||= !fence || gl.clientWaitSync(fence, 0, 0) !== gl.TIMEOUT_EXPIRED;
+        there ||= !fence || performance.now() > until || gl.clientWaitSync(fence, 0, 0) !== gl.TIMEOUT_EXPIRED;
         return there;
       },
       fetch: (into) => {
