@@ -42,6 +42,9 @@ const createSchema = z.discriminatedUnion('from', [
     level: z.strictObject({ ...levelSchema.omit({ clips: true }).shape, hash: z.string().regex(/^[0-9a-f]{64}$/) }),
   }),
 ]);
+/** A large file is read in parts of so many bytes. */
+const READ_BYTES = 1 << 20;
+
 const preparedSchema = z.object({
   metresPerUnit: z.coerce.number().pipe(levelSchema.shape.metresPerUnit),
   upAxis: levelSchema.shape.upAxis,
@@ -552,7 +555,8 @@ export function endpoints(store: Store, live: Live, readers: Readers, games: Gam
         const { metresPerUnit, upAxis } = parsed(preparedSchema, req.query);
         const prepared = await readers.prepared({ hash, metresPerUnit, upAxis });
         // Browsers keep no copy: it lies on this machine, and is large.
-        res.set('Cache-Control', 'no-store').type('application/octet-stream').sendFile(prepared, { dotfiles: 'allow' });
+        const options = { dotfiles: 'allow', highWaterMark: READ_BYTES } as const;
+        res.set('Cache-Control', 'no-store').type('application/octet-stream').sendFile(prepared, options);
       },
     },
   ];

@@ -1,3 +1,5 @@
+// First of all, so that what is asked for comes while the rest is read.
+import './ask-early.ts';
 import '@fontsource/atkinson-hyperlegible-next/400.css';
 import '@fontsource/atkinson-hyperlegible-next/700.css';
 import '@fontsource/atkinson-hyperlegible-mono/400.css';

@@ -21,6 +21,7 @@ import type { Compiled } from './compiled.ts';
 import { type Edges, edgesFor } from './edges.ts';
 import { sameValue } from './feed-value.ts';
 import { withHudOnPanel } from './headset.ts';
+import { finished } from './in-parts.ts';
 import { actionOfKey, CAP_EM, CAP_PAD, keyLabel, keysOf } from './keys.ts';
 import { measure, pinned, place, stretchesOf, type Tree, wanted } from './layout/tree.ts';
 import { limitOfTarget } from './reach.ts';
@@ -158,13 +159,7 @@ interface Fitted {
  * @param part of a split screen; without it, one's own.
  * @param before what another state of the document was arranged as: what was not changed since is taken over (`takenFrom`).
  */
-export function arrange(...args: Parameters<typeof arrangeInParts>): Arranged {
-  const work = arrangeInParts(...args);
-  for (;;) {
-    const part = work.next();
-    if (part.done) return part.value;
-  }
-}
+export const arrange = (...args: Parameters<typeof arrangeInParts>): Arranged => finished(arrangeInParts(...args));
 
 /** So many elements are laid out between two pauses. */
 const A_PART = 100;

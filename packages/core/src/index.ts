@@ -22,6 +22,7 @@ export * from './feed-value.ts';
 export * from './frame.ts';
 export * from './gauges.ts';
 export { HEADSET_HUD, hudWidthM, withHudOnPanel } from './headset.ts';
+export * from './in-parts.ts';
 export * from './keys.ts';
 export * from './layout/tree.ts';
 export * from './level.ts';

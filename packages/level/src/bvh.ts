@@ -22,6 +22,9 @@ export interface TreeTables {
   link: Int32Array;
 }
 
+/** A tree without the triangles it was built of. */
+export type TreeOrder = Omit<TreeTables, 'corners'>;
+
 export class TriangleTree implements TreeTables {
   readonly corners: Float32Array;
   readonly source: Uint32Array;
@@ -31,7 +34,8 @@ export class TriangleTree implements TreeTables {
   /** Of the last hit: the triangle in leaf order, its distance and its barycentric coordinates of the second and third corner. */
   hitTriangle = -1;
   hitT = 0;
-  /** The node of each triangle, in the order of the tree's leaves, where the tree has several. */
+  private nodeOf: ((source: number) => number) | null = null;
+  /** Worked out when they are first asked for. */
   private nodes: Int32Array | null = null;
   hitU = 0;
   hitV = 0;
@@ -52,11 +56,22 @@ export class TriangleTree implements TreeTables {
     return new TriangleTree({ corners: sorted, source: order, bounds, link });
   }
 
+  /** A tree that was built before, without its corners: whoever has it writes them before it is asked anything. */
+  static inOrder({ source, link, bounds }: TreeOrder, corners: Float32Array = new Float32Array(source.length * 9)): TriangleTree {
+    return new TriangleTree({ source, link, bounds, corners });
+  }
+
   /** @param nodeOf of a triangle by the number it was given as. */
   setNodes(nodeOf: (source: number) => number): void {
-    const nodes = new Int32Array(this.source.length);
-    for (let t = 0; t < nodes.length; t++) nodes[t] = nodeOf(this.source[t] as number);
-    this.nodes = nodes;
+    this.nodeOf = nodeOf;
+    this.nodes = null;
+  }
+
+  /** The node of each triangle, in the order of the tree's leaves, where the tree has several. */
+  private nodesOf(): Int32Array | null {
+    const { nodeOf, source } = this;
+    if (nodeOf && !this.nodes) this.nodes = Int32Array.from(source, nodeOf);
+    return this.nodes;
   }
 
   /** Least and greatest corner of everything, or null where there is nothing. */
@@ -80,7 +95,7 @@ export class TriangleTree implements TreeTables {
     any: boolean,
     through: Uint8Array | null = null,
   ): boolean {
-    const { nodes } = this;
+    const nodes = through && this.nodesOf();
     this.hitTriangle = -1;
     const { bounds, link, stack, corners } = this;
     if (link.length === 0) return false;
@@ -164,7 +179,8 @@ export class TriangleTree implements TreeTables {
 
   /** The least share of the way to a pyramid's base at which anything lies in it, below `best`; else `best`. See `pyramid.ts`. */
   nearestIn(functionals: Functionals, best: number, through: Uint8Array | null = null): number {
-    const { bounds, link, stack, corners, nodes } = this;
+    const { bounds, link, stack, corners } = this;
+    const nodes = through && this.nodesOf();
     if (link.length === 0) return best;
     let nearest = best;
     let top = 0;

@@ -58,7 +58,8 @@ function sphereOf(positions: Float32Array): Pick<DrawnPiece, 'centre' | 'radiusM
   return { centre, radiusM: Math.sqrt(most) };
 }
 
-const short = (indices: Uint32Array | Uint16Array, corners: number): Uint16Array | Uint32Array =>
+/** Indices in half the bytes, where they reach. */
+export const shortIndices = (indices: Uint32Array | Uint16Array, corners: number): Uint16Array | Uint32Array =>
   indices instanceof Uint16Array || corners > SHORT_CORNERS ? indices : Uint16Array.from(indices);
 
 /** Adds coarser forms to a piece. */
@@ -81,7 +82,7 @@ function withDetails(piece: Omit<DrawnPiece, 'details' | 'centre' | 'radiusM'>, 
       from = coarse.indices as typeof from;
     }
   }
-  const indices = short(whole, piece.positions.length / 3);
+  const indices = shortIndices(whole, piece.positions.length / 3);
   if (forms.length === 0) return { ...piece, ...sphere, indices, details };
   const last = details.at(-1) as Detail;
   const all = new (indices.constructor as typeof Uint16Array)(last.start + last.count);
@@ -115,7 +116,7 @@ function cutOut(part: LevelPart, triangles: Uint32Array): LevelPart {
     positions: taken(part.positions, 3) as Float32Array<ArrayBuffer>,
     colours: taken(part.colours, 4) as LevelPart['colours'],
     uvs: taken(part.uvs, 2) as LevelPart['uvs'],
-    indices: short(indices, corners.size) as LevelPart['indices'],
+    indices: shortIndices(indices, corners.size) as LevelPart['indices'],
   };
 }
 

@@ -1,16 +1,19 @@
 /**
- * A level as it is kept beside its file: its tables, its trees of triangles and the pieces it is drawn in, as they are used, so that
- * opening it reads nothing and builds nothing.
+ * A level as it is kept beside its file: its tables, its trees of triangles and the pieces it is drawn in, so that opening it reads
+ * nothing and sorts nothing. The corners of the trees are not kept: they are nine numbers for each triangle, as much as three quarters of
+ * the rest, and putting them in their places again takes less time than bringing them over.
  *
  * The bytes: a magic number, a version, the length of the head in bytes and the length of everything (four little-endian integers of
  * 32 bits); the head, JSON in UTF-8, in which every table is `{"table": [type, offset, length]}`; then the tables, each at a multiple of 8.
  */
+import { finished } from '@foreshore/core';
+import { shortIndices } from './drawn.ts';
 import { levelError } from './faults.ts';
 import { LevelModel, type LevelTrees } from './model.ts';
 import type { DrawnPiece, LevelParts } from './parts.ts';
 
 /** Raised whenever what is kept changes: what was prepared by another version is prepared anew. */
-export const PREPARED_VERSION = 3;
+export const PREPARED_VERSION = 4;
 const MAGIC = 0x4c53_4f46;
 const PREFIX = 16;
 
@@ -39,10 +42,14 @@ export function prepareLevel({ parts, trees: { still, movers } }: LevelModel, dr
     length = upTo8(length + table.byteLength);
     return offset;
   };
-  const plain = ({ corners, source, bounds, link }: LevelTrees['still']): LevelTrees['still'] => ({ corners, source, bounds, link });
+  const plain = ({ source, link, bounds }: LevelTrees['still']): LevelTrees['still'] => ({ source, link, bounds });
   const prepared: Prepared = {
     // Nothing reads the normals once a level is prepared: light is of the faces.
-    parts: { ...parts, parts: parts.parts.map((part) => ({ ...part, normals: null })), matrices: [...parts.matrices] },
+    parts: {
+      ...parts,
+      parts: parts.parts.map((part) => ({ ...part, normals: null, indices: shortIndices(part.indices, part.positions.length / 3) })),
+      matrices: [...parts.matrices],
+    },
     trees: { still: plain(still), movers: movers.map(plain) },
     drawn,
   };
@@ -78,7 +85,10 @@ function withTables(value: unknown, bytes: ArrayBuffer, start: number): unknown 
 }
 
 /** What `prepareLevel` gave, with its tables where they lie. @throws LevelError where it is something else, or not whole. */
-export function openPrepared(bytes: ArrayBuffer): LevelModel {
+export const openPrepared = (bytes: ArrayBuffer): LevelModel => finished(openPreparedInParts(bytes));
+
+/** The same in parts, for who must not be silent for long. @param corners the model's, where it was opened before. */
+export function* openPreparedInParts(bytes: ArrayBuffer, corners: readonly Float32Array[] | null = null): Generator<void, LevelModel> {
   const [magic, version, headLength = 0, total] = bytes.byteLength >= PREFIX ? new Uint32Array(bytes, 0, 4) : [];
   if (magic !== MAGIC || version !== PREPARED_VERSION || total !== bytes.byteLength)
     throw levelError('prepared', 'what was kept of the level is not whole; open the project again, and it is made anew');
@@ -88,7 +98,8 @@ export function openPrepared(bytes: ArrayBuffer): LevelModel {
     bytes,
     start,
   ) as Prepared;
-  const model = new LevelModel({ ...parts, matrices: new Map(parts.matrices) }, trees);
+  yield;
+  const model = yield* LevelModel.openLevel({ ...parts, matrices: new Map(parts.matrices) }, trees, corners);
   model.drawn = drawn;
   return model;
 }

@@ -2,32 +2,19 @@
 import { type Arranged, arrangeInParts } from '@foreshore/core';
 import type { Document } from '@foreshore/document';
 import { emptyGround, type LevelModel } from '@foreshore/level';
-import { pause } from '../level/pause.ts';
+import { slowly } from '../level/pause.ts';
 import { Refusal } from '../state/api.ts';
-import { loadLevel } from '../state/load-level.ts';
+import { levelForPage } from '../state/load-level.ts';
 import { sayFailed } from '../state/notices.ts';
 
-/** What makes the first picture ready lets others in after so long. */
-export const BUSY_MS = 60;
-
-/** The elements as a viewer has them, laid out in parts so that the page is never silent for long. */
-export async function arrangedSlowly(...args: Parameters<typeof arrangeInParts>): Promise<Arranged> {
-  const work = arrangeInParts(...args);
-  let began = performance.now();
-  for (;;) {
-    const part = work.next();
-    if (part.done) return part.value;
-    if (performance.now() - began < BUSY_MS) continue;
-    await pause();
-    began = performance.now();
-  }
-}
+/** The elements as a viewer has them. */
+export const arrangedSlowly = (...args: Parameters<typeof arrangeInParts>): Promise<Arranged> => slowly(arrangeInParts(...args));
 
 /** The level of a project; bare ground where it has none, or it is gone from the server. */
 export async function levelOf(document: Document): Promise<LevelModel> {
   if (!document.level?.hash) return emptyGround();
   try {
-    return await loadLevel(document.level.hash, document.level);
+    return await levelForPage(document.level.hash, document.level);
   } catch (error) {
     // Gone from the server's disk: everything else of the project is there, and the level can be sent again.
     if (!(error instanceof Refusal) || error.status !== 404) throw error;

@@ -4,8 +4,8 @@
  * picture takes its time, the page goes on meanwhile: the next one is begun before the one that has come is painted.
  */
 import type { Pose } from '@foreshore/core';
+import { BUSY_MS } from '../level/pause.ts';
 import { type Quality, readied, SOFTWARE } from '../level/renderer.ts';
-import { BUSY_MS } from './opening.ts';
 import type { ComingPicture } from './viewer-painter.ts';
 
 /** Pictures farther apart than this are slow. */

@@ -8,3 +8,18 @@ export const pause = (): Promise<void> =>
     };
     port2.postMessage(null);
   });
+
+/** Work in parts lets others in after so long. */
+export const BUSY_MS = 60;
+
+/** Does work that is made in parts, so that the page is never silent for long. */
+export async function slowly<T>(work: Generator<unknown, T, void>): Promise<T> {
+  let began = performance.now();
+  for (;;) {
+    const part = work.next();
+    if (part.done) return part.value;
+    if (performance.now() - began < BUSY_MS) continue;
+    await pause();
+    began = performance.now();
+  }
+}

@@ -6,6 +6,7 @@ import type {
   Document,
   Fault,
   LevelFacts,
+  LevelRef,
   OpenProject,
   Patch,
   PictureFacts,
@@ -15,6 +16,7 @@ import type {
 
 import type { Proof } from '@foreshore/handoff/proof';
 import type { Sheet } from '@foreshore/handoff/sheet';
+import { fetched, preparedAddress, projectAddress } from './early.ts';
 
 /** A refusal by the server, as problem details say it. */
 export class Refusal extends Error {
@@ -30,10 +32,10 @@ export class Refusal extends Error {
 /** The server could not be reached. */
 export class Unreachable extends Error {}
 
-async function call<T>(path: string, init: RequestInit = {}): Promise<T> {
+async function call<T>(path: string, init?: RequestInit): Promise<T> {
   let response: Response;
   try {
-    response = await fetch(path, init);
+    response = await fetched(path, init);
   } catch {
     throw new Unreachable('The server cannot be reached.');
   }
@@ -99,7 +101,7 @@ async function watchedCall<T>(path: string, init: RequestInit, { signal, onStage
 }
 
 async function levelBytes(address: string): Promise<ArrayBuffer> {
-  const response = await fetch(address).catch(() => {
+  const response = await fetched(address).catch(() => {
     throw new Unreachable('The server cannot be reached.');
   });
   if (!response.ok) throw new Refusal(response.status, { detail: 'The level of this project is not on the server.' });
@@ -108,7 +110,7 @@ async function levelBytes(address: string): Promise<ArrayBuffer> {
 
 export const api = {
   list: () => call<{ projects: ProjectSummary[] }>('/api/projects').then((r) => r.projects),
-  open: (id: string) => call<OpenProject>(`/api/projects/${id}`),
+  open: (id: string) => call<OpenProject>(projectAddress(id)),
   createEmpty: (name: string) => call<OpenProject>('/api/projects', send('POST', { from: 'empty', name })),
   createDemo: () => call<OpenProject>('/api/projects', send('POST', { from: 'demo' })),
   createFromDocument: (document: Document) => call<OpenProject>('/api/projects', send('POST', { from: 'document', document })),
@@ -155,6 +157,5 @@ export const api = {
   setPicture: (id: string, picture: Blob) => call<void>(`/api/projects/${id}/picture`, file('PUT', picture, 'image/jpeg')),
   level: async (hash: string): Promise<Uint8Array> => new Uint8Array(await levelBytes(`/api/levels/${hash}`)),
   /** As the server keeps it for the bench. */
-  preparedLevel: (hash: string, metresPerUnit: number, upAxis: 'y' | 'z') =>
-    levelBytes(`/api/levels/${hash}/prepared?metresPerUnit=${metresPerUnit}&upAxis=${upAxis}`),
+  preparedLevel: (hash: string, as: Pick<LevelRef, 'metresPerUnit' | 'upAxis'>) => levelBytes(preparedAddress(hash, as)),
 };

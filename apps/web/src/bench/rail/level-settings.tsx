@@ -7,7 +7,7 @@ import { useMemo, useRef, useState } from 'react';
 import { useEngine } from '../../questions/engine-context.ts';
 import { api } from '../../state/api.ts';
 import { useBench } from '../../state/bench.ts';
-import { loadLevel } from '../../state/load-level.ts';
+import { levelForPage } from '../../state/load-level.ts';
 import { say, sayFailed } from '../../state/notices.ts';
 import { change, shownDocument, useProject } from '../../state/project.ts';
 import { NO_SURFACES } from '../../words/level.ts';
@@ -27,7 +27,7 @@ export function LevelSettings() {
       const facts = await api.sendLevel(packed.name, packed.bytes);
       const { metresPerUnit, upAxis, clips } = document.level ?? { metresPerUnit: 1, upAxis: 'y' as const, clips: undefined };
       // As it will be opened; a large one is not read a second time here.
-      const model = await loadLevel(facts.hash, { metresPerUnit, upAxis });
+      const model = await levelForPage(facts.hash, { metresPerUnit, upAxis });
       const { anchors, lost: gone } = followAnchors(document.anchors, engine.model, model);
       change(`Replace the level by ${facts.fileName}`, (d) => ({
         ...d,

@@ -1,0 +1,3 @@
+import { askEarly } from './state/early.ts';
+
+void askEarly(location.pathname);

@@ -1,0 +1,62 @@
+/**
+ * What the bench asks for first, asked for as soon as the page knows its address: the project, and then its level, come while the
+ * bench's program is still being read. Each answer is handed out once.
+ */
+import type { LevelRef, OpenProject } from '@foreshore/document';
+import type { BroughtLevel } from './level.worker.ts';
+
+const asked = new Map<string, Promise<Response>>();
+
+function ask(path: string): Promise<Response> {
+  const answer = fetch(path);
+  // Whoever it is handed to hears of it.
+  answer.catch(() => {});
+  asked.set(path, answer);
+  return answer;
+}
+
+/** `fetch`, or the answer to what was asked before. */
+export function fetched(path: string, init?: RequestInit): Promise<Response> {
+  const early = init ? undefined : asked.get(path);
+  asked.delete(path);
+  return early ?? fetch(path, init);
+}
+
+export const projectAddress = (id: string): string => `/api/projects/${id}`;
+/** A level as the server keeps it for the bench. */
+export const preparedAddress = (hash: string, { metresPerUnit, upAxis }: Pick<LevelRef, 'metresPerUnit' | 'upAxis'>): string =>
+  `/api/levels/${hash}/prepared?metresPerUnit=${metresPerUnit}&upAxis=${upAxis}`;
+
+const coming = new Map<string, Promise<BroughtLevel | null>>();
+
+/** Has a level brought by a worker: the page goes on meanwhile. Null where that fails, for whatever reason. */
+export function bringLevel(address: string): Promise<BroughtLevel | null> {
+  const before = coming.get(address);
+  coming.delete(address);
+  return before ?? brought(address);
+}
+
+function brought(address: string): Promise<BroughtLevel | null> {
+  const worker = new Worker(new URL('./level.worker.ts', import.meta.url), { type: 'module' });
+  return new Promise<BroughtLevel | null>((resolve) => {
+    worker.onmessage = ({ data }: MessageEvent<BroughtLevel | null>) => resolve(data);
+    worker.onerror = () => resolve(null);
+    worker.postMessage(address);
+  }).finally(() => worker.terminate());
+}
+
+/** @param path of the page. */
+export async function askEarly(path: string): Promise<void> {
+  const id = /^\/p\/([^/]+)\/bench$/.exec(path)?.[1];
+  if (!id) return;
+  try {
+    const answer = (await ask(projectAddress(id))).clone();
+    if (!answer.ok) return;
+    const { level } = ((await answer.json()) as OpenProject).document;
+    if (!level?.hash) return;
+    const address = preparedAddress(level.hash, level);
+    coming.set(address, brought(address));
+  } catch {
+    // The bench asks again, and says what is wrong.
+  }
+}
