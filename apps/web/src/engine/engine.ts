@@ -286,6 +286,9 @@ export class Engine {
   get firstPictureMs(): number | null {
     return this.painting.firstPictureMs;
   }
+  get pictured(): Promise<void> {
+    return this.painting.pictured;
+  }
   /** Told after every picture how long it took until it was there, milliseconds; for the benchmark. */
   set onPicture(told: ((tookMs: number) => void) | null) {
     this.painting.onPicture = told;

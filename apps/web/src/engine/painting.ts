@@ -78,6 +78,11 @@ export class Painting {
   settled = false;
   onPicture: ((tookMs: number) => void) | null = null;
   firstPictureMs: number | null = null;
+  private toldPictured = (): void => {};
+  /** Until the first picture is there. */
+  readonly pictured = new Promise<void>((resolve) => {
+    this.toldPictured = resolve;
+  });
 
   constructor(host: PaintingHost) {
     this.host = host;
@@ -146,7 +151,9 @@ export class Painting {
       const moves = host.levelMoves();
       if (!quick) this.paintedMs = performance.now();
       host.feedPages();
-      this.begin(moving, quick && (turned || this.levelMoves) ? 'coarse' : quick ? 'plain' : 'fine');
+      // The first picture is to be there soon.
+      const hasty = turned || this.levelMoves || this.firstPictureMs === null;
+      this.begin(moving, quick && hasty ? 'coarse' : quick ? 'plain' : 'fine');
       this.levelMoves = moving && host.levelMoves() !== moves;
       this.drawnPose = pose;
       this.fine = false;
@@ -242,7 +249,9 @@ export class Painting {
     if (!isMain) return;
     const now = performance.now();
     this.onPicture?.(now - beganMs);
-    if (this.main && this.main.width > 1) this.firstPictureMs ??= now;
+    if (!this.main || this.main.width <= 1) return;
+    this.firstPictureMs ??= now;
+    this.toldPictured();
   }
 
   private tileDue(viewers: string[]): string[] {

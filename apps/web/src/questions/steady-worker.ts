@@ -1,4 +1,4 @@
-/** A worker that is started again, once, when it dies; a second death is told as what it is. */
+/** A worker that starts with the first question, and again, once, when it dies; a second death is told as what it is. */
 import type { Document } from '@foreshore/document';
 import { say, sayFailed } from '../state/notices.ts';
 import { sender } from './document-link.ts';
@@ -43,9 +43,9 @@ export function steadyWorker<Q extends { document: Document }, A>(
     one.addEventListener('error', onDeath);
     one.addEventListener('messageerror', onDeath);
   };
-  start();
   return {
     post: (question) => {
+      if (!worker && deaths === 0) start();
       if (worker) send(question);
     },
     end: () => {

@@ -6,6 +6,7 @@ import { pageCaps, usePages } from '../level/pages.ts';
 import { useBenchPart } from '../state/bench.ts';
 import { useProject } from '../state/project.ts';
 import type { BandsReply, BandsRequest } from './bands-job.ts';
+import { useEngine } from './engine-context.ts';
 import { type SteadyWorker, steadyWorker } from './steady-worker.ts';
 
 /** So long after the last change they are worked out again. */
@@ -16,6 +17,7 @@ const NONE: ReadonlyMap<string, readonly Stretch[]> = new Map();
 export const useShownBands = create<{ bands: ReadonlyMap<string, readonly Stretch[]> }>(() => ({ bands: NONE }));
 
 export function useBands(): { bands: ReadonlyMap<string, readonly Stretch[]>; share: number | null; failed: string | null } {
+  const engine = useEngine();
   const document = useProject((s) => s.document);
   const { viewer, route } = useBenchPart('viewer', 'route');
   const letters = usePages(({ pages }) =>
@@ -70,13 +72,21 @@ export function useBands(): { bands: ReadonlyMap<string, readonly Stretch[]>; sh
       return;
     }
     const request: BandsRequest = { job: ++job.current, document, viewer, route, caps: pageCaps() };
-    // The first at once; after a change when nothing has changed for a moment, so that typing does not keep the worker busy.
+    // After a change when nothing has changed for a moment, so that typing does not keep the worker busy.
     const ask = () => {
       asked.current = request;
       worker.current?.post(request);
     };
-    const timer = setTimeout(ask, job.current === 1 ? 0 : CALM_MS);
-    return () => clearTimeout(timer);
+    if (job.current > 1) {
+      const timer = setTimeout(ask, CALM_MS);
+      return () => clearTimeout(timer);
+    }
+    // The picture comes first: both would be slower beside one another.
+    let wanted = true;
+    void engine.pictured.then(() => wanted && ask());
+    return () => {
+      wanted = false;
+    };
   }, [anchors, elements, level, feeds, phases, actions, body, glass, readability, language, way, one, viewer, route, letters]);
 
   return { bands, share, failed };
