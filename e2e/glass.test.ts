@@ -376,7 +376,7 @@ describe('the order', () => {
     const rects = [await rectOf('tide-words'), await rectOf('tide-stages')];
     expect(rects[0]?.[0] ?? 0).toBeLessThan(rects[1]?.[0] ?? 0);
     await press(page, 'Undo: Move towards the end');
-    expect(await names()).toEqual(before);
+    await expect.poll(names).toEqual(before);
   });
 });
 

@@ -5,6 +5,7 @@ import { useEffect, useRef } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { nudge, removeElement } from '../edits/edits.ts';
 import type { Engine } from '../engine/engine.ts';
+import { Bands } from '../questions/bands.ts';
 import { EngineContext } from '../questions/engine-context.ts';
 import { useOpened } from '../questions/use-opened.ts';
 import { Header } from '../shell/header.tsx';
@@ -12,6 +13,7 @@ import { Unopened } from '../shell/unopened.tsx';
 import { Waiting } from '../shell/waiting.tsx';
 import { api } from '../state/api.ts';
 import { LOOK, useAddress, useBench } from '../state/bench.ts';
+import { BesidePicture } from '../state/beside.tsx';
 import { useGames } from '../state/game.ts';
 import { sayFailed } from '../state/notices.ts';
 import { useProject } from '../state/project.ts';
@@ -21,6 +23,18 @@ import { Rail } from './rail/rail.tsx';
 import { Strip } from './strip/strip.tsx';
 
 const PICTURE_MS = 3000;
+
+// The same elements at all times, so that none of them is made anew with what is around it.
+const WHERE = <Where />;
+const PICTURE = <Picture />;
+const BESIDE = (
+  <BesidePicture>
+    <Bands />
+    <Rail />
+    <Chain />
+    <Strip />
+  </BesidePicture>
+);
 
 export default function Bench() {
   const { id = '' } = useParams();
@@ -44,12 +58,10 @@ export default function Bench() {
     <EngineContext value={engine}>
       <main className="bench">
         <Header name={kept.name} view="bench">
-          <Where />
+          {WHERE}
         </Header>
-        <Picture />
-        <Rail />
-        <Chain />
-        <Strip />
+        {PICTURE}
+        {BESIDE}
       </main>
     </EngineContext>
   );

@@ -12,7 +12,7 @@ import {
 } from '@foreshore/document';
 import { ActionIcon, Select, TextInput, UnstyledButton } from '@mantine/core';
 import { IconPlus, IconX } from '@tabler/icons-react';
-import { shownDocument, useProject } from '../state/project.ts';
+import { useShown } from '../state/beside.tsx';
 import { NumberField } from './number-field.tsx';
 
 const COMPARISONS = [
@@ -138,7 +138,7 @@ export function Comparisons({
   valuesNow?: ValuesNow;
   onChange: (conditions: Comparison[]) => void;
 }) {
-  const document = useProject(shownDocument);
+  const document = useShown();
   const first = document && inOrder(document.feeds)[0];
   if (!document) return null;
   return (

@@ -1,7 +1,7 @@
 /** Fields that several kinds of elements have. */
 import { type Element, inOrder } from '@foreshore/document';
 import { Select } from '@mantine/core';
-import { shownDocument, useProject } from '../state/project.ts';
+import { useShown } from '../state/beside.tsx';
 import { NumberField } from './number-field.tsx';
 import { editing } from './rows.tsx';
 
@@ -14,7 +14,7 @@ export function SourceField({
   kind: 'number' | 'flag' | 'event';
   onChange: (id: string | null) => void;
 }) {
-  const document = useProject(shownDocument);
+  const document = useShown();
   return (
     <Select
       size="xs"

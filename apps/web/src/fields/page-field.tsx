@@ -6,8 +6,9 @@ import { IconFileUpload, IconFolderUp } from '@tabler/icons-react';
 import { zipSync } from 'fflate';
 import { useRef, useState } from 'react';
 import { api } from '../state/api.ts';
+import { useShown } from '../state/beside.tsx';
 import { say, sayFailed } from '../state/notices.ts';
-import { change, shownDocument, useProject } from '../state/project.ts';
+import { change, useProject } from '../state/project.ts';
 import { droppedFiles, readAll } from './dropped.ts';
 
 /** Sends a page with its assets to the server, which puts them into one file, and adds it to the project. Its id, or null where it was refused. */
@@ -45,7 +46,7 @@ interface Props {
 }
 
 export function PageField({ label, value, onChange }: Props) {
-  const document = useProject(shownDocument);
+  const document = useShown();
   const [file, folder] = [useRef<HTMLInputElement>(null), useRef<HTMLInputElement>(null)];
   const [over, setOver] = useState(false);
   const pages = inOrder(document?.pictures ?? {}).filter(([, { type }]) => type === 'text/html');

@@ -4,8 +4,9 @@ import { ActionIcon, Select } from '@mantine/core';
 import { IconPhotoUp } from '@tabler/icons-react';
 import { useRef } from 'react';
 import { api } from '../state/api.ts';
+import { useShown } from '../state/beside.tsx';
 import { say, sayFailed } from '../state/notices.ts';
-import { change, shownDocument, useProject } from '../state/project.ts';
+import { change, useProject } from '../state/project.ts';
 import { sanitizeSvg } from './sanitize-svg.ts';
 
 const TYPES = '.png,.jpg,.jpeg,.webp,.svg,image/png,image/jpeg,image/webp,image/svg+xml';
@@ -43,7 +44,7 @@ interface Props {
 }
 
 export function PictureField({ label, value, none, onChange }: Props) {
-  const document = useProject(shownDocument);
+  const document = useShown();
   const input = useRef<HTMLInputElement>(null);
   const pictures = inOrder(document?.pictures ?? {}).filter(([, { type }]) => type !== 'text/html');
   return (

@@ -4,7 +4,7 @@ import { useEffect, useRef, useState } from 'react';
 import { Engine } from '../engine/engine.ts';
 import { fromQuery, useBench } from '../state/bench.ts';
 import { useLive } from '../state/live.ts';
-import { openProject, shownDocument, useProject } from '../state/project.ts';
+import { openProject, shownDocument, useProject, useProjectPart } from '../state/project.ts';
 
 declare global {
   interface Window {
@@ -14,7 +14,7 @@ declare global {
 }
 
 export function useOpened(id: string): { kept: Document | null; engine: Engine | null; failed: string | null } {
-  const { document: kept, failed } = useProject();
+  const { document: kept, failed } = useProjectPart('document', 'failed');
   const shown = useProject(shownDocument);
   const [engine, setEngine] = useState<Engine | null>(null);
   const [broken, setBroken] = useState<string | null>(null);

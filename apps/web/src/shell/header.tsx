@@ -1,17 +1,18 @@
+import type { Document } from '@foreshore/document';
 import { ActionIcon, Menu, UnstyledButton } from '@mantine/core';
 import { useHotkeys } from '@mantine/hooks';
 import { IconArrowBackUp, IconArrowForwardUp, IconCloudCheck, IconCloudOff, IconCloudUp, IconPlugConnectedX } from '@tabler/icons-react';
-import { useDeferredValue, useMemo } from 'react';
+import { memo, useDeferredValue, useMemo } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { toQuery, useBench } from '../state/bench.ts';
-import { redo, shownDocument, undo, useProject } from '../state/project.ts';
-import { allUnfinished, type Unfinished } from '../words/lint.ts';
+import { redo, shownDocument, undo, useProject, useProjectPart } from '../state/project.ts';
+import { allUnfinished, type Unfinished as UnfinishedThing } from '../words/lint.ts';
 import { RevisionList } from './revisions.tsx';
 import { SchemeSwitch } from './scheme.tsx';
 import { SetAsideList } from './set-aside.tsx';
 
 function SaveState() {
-  const { save, waiting, revision } = useProject();
+  const { save, waiting, revision } = useProjectPart('save', 'waiting', 'revision');
   const many = waiting === 1 ? '1 change' : `${waiting} changes`;
   const words = {
     saved: `saved, rev ${revision}`,
@@ -60,14 +61,17 @@ function Views({ id, view }: { id: string; view: string }) {
   );
 }
 
-/** What is unfinished in the project: a list whose rows lead to the thing, in every view. */
-function UnfinishedList({ project }: { project: string }) {
-  // All elements are gone through for it: that may wait until the picture shows a change.
-  const document = useDeferredValue(useProject(shownDocument));
+/** What is unfinished in the project. All elements are gone through for it: that may wait until the picture shows a change. */
+function Unfinished({ project }: { project: string }) {
+  return <UnfinishedList document={useDeferredValue(useProject(shownDocument))} project={project} />;
+}
+
+/** A list whose rows lead to the thing, in every view. */
+const UnfinishedList = memo(function UnfinishedList({ document, project }: { document: Document | null; project: string }) {
   const all = useMemo(() => (document ? allUnfinished(document) : []), [document]);
   const go = useNavigate();
   if (all.length === 0) return null;
-  const open = ({ at, id }: Unfinished) => {
+  const open = ({ at, id }: UnfinishedThing) => {
     if (at === 'element') useBench.setState({ selection: id, openStep: null, rail: 'content' });
     void go(
       `/p/${project}/${at === 'element' ? 'bench' : 'feeds'}?${toQuery(useBench.getState())}${at === 'element' ? '' : `#${at}-${id}`}`,
@@ -91,7 +95,7 @@ function UnfinishedList({ project }: { project: string }) {
       </Menu.Dropdown>
     </Menu>
   );
-}
+});
 
 /** Undo and redo by the keyboard, in every view; a field that is being typed in keeps its own. */
 function useHistoryKeys(): void {
@@ -102,10 +106,40 @@ function useHistoryKeys(): void {
   ]);
 }
 
-export function Header({ name, view, children }: { name?: string; view?: string; children?: React.ReactNode }) {
-  const { undoable, redoable, id } = useProject();
+function History() {
+  const last = useProject((s) => s.undoable.at(-1)?.what);
+  const next = useProject((s) => s.redoable.at(-1)?.what);
+  return (
+    <>
+      <ActionIcon
+        variant="transparent"
+        className="icon-button"
+        disabled={!last}
+        onClick={undo}
+        aria-label={last ? `Undo: ${last}` : 'Undo'}
+        title={last ? `Undo: ${last} (Ctrl+Z)` : 'Nothing to undo'}
+      >
+        <IconArrowBackUp size={18} />
+      </ActionIcon>
+      <ActionIcon
+        variant="transparent"
+        className="icon-button"
+        disabled={!next}
+        onClick={redo}
+        aria-label={next ? `Redo: ${next}` : 'Redo'}
+        title={next ? `Redo: ${next} (Ctrl+Shift+Z)` : 'Nothing to redo'}
+      >
+        <IconArrowForwardUp size={18} />
+      </ActionIcon>
+    </>
+  );
+}
+
+const SAVE_STATE = <SaveState />;
+
+export const Header = memo(function Header({ name, view, children }: { name?: string; view?: string; children?: React.ReactNode }) {
+  const id = useProject((s) => s.id);
   useHistoryKeys();
-  const [last, next] = [undoable.at(-1)?.what, redoable.at(-1)?.what];
   return (
     <header className="header">
       <Link to="/" className="mark">
@@ -119,33 +153,12 @@ export function Header({ name, view, children }: { name?: string; view?: string;
       {id && (
         <>
           <SetAsideList />
-          <UnfinishedList project={id} />
-          <ActionIcon
-            variant="transparent"
-            className="icon-button"
-            disabled={!last}
-            onClick={undo}
-            aria-label={last ? `Undo: ${last}` : 'Undo'}
-            title={last ? `Undo: ${last} (Ctrl+Z)` : 'Nothing to undo'}
-          >
-            <IconArrowBackUp size={18} />
-          </ActionIcon>
-          <ActionIcon
-            variant="transparent"
-            className="icon-button"
-            disabled={!next}
-            onClick={redo}
-            aria-label={next ? `Redo: ${next}` : 'Redo'}
-            title={next ? `Redo: ${next} (Ctrl+Shift+Z)` : 'Nothing to redo'}
-          >
-            <IconArrowForwardUp size={18} />
-          </ActionIcon>
-          <RevisionList>
-            <SaveState />
-          </RevisionList>
+          <Unfinished project={id} />
+          <History />
+          <RevisionList>{SAVE_STATE}</RevisionList>
         </>
       )}
       <SchemeSwitch />
     </header>
   );
-}
+});

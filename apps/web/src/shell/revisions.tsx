@@ -5,7 +5,7 @@ import { useEffect, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { api } from '../state/api.ts';
 import { sayFailed } from '../state/notices.ts';
-import { change, draft, dropDraft, useProject } from '../state/project.ts';
+import { change, draft, dropDraft, useProject, useProjectPart } from '../state/project.ts';
 
 const day = (at: number): string => new Date(at).toLocaleString([], { month: 'short', day: 'numeric', hour: '2-digit', minute: '2-digit' });
 
@@ -21,7 +21,7 @@ function sayTouched(document: Document, { number, touched, more }: RevisionAbout
 
 /** @param children what opens the list. */
 export function RevisionList({ children }: { children: React.ReactNode }) {
-  const { id, revision, save } = useProject();
+  const { id, revision, save } = useProjectPart('id', 'revision', 'save');
   const [opened, setOpened] = useState(false);
   const [list, setList] = useState<Revisions | null>(null);
   const [asked, setLooked] = useState<number | null>(null);
@@ -116,7 +116,7 @@ function Revision({
   leave: () => void;
   load: () => Promise<void>;
 }) {
-  const { id, document } = useProject();
+  const { id, document } = useProjectPart('id', 'document');
   const go = useNavigate();
   const { number } = one;
   if (!id || !document) return null;

@@ -3,12 +3,17 @@ import { UnstyledButton } from '@mantine/core';
 import { useNavigate } from 'react-router';
 import { api } from '../state/api.ts';
 import { sayFailed } from '../state/notices.ts';
-import { closeProject, useProject } from '../state/project.ts';
+import { closeProject, useProject, useProjectPart } from '../state/project.ts';
 
 export function Standing() {
-  const { save, waiting, id, document } = useProject();
+  const save = useProject((s) => s.save);
+  return save === 'behind' || save === 'removed' ? <HowToGoOn save={save} /> : null;
+}
+
+function HowToGoOn({ save }: { save: 'behind' | 'removed' }) {
+  const { waiting, id, document } = useProjectPart('waiting', 'id', 'document');
   const go = useNavigate();
-  if (!id || !document || (save !== 'behind' && save !== 'removed')) return null;
+  if (!id || !document) return null;
   const kept = waiting === 0 ? '' : ` ${waiting === 1 ? 'One change waits' : `${waiting} changes wait`} here.`;
   const copy = async () => {
     try {

@@ -47,7 +47,7 @@ export interface FrameInfo {
   pose: Pose;
 }
 
-interface BenchStore {
+export interface BenchStore {
   viewer: string;
   route: string;
   timeS: number;

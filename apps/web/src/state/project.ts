@@ -1,6 +1,7 @@
 /** The open project: its document, what has been done to it, and how saving stands. */
 import { type Document, DocumentError, diff, forced, type Patch } from '@foreshore/document';
 import { create } from 'zustand';
+import { useShallow } from 'zustand/react/shallow';
 import { sayFailed } from '../state/notices.ts';
 import { api, clientId } from './api.ts';
 import { toldCheck } from './checks.ts';
@@ -43,6 +44,10 @@ const closed: ProjectStore = {
 };
 export const useProject = create<ProjectStore>(() => closed);
 const set = useProject.setState;
+
+/** Some of it: what shows these alone is made anew when they change. */
+export const useProjectPart = <K extends keyof ProjectStore>(...keys: K[]): Pick<ProjectStore, K> =>
+  useProject(useShallow((s) => Object.fromEntries(keys.map((key) => [key, s[key]])) as Pick<ProjectStore, K>));
 let sync: Sync | null = null;
 
 const isOpen = (id: string): boolean => useProject.getState().id === id;

@@ -4,9 +4,10 @@ import type { Link, StepName } from '@foreshore/core';
 import { STATES, STEP_TITLES, sayLink, shortLink } from '@foreshore/words';
 import { UnstyledButton } from '@mantine/core';
 import { IconAlertTriangle, IconCheck, IconCircleDashed, IconX } from '@tabler/icons-react';
+import { memo, useDeferredValue } from 'react';
 import { isGateable } from '../../edits/edits.ts';
-import { useBench, useBenchPart } from '../../state/bench.ts';
-import { shownDocument, useProject } from '../../state/project.ts';
+import { type BenchStore, useBench, useBenchPart } from '../../state/bench.ts';
+import { useShown } from '../../state/beside.tsx';
 import { Mends } from './mends.tsx';
 import { WouldShow } from './would-show.tsx';
 import './chain.css';
@@ -47,7 +48,12 @@ function Stub({ step, settable, open }: { step: StepName; settable: boolean; ope
 
 export function Chain() {
   const { info, openStep, selection } = useBenchPart('info', 'openStep', 'selection');
-  const document = useProject(shownDocument);
+  return <Links info={useDeferredValue(info)} openStep={openStep} selection={selection} />;
+}
+
+/** Made anew when there is time for it: the picture comes first. */
+const Links = memo(function Links({ info, openStep, selection }: Pick<BenchStore, 'info' | 'openStep' | 'selection'>) {
+  const document = useShown();
   const element = selection ? document?.elements[selection] : undefined;
   if (!selection || !document || !element || !info || info.links.length === 0)
     return (
@@ -95,7 +101,7 @@ export function Chain() {
       })}
     </nav>
   );
-}
+});
 
 /** The link that gets the room: the one that refuses, else Readable where something falls short at some viewer. */
 function widestOf(links: readonly Link[], short: boolean): StepName | null {

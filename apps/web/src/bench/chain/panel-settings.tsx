@@ -6,8 +6,8 @@ import { Checkbox, Select } from '@mantine/core';
 import { editElement } from '../../edits/edits.ts';
 import type { ElementProps } from '../../fields/element-props.ts';
 import { NumberField } from '../../fields/number-field.tsx';
+import { useShownBands } from '../../questions/bands.ts';
 import { useEngine } from '../../questions/engine-context.ts';
-import { useShownBands } from '../../questions/use-bands.ts';
 import { useBenchPart } from '../../state/bench.ts';
 
 const editPanel = (what: string, id: string, part: Partial<PanelMount>) =>

@@ -10,7 +10,8 @@ import type { ElementProps } from '../../fields/element-props.ts';
 import { NumberField } from '../../fields/number-field.tsx';
 import { Choice } from '../../fields/rows.tsx';
 import { useBench, useBenchPart } from '../../state/bench.ts';
-import { change, shownDocument, useProject } from '../../state/project.ts';
+import { useShown } from '../../state/beside.tsx';
+import { change } from '../../state/project.ts';
 import { AttachSettings } from './attach-settings.tsx';
 import { EdgeSettings } from './edge-settings.tsx';
 import { ClaimSettings, LookSettings, RangeSettings, SightlineSettings } from './gate-settings.tsx';
@@ -432,12 +433,12 @@ const SETTINGS: Partial<Record<StepName, (props: ElementProps) => React.ReactNod
 /** What the step came to in the present frame. */
 function Now({ step }: { step: StepName }) {
   const link = useBench((s) => s.info?.links.find((l) => l.step === step));
-  const document = useProject(shownDocument);
+  const document = useShown();
   return !link || !document || link.state === 'absent' ? null : <p className="hint">Now: {sayLink(link, document)}.</p>;
 }
 
 export function StepSettings({ step, id }: { step: StepName; id: string }) {
-  const document = useProject(shownDocument);
+  const document = useShown();
   const element = document?.elements[id];
   const Settings = SETTINGS[step];
   if (!document || !element || !Settings) return null;

@@ -4,16 +4,17 @@ import { sayOffer } from '@foreshore/words';
 import { useEffect, useState } from 'react';
 import { useEngine } from '../../questions/engine-context.ts';
 import { useOffers } from '../../questions/use-asked.ts';
+import { useShown } from '../../state/beside.tsx';
 import { hold, release, useLive } from '../../state/live.ts';
 import { say } from '../../state/notices.ts';
-import { change, shownDocument, useProject } from '../../state/project.ts';
+import { change } from '../../state/project.ts';
 import { Offered } from './offered.tsx';
 
 const TAKES: Record<Offer['kind'], string> = { place: 'Go there', turn: 'Go there', setting: 'Apply', state: 'Try it' };
 
 export function WouldShow() {
   const engine = useEngine();
-  const document = useProject(shownDocument);
+  const document = useShown();
   const offers = useOffers();
   const [at, setAt] = useState(0);
   useEffect(() => setAt(0), [offers]);

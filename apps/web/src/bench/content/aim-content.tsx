@@ -4,14 +4,14 @@ import { Select, Switch } from '@mantine/core';
 import { NodesMeant } from '../../fields/nodes-meant.tsx';
 import { NumberField } from '../../fields/number-field.tsx';
 import { Choice, ColourRows, editing } from '../../fields/rows.tsx';
-import { shownDocument, useProject } from '../../state/project.ts';
+import { useShown } from '../../state/beside.tsx';
 
 type State = keyof CrosshairAim['looks'];
 const STATES: Record<State, string> = { reachable: 'Within reach', far: 'Out of reach', blocked: 'Blocked' };
 const FORMS = { same: 'As always', arms: 'Arms', ring: 'Ring', brackets: 'Brackets' };
 
 export function AimContent({ id, element }: { id: string; element: Crosshair }) {
-  const document = useProject(shownDocument);
+  const document = useShown();
   const { edit, show } = editing('crosshair', id);
   const { aim } = element;
   const set = (what: string, part: Partial<CrosshairAim>) => aim && edit(what, { aim: { ...aim, ...part } });

@@ -18,10 +18,10 @@ import { IconCopy, IconMapPin, IconTrash } from '@tabler/icons-react';
 import { useMemo } from 'react';
 import { editElement, removeElement } from '../../edits/edits.ts';
 import { DraftText } from '../../fields/draft-fields.tsx';
+import { useShownBands } from '../../questions/bands.ts';
 import { useEngine } from '../../questions/engine-context.ts';
-import { useShownBands } from '../../questions/use-bands.ts';
 import { useBench, useBenchPart } from '../../state/bench.ts';
-import { shownDocument, useProject } from '../../state/project.ts';
+import { useShown } from '../../state/beside.tsx';
 import { KIND_WORDS } from '../../words/kinds.ts';
 import { unfinishedOf } from '../../words/lint.ts';
 import { CrosshairContent } from './crosshair-content.tsx';
@@ -82,7 +82,7 @@ function WhichNode() {
 
 export function Content() {
   const engine = useEngine();
-  const document = useProject(shownDocument);
+  const document = useShown();
   const { selection, also } = useBenchPart('selection', 'also');
   const band = useShownBands((s) => s.bands.get(selection ?? '')) ?? NO_BAND;
   const element = selection ? document?.elements[selection] : undefined;

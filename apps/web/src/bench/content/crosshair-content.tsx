@@ -3,13 +3,13 @@ import type { Crosshair } from '@foreshore/document';
 import { Switch } from '@mantine/core';
 import { OpacityField, SourceField } from '../../fields/element-fields.tsx';
 import { Choice, ColourRows, editing, NumberRows } from '../../fields/rows.tsx';
-import { shownDocument, useProject } from '../../state/project.ts';
+import { useShown } from '../../state/beside.tsx';
 import { AimContent } from './aim-content.tsx';
 
 const OUTLINE: NonNullable<Crosshair['paint']['outline']> = { colour: '#15233B', widthPx: 1.5 };
 
 export function CrosshairContent({ id, element }: { id: string; element: Crosshair }) {
-  const document = useProject(shownDocument);
+  const document = useShown();
   const { edit, paint, showPaint } = editing('crosshair', id);
   const unit = document?.feeds[element.source ?? '']?.unit ?? '';
   const { form, opening } = element;

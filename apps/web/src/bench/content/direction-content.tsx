@@ -6,8 +6,8 @@ import { OpacityField, SourceField } from '../../fields/element-fields.tsx';
 import { Choice, ColourRows, editing, NumberRows } from '../../fields/rows.tsx';
 import { useEngine } from '../../questions/engine-context.ts';
 import { useBench } from '../../state/bench.ts';
+import { useShown } from '../../state/beside.tsx';
 import { hold } from '../../state/live.ts';
-import { shownDocument, useProject } from '../../state/project.ts';
 
 const OUTLINE: NonNullable<Direction['paint']['outline']> = { colour: '#15233B', widthPx: 2 };
 /** Fringes lie at the sides of the whole screen. */
@@ -17,7 +17,7 @@ const FORMS: Record<Direction['form'], Pick<Direction, 'form' | 'thickPx' | 'spa
 };
 
 export function DirectionContent({ id, element }: { id: string; element: Direction }) {
-  const document = useProject(shownDocument);
+  const document = useShown();
   const { edit, paint, showPaint } = editing('direction', id);
   const { form, paint: painted } = element;
   const { outline } = painted;

@@ -7,7 +7,8 @@ import { ColourField } from '../../fields/draft-fields.tsx';
 import { NumberField } from '../../fields/number-field.tsx';
 import { PictureField } from '../../fields/picture-field.tsx';
 import { Choice } from '../../fields/rows.tsx';
-import { draft, shownDocument, useProject } from '../../state/project.ts';
+import { useShown } from '../../state/beside.tsx';
+import { draft } from '../../state/project.ts';
 
 function makeForm(kind: GaugeForm['kind'], picture: string | null): GaugeForm {
   if (kind === 'bar') return barForm();
@@ -18,7 +19,7 @@ function makeForm(kind: GaugeForm['kind'], picture: string | null): GaugeForm {
 }
 
 export function GaugeContent({ id, element }: { id: string; element: Gauge }) {
-  const document = useProject(shownDocument);
+  const document = useShown();
   const edit = (what: string, part: Partial<Gauge>) => editKind('gauge', what, id, (e) => ({ ...e, ...part }));
   const paint = (what: string, part: Partial<Gauge['paint']>) => edit(what, { paint: { ...element.paint, ...part } });
   const show = (part: Partial<Gauge>) => draft((d) => withElement(d, id, (e) => (e.kind === 'gauge' ? { ...e, ...part } : e)));

@@ -6,12 +6,13 @@ import { ColourField } from '../../fields/draft-fields.tsx';
 import { NumberField } from '../../fields/number-field.tsx';
 import { NumberRows } from '../../fields/rows.tsx';
 import { useBench } from '../../state/bench.ts';
-import { draft, shownDocument, useProject } from '../../state/project.ts';
+import { useShown } from '../../state/beside.tsx';
+import { draft } from '../../state/project.ts';
 
 const SIDES = ['left', 'top', 'right', 'bottom'] as const;
 
 export function GroupContent({ id, element }: { id: string; element: Group }) {
-  const document = useProject(shownDocument);
+  const document = useShown();
   const { layout, paint } = element;
   const edit = (what: string, part: Partial<Group['layout']>) =>
     editKind('group', what, id, (e) => ({ ...e, layout: { ...e.layout, ...part } }));

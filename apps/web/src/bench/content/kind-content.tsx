@@ -6,7 +6,7 @@ import { OpacityField, SourceField } from '../../fields/element-fields.tsx';
 import { NumberField } from '../../fields/number-field.tsx';
 import { PictureField } from '../../fields/picture-field.tsx';
 import { Choice, ColourRows, editing, NumberRows } from '../../fields/rows.tsx';
-import { shownDocument, useProject } from '../../state/project.ts';
+import { useShown } from '../../state/beside.tsx';
 
 const SIDES = ['left', 'top', 'right', 'bottom'] as const;
 type Four = [number, number, number, number];
@@ -30,7 +30,7 @@ function Sized({ id, element }: { id: string; element: Picture | Toggle | Slider
 }
 
 export function PictureContent({ id, element }: { id: string; element: Picture }) {
-  const document = useProject(shownDocument);
+  const document = useShown();
   const { edit, paint, showPaint } = editing('picture', id);
   const file = document?.pictures?.[element.picture ?? ''];
   return (
@@ -161,7 +161,7 @@ export function ToggleContent({ id, element }: { id: string; element: Toggle }) 
 }
 
 export function SliderContent({ id, element }: { id: string; element: Slider }) {
-  const document = useProject(shownDocument);
+  const document = useShown();
   const { edit, paint, showPaint } = editing('slider', id);
   const unit = document?.feeds[element.source ?? '']?.unit ?? '';
   return (
@@ -212,7 +212,7 @@ export function SliderContent({ id, element }: { id: string; element: Slider }) 
 }
 
 export function ScreenPaintContent({ id, element }: { id: string; element: ScreenPaint }) {
-  const document = useProject(shownDocument);
+  const document = useShown();
   const { edit, show } = editing('screenPaint', id);
   const unit = document?.feeds[element.source ?? '']?.unit ?? '';
   return (

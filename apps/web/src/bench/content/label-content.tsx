@@ -4,11 +4,13 @@ import { inOrder, isAnchored, type Label } from '@foreshore/document';
 import { messageFault, numbersIn, withDecimals } from '@foreshore/text';
 import { Menu, Select, Switch, UnstyledButton } from '@mantine/core';
 import { IconBraces } from '@tabler/icons-react';
+import { useShallow } from 'zustand/react/shallow';
 import { editKind, withElement } from '../../edits/edits.ts';
 import { ColourField, DraftText } from '../../fields/draft-fields.tsx';
 import { NumberField } from '../../fields/number-field.tsx';
 import { Choice, NumberRows } from '../../fields/rows.tsx';
-import { draft, shownDocument, useProject } from '../../state/project.ts';
+import { useShown } from '../../state/beside.tsx';
+import { draft, useProject } from '../../state/project.ts';
 import { languageName } from '../../words/languages.ts';
 import { WEIGHTS } from '../../words/weights.ts';
 
@@ -21,7 +23,7 @@ const DECIMALS: Record<string, string> = { [AS_IT_COMES]: AS_IT_COMES, 0: '0', 1
 
 /** How many decimals each number in the text is written with, in all its translations. */
 function Decimals({ id, element }: { id: string; element: Label }) {
-  const document = useProject(shownDocument);
+  const document = useShown();
   const isNumber = (name: string) => document?.feeds[name]?.kind === 'number';
   const shown = numbersIn(element.text).flatMap((number, index) => (isNumber(number.name) ? [{ ...number, index }] : []));
   // The same value in a translation is written alike; where it stands there is the translator's business.
@@ -47,8 +49,15 @@ function Decimals({ id, element }: { id: string; element: Label }) {
 }
 
 export function LabelContent({ id, element }: { id: string; element: Label }) {
-  const document = useProject(shownDocument);
-  const kept = useProject((s) => s.document?.elements[id]);
+  const document = useShown();
+  // What is kept, whatever is being typed.
+  const kept =
+    useProject(
+      useShallow((s) => {
+        const now = s.document?.elements[id];
+        return now?.kind === 'label' ? { text: now.text, translations: now.translations } : null;
+      }),
+    ) ?? element;
   const paint = (what: string, edit: Partial<Label['paint']>) =>
     editKind('label', what, id, (e) => ({ ...e, paint: { ...e.paint, ...edit } }));
   const paintDraft = (edit: Partial<Label['paint']>) =>
@@ -70,7 +79,7 @@ export function LabelContent({ id, element }: { id: string; element: Label }) {
           key={`text ${id}`}
           label="Text"
           lines
-          value={kept?.kind === 'label' ? kept.text : element.text}
+          value={kept.text}
           onDraft={(text) => draft((d) => withElement(d, id, (e) => (e.kind === 'label' ? { ...e, text } : e)))}
           onKeep={(text) => editKind('label', 'Edit a text', id, (e) => ({ ...e, text }))}
         />
@@ -112,7 +121,7 @@ export function LabelContent({ id, element }: { id: string; element: Label }) {
             key={`text ${id} ${tag}`}
             label={`In ${languageName(tag)}`}
             lines
-            value={(kept?.kind === 'label' ? kept : element).translations?.[tag] ?? ''}
+            value={kept.translations?.[tag] ?? ''}
             onKeep={(text) => translate(tag, text)}
           />
           {messageFault(element.translations?.[tag] ?? '') && (

@@ -3,7 +3,7 @@ import { type Action, type Element, inOrder, isOnHud, type Motion, type Movement
 import { Select, Switch } from '@mantine/core';
 import { editElement } from '../../edits/edits.ts';
 import { Choice, NumberRows } from '../../fields/rows.tsx';
-import { shownDocument, useProject } from '../../state/project.ts';
+import { useShown } from '../../state/beside.tsx';
 
 const NONE: Motion = { enter: null, leave: null, betweenS: 0 };
 
@@ -15,7 +15,7 @@ const without = (element: Element, key: 'motion' | 'turnDeg' | 'fit', value: unk
 
 export function MotionContent({ id, element, group }: { id: string; element: Element; group: boolean }) {
   const motion = element.motion ?? NONE;
-  const actions = useProject(shownDocument)?.actions ?? {};
+  const actions = useShown()?.actions ?? {};
   const edit = (what: string, part: Partial<Motion>) =>
     editElement(what, id, (e) => {
       const next = { ...(e.motion ?? NONE), ...part };

@@ -6,7 +6,8 @@ import { PageField } from '../../fields/page-field.tsx';
 import { editing, NumberRows } from '../../fields/rows.tsx';
 import { type PageFacts, type PageState, usePages } from '../../level/pages.ts';
 import { useEngine } from '../../questions/engine-context.ts';
-import { change, shownDocument, useProject } from '../../state/project.ts';
+import { useShown } from '../../state/beside.tsx';
+import { change } from '../../state/project.ts';
 
 const STATES: Record<PageState, string> = {
   starts: 'It is starting.',
@@ -35,7 +36,7 @@ function said({ state, capPx, because, link, unknown }: PageFacts): string[] {
 
 export function PageContent({ id, element }: { id: string; element: PageElement }) {
   const engine = useEngine();
-  const document = useProject(shownDocument);
+  const document = useShown();
   const { edit, paint } = editing('page', id);
   const page = element.page ?? '';
   const file = document?.pictures?.[page];

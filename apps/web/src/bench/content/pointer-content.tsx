@@ -6,7 +6,8 @@ import { Comparisons } from '../../fields/conditions.tsx';
 import { ColourField } from '../../fields/draft-fields.tsx';
 import { NumberField } from '../../fields/number-field.tsx';
 import { useEngine } from '../../questions/engine-context.ts';
-import { change, draft, shownDocument, useProject } from '../../state/project.ts';
+import { useShown } from '../../state/beside.tsx';
+import { change, draft } from '../../state/project.ts';
 
 const NONE: Pointer = { takes: 'blocks', action: null, padPx: 0, pointed: {}, pressed: {} };
 const ACTING: Pointer = { ...NONE, takes: 'acts', pointed: { plate: '#1B6E83F2', text: '#FFFFFF' }, pressed: { plate: '#12445AF2' } };
@@ -19,7 +20,7 @@ const PARTS = {
 } as const;
 
 export function PointerContent({ id, element }: { id: string; element: Element }) {
-  const document = useProject(shownDocument);
+  const document = useShown();
   const engine = useEngine();
   const pointer = element.pointer ?? { ...NONE, takes: KINDS[element.kind].takes };
   const withPointer = (e: Element, next: Pointer): Element => ({ ...e, pointer: next });

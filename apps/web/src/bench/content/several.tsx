@@ -8,12 +8,13 @@ import { instancesAt, isMovable, removeElement, withElement } from '../../edits/
 import type { Places } from '../../engine/places.ts';
 import { useEngine } from '../../questions/engine-context.ts';
 import { useBench, useBenchPart } from '../../state/bench.ts';
+import { useShown } from '../../state/beside.tsx';
 import { say } from '../../state/notices.ts';
-import { change, shownDocument, useProject } from '../../state/project.ts';
+import { change } from '../../state/project.ts';
 
 export function Several() {
   const engine = useEngine();
-  const document = useProject(shownDocument);
+  const document = useShown();
   const { selection, also } = useBenchPart('selection', 'also');
   if (!document || !selection) return null;
   const ids = [selection, ...also];

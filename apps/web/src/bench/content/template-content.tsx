@@ -23,8 +23,9 @@ import { editElement, editKind, insideAll } from '../../edits/edits.ts';
 import { NumberField } from '../../fields/number-field.tsx';
 import { PictureField } from '../../fields/picture-field.tsx';
 import { useBench } from '../../state/bench.ts';
+import { useShown } from '../../state/beside.tsx';
 import { say } from '../../state/notices.ts';
-import { change, shownDocument, useProject } from '../../state/project.ts';
+import { change, useProject } from '../../state/project.ts';
 import { languageName } from '../../words/languages.ts';
 
 type Template = NonNullable<Group['template']>;
@@ -60,7 +61,7 @@ function ValueField({
   onChange: (value: ParameterValue) => void;
   onTranslate: (translations: Record<string, string>) => void;
 }) {
-  const document = useProject(shownDocument);
+  const document = useShown();
   if (kind === 'number') return <NumberField label={name} unit="" value={typeof value === 'number' ? value : 0} onChange={onChange} />;
   if (kind === 'picture')
     return <PictureField label={name} value={typeof value === 'string' ? value : null} none="None" onChange={onChange} />;
@@ -257,7 +258,7 @@ function renameParameter(template: string, from: string, to: string): void {
 
 /** Of what is inside of a template: which of its fields take on parameters' values. */
 export function UsesContent({ id, element }: { id: string; element: Element }) {
-  const document = useProject(shownDocument);
+  const document = useShown();
   let around: Element | undefined = element;
   for (let at: Element | undefined = element; isMember(at?.mount); ) {
     at = document?.elements[at.mount.group];
@@ -292,7 +293,7 @@ export function UsesContent({ id, element }: { id: string; element: Element }) {
 }
 
 export function InstanceContent({ id, element }: { id: string; element: Instance }) {
-  const document = useProject(shownDocument);
+  const document = useShown();
   const template = document?.elements[element.of];
   if (template?.kind !== 'group' || !template.template) return null;
   const { parameters } = template.template;

@@ -7,7 +7,7 @@ import { useMemo } from 'react';
 import { useEngine } from '../../questions/engine-context.ts';
 import { showEnd } from '../../questions/extremes.ts';
 import { useBench, useBenchPart } from '../../state/bench.ts';
-import { shownDocument, useProject } from '../../state/project.ts';
+import { useShown } from '../../state/beside.tsx';
 import { languageName } from '../../words/languages.ts';
 
 const SAYS: Record<Extreme['fault'], string> = {
@@ -23,7 +23,7 @@ const SAYS: Record<Extreme['fault'], string> = {
 
 export function ExtremesPanel() {
   const engine = useEngine();
-  const document = useProject(shownDocument);
+  const document = useShown();
   const { extreme, viewer } = useBenchPart('extreme', 'viewer');
   const phase = engine.phase();
   const found = useMemo(() => (document ? extremes(compile(document, null), engine.shaper, phase) : []), [document, phase, engine]);

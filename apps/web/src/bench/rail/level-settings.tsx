@@ -7,14 +7,15 @@ import { useMemo, useRef, useState } from 'react';
 import { useEngine } from '../../questions/engine-context.ts';
 import { api } from '../../state/api.ts';
 import { useBench } from '../../state/bench.ts';
+import { useShown } from '../../state/beside.tsx';
 import { levelForPage } from '../../state/load-level.ts';
 import { say, sayFailed } from '../../state/notices.ts';
-import { change, shownDocument, useProject } from '../../state/project.ts';
+import { change } from '../../state/project.ts';
 import { NO_SURFACES } from '../../words/level.ts';
 
 export function LevelSettings() {
   const engine = useEngine();
-  const document = useProject(shownDocument);
+  const document = useShown();
   const input = useRef<HTMLInputElement>(null);
   const [busy, setBusy] = useState(false);
   const lost = useMemo(() => (document ? lostAnchors(document.anchors, engine.model) : []), [document?.anchors, engine]);

@@ -10,9 +10,9 @@ import { offersImmersion } from '../../engine/immersion.ts';
 import { Choice } from '../../fields/rows.tsx';
 import { useEngine } from '../../questions/engine-context.ts';
 import { useBench, useBenchPart } from '../../state/bench.ts';
+import { useShown } from '../../state/beside.tsx';
 import { type LogEntry, resetLive, useLive } from '../../state/live.ts';
 import { sayFailed } from '../../state/notices.ts';
-import { shownDocument, useProject } from '../../state/project.ts';
 
 const DEVICE_WORDS: Record<Device, string> = {
   keyboard: 'keyboard and pointer',
@@ -74,7 +74,7 @@ const POINTERS: Record<RaySource, string> = {
 export function LiveList() {
   const { log, held, phase } = useLive();
   const { areas, device, pointWith } = useBenchPart('areas', 'device', 'pointWith');
-  const document = useProject(shownDocument);
+  const document = useShown();
   if (!document) return null;
   const changed = Object.keys(held).length > 0 || phase !== null;
   return (

@@ -7,7 +7,7 @@ import { type DragEvent, type KeyboardEvent, useState } from 'react';
 import { insideAll, isInLine, reorder, reparent } from '../../edits/edits.ts';
 import { useEngine } from '../../questions/engine-context.ts';
 import { select, useBench } from '../../state/bench.ts';
-import { shownDocument, useProject } from '../../state/project.ts';
+import { useShown } from '../../state/beside.tsx';
 import { KIND_WORDS } from '../../words/kinds.ts';
 
 /** Rows and columns are listed as they are read, from their start; elsewhere what lies in front stands on top. */
@@ -16,7 +16,7 @@ const isLine = (element: Element | undefined): boolean => element?.kind === 'gro
 const DRAGGED = 'application/x-foreshore-element';
 
 export function Order() {
-  const document = useProject(shownDocument);
+  const document = useShown();
   const [folded, setFolded] = useState<ReadonlySet<string>>(new Set());
   const [over, setOver] = useState<string | null>(null);
   if (!document) return null;

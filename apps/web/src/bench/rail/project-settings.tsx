@@ -7,8 +7,9 @@ import { bringPicture, PictureField } from '../../fields/picture-field.tsx';
 import { NumberRows } from '../../fields/rows.tsx';
 import { api } from '../../state/api.ts';
 import { useBench } from '../../state/bench.ts';
+import { useShown } from '../../state/beside.tsx';
 import { say, sayFailed } from '../../state/notices.ts';
-import { change, shownDocument, useProject } from '../../state/project.ts';
+import { change } from '../../state/project.ts';
 import { languageName } from '../../words/languages.ts';
 import { weightName } from '../../words/weights.ts';
 import { LevelSettings } from './level-settings.tsx';
@@ -62,7 +63,7 @@ function BringFiles({
 }
 
 function Languages() {
-  const document = useProject(shownDocument);
+  const document = useShown();
   if (!document) return null;
   const others = document.languages ?? [];
   const put = (what: string, languages: string[]) => change(what, (d) => ({ ...d, languages }));
@@ -131,7 +132,7 @@ async function bringFont(file: File): Promise<void> {
 }
 
 function Fonts() {
-  const document = useProject(shownDocument);
+  const document = useShown();
   if (!document) return null;
   const fonts = inOrder(document.fonts ?? {});
   return (
@@ -163,7 +164,7 @@ function Fonts() {
 }
 
 function Pictures() {
-  const document = useProject(shownDocument);
+  const document = useShown();
   if (!document) return null;
   const pictures = inOrder(document.pictures ?? {});
   return (
@@ -210,7 +211,7 @@ function Pictures() {
 }
 
 function Cursor() {
-  const document = useProject(shownDocument);
+  const document = useShown();
   if (!document) return null;
   const { cursor } = document;
   const first = inOrder(document.pictures ?? {}).find(([, { type }]) => type !== 'text/html')?.[0];

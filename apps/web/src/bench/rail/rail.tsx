@@ -9,7 +9,7 @@ import { IconCheck, IconChevronDown, IconChevronRight, IconMinus, IconX } from '
 import { useLayoutEffect, useRef } from 'react';
 import { useEngine } from '../../questions/engine-context.ts';
 import { useBench, useBenchPart, type Verdict } from '../../state/bench.ts';
-import { shownDocument, useProject } from '../../state/project.ts';
+import { useShown } from '../../state/beside.tsx';
 import { StepSettings } from '../chain/step-settings.tsx';
 import { Content } from '../content/content.tsx';
 import { ExtremesPanel } from './extremes-panel.tsx';
@@ -39,7 +39,7 @@ function inFull(verdict: Verdict | undefined, document: Document, short: string)
 /** What a viewer's present frame says of the selection; it alone is made anew with every picture. */
 function VerdictText({ viewer }: { viewer: string }) {
   const verdict = useBench((s) => s.info?.verdicts.find((v) => v.viewer === viewer));
-  const document = useProject(shownDocument);
+  const document = useShown();
   if (!document) return null;
   const { kind, text } = verdictOf(verdict, useBench.getState().selection !== null, document);
   const Icon = kind === 'yes' ? IconCheck : kind === 'no' ? IconX : IconMinus;
@@ -127,7 +127,7 @@ function RailBody() {
 type TilesAs = 'auto' | 'pictures' | 'lines';
 
 function Viewers({ edited, trying }: { edited: boolean; trying: boolean }) {
-  const document = useProject(shownDocument);
+  const document = useShown();
   const { viewer } = useBenchPart('viewer');
   const [as, setAs] = useLocalStorage<TilesAs>({ key: 'foreshore.tiles', defaultValue: 'auto', getInitialValueInEffect: false });
   if (!document) return null;

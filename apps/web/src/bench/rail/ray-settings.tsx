@@ -4,7 +4,8 @@ import { type Document, inOrder, RAY_SOURCES, type RaySettings as Settings } fro
 import { Checkbox, Select } from '@mantine/core';
 import { KeysFields } from '../../fields/keys-fields.tsx';
 import { Choice, ColourRows, NumberRows } from '../../fields/rows.tsx';
-import { change, draft, shownDocument, useProject } from '../../state/project.ts';
+import { useShown } from '../../state/beside.tsx';
+import { change, draft } from '../../state/project.ts';
 
 type Source = NonNullable<Settings['sources']>[number];
 const SOURCES: Record<Source, string> = {
@@ -28,7 +29,7 @@ const withRay = (d: Document, part: Partial<Settings>): Document => ({ ...d, ray
 const put = (what: string, part: Partial<Settings>) => change(what, (d) => withRay(d, part));
 
 export function RaySettings() {
-  const document = useProject(shownDocument);
+  const document = useShown();
   if (!document) return null;
   const { ray } = document;
   const sources = ray?.sources ?? [];

@@ -6,7 +6,8 @@ import { IconCopy, IconTrash } from '@tabler/icons-react';
 import { NumberField } from '../../fields/number-field.tsx';
 import { Choice, NumberRows } from '../../fields/rows.tsx';
 import { useBench, useBenchPart } from '../../state/bench.ts';
-import { change, shownDocument, useProject } from '../../state/project.ts';
+import { useShown } from '../../state/beside.tsx';
+import { change } from '../../state/project.ts';
 
 const SIDES = ['left', 'top', 'right', 'bottom'] as const;
 const FITS: { value: Document['glass']['fit']; label: string }[] = [
@@ -114,7 +115,7 @@ function Players({ document, viewer, onChange }: { document: Document; viewer: S
 }
 
 export function ViewerSettings() {
-  const document = useProject(shownDocument);
+  const document = useShown();
   const { viewer: id } = useBenchPart('viewer');
   const viewer = document?.viewers[id];
   if (!document || !viewer) return null;

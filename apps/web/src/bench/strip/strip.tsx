@@ -6,9 +6,9 @@ import { UnstyledButton } from '@mantine/core';
 import { IconChevronDown, IconChevronRight } from '@tabler/icons-react';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { type KeyboardEvent, type PointerEvent, useEffect, useMemo, useRef, useState } from 'react';
-import { useBands } from '../../questions/use-bands.ts';
+import { useShownBands } from '../../questions/bands.ts';
 import { useBench, useBenchPart } from '../../state/bench.ts';
-import { shownDocument, useProject } from '../../state/project.ts';
+import { useShown } from '../../state/beside.tsx';
 import { Band, bandTitle, Others, saidAt } from './band.tsx';
 import { Controls } from './controls.tsx';
 import { HEIGHT_PX, NAME_PX, ROW_PX } from './heights.ts';
@@ -37,9 +37,9 @@ const toggled = <T,>(set: ReadonlySet<T>, one: T): ReadonlySet<T> => {
 };
 
 export function Strip() {
-  const document = useProject(shownDocument);
+  const document = useShown();
   const { route, selection, strip } = useBenchPart('route', 'selection', 'strip');
-  const { bands, share, failed } = useBands();
+  const { bands, share, failed } = useShownBands();
   const box = useRef<HTMLDivElement>(null);
   const [open, setOpen] = useState<ReadonlySet<Fold>>(new Set());
   const [unfolded, setUnfolded] = useState<ReadonlySet<string>>(new Set());

@@ -1,6 +1,6 @@
 /** Bands of the shown document over the chosen route, from a worker; the latest request wins. */
 import type { Stretch } from '@foreshore/checks';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useRef } from 'react';
 import { create } from 'zustand';
 import { pageCaps, usePages } from '../level/pages.ts';
 import { useBenchPart } from '../state/bench.ts';
@@ -13,10 +13,16 @@ import { type SteadyWorker, steadyWorker } from './steady-worker.ts';
 const CALM_MS = 250;
 const NONE: ReadonlyMap<string, readonly Stretch[]> = new Map();
 
-/** The bands as last worked out, for whoever tells of one element. */
-export const useShownBands = create<{ bands: ReadonlyMap<string, readonly Stretch[]> }>(() => ({ bands: NONE }));
+/** The bands as last worked out; how much of those that are being worked out is done, while they are; why they could not be. */
+export const useShownBands = create<{
+  bands: ReadonlyMap<string, readonly Stretch[]>;
+  share: number | null;
+  failed: string | null;
+}>(() => ({ bands: NONE, share: null, failed: null }));
+const tell = useShownBands.setState;
 
-export function useBands(): { bands: ReadonlyMap<string, readonly Stretch[]>; share: number | null; failed: string | null } {
+/** Has them worked out as long as it stands. */
+export function Bands(): null {
   const engine = useEngine();
   const document = useProject((s) => s.document);
   const { viewer, route } = useBenchPart('viewer', 'route');
@@ -28,9 +34,6 @@ export function useBands(): { bands: ReadonlyMap<string, readonly Stretch[]>; sh
   const worker = useRef<SteadyWorker<BandsRequest> | null>(null);
   const asked = useRef<BandsRequest | null>(null);
   const job = useRef(0);
-  const [bands, setBands] = useState(NONE);
-  const [share, setShare] = useState<number | null>(null);
-  const [failed, setFailed] = useState<string | null>(null);
 
   useEffect(() => {
     const made = steadyWorker<BandsRequest, BandsReply>(
@@ -38,27 +41,21 @@ export function useBands(): { bands: ReadonlyMap<string, readonly Stretch[]>; sh
       'the bands',
       (data) => {
         if (data.job !== job.current) return;
-        if ('share' in data) {
-          setShare(data.share);
-          return;
-        }
-        setShare(null);
-        setFailed('failed' in data ? data.failed : null);
-        if ('failed' in data) return;
-        const worked = new Map(data.ids.map((id, i) => [id, data.bands[i] ?? []] as const));
-        setBands(worked);
-        useShownBands.setState({ bands: worked });
+        if ('share' in data) tell({ share: data.share });
+        else if ('failed' in data) tell({ share: null, failed: data.failed });
+        else tell({ share: null, failed: null, bands: new Map(data.ids.map((id, i) => [id, data.bands[i] ?? []] as const)) });
       },
       (again) => {
-        setShare(null);
+        tell({ share: null });
         if (again && asked.current) worker.current?.post(asked.current);
-        else setFailed('what works them out has stopped; reload the page');
+        else tell({ failed: 'what works them out has stopped; reload the page' });
       },
     );
     worker.current = made;
     return () => {
       made.end();
       worker.current = null;
+      tell(useShownBands.getInitialState());
     };
   }, []);
 
@@ -68,7 +65,7 @@ export function useBands(): { bands: ReadonlyMap<string, readonly Stretch[]>; sh
   useEffect(() => {
     if (!document || !way || !one) {
       job.current++;
-      setBands(NONE);
+      tell({ bands: NONE });
       return;
     }
     const request: BandsRequest = { job: ++job.current, document, viewer, route, caps: pageCaps() };
@@ -89,5 +86,5 @@ export function useBands(): { bands: ReadonlyMap<string, readonly Stretch[]>; sh
     };
   }, [anchors, elements, level, feeds, phases, actions, body, glass, readability, language, way, one, viewer, route, letters]);
 
-  return { bands, share, failed };
+  return null;
 }
