@@ -35,6 +35,11 @@ export type Quality = 'coarse' | 'plain' | 'fine';
  */
 const DENSITY: Record<Quality, number> = SOFTWARE ? { coarse: 0.5, plain: 1, fine: 2 } : { coarse: 1, plain: 1, fine: 1 };
 
+/** Where pictures while moving take longer than is wanted, they have fewer pixels yet, until they take less than half of it. */
+const FEWER_PIXELS = 0.75;
+/** Only from pictures with so many pixels is learned how long they take: tiles are quick. */
+const LARGE_PX = 200_000;
+
 /**
  * By so many drawn pixels the level's form may be off its own, at first. Where a picture then still takes longer than it is wanted to,
  * by more, up to the most: without a graphics card a picture takes as long as it has triangles.
@@ -157,6 +162,9 @@ export class LevelRenderer {
   lost = false;
   /** No more pixels than this share of each side are drawn. */
   private most = 2;
+  /** How long pictures take while moving, milliseconds, the last ones weighing most; and whether that is too long for all pixels. */
+  private coarseMs = 0;
+  private hurried = false;
   /** What a triangle costs. */
   private triangleMs = FIRST_GUESS_MS;
   private readonly frustum = new Frustum();
@@ -202,7 +210,7 @@ export class LevelRenderer {
   ): Coming {
     const { width, height } = target.canvas;
     if (this.lost) return { ready: () => true, land: () => this.nothing(target), picture: null };
-    const wanted = DENSITY[quality];
+    const wanted = DENSITY[quality] * (quality === 'coarse' && this.hurried ? FEWER_PIXELS : 1);
     scene.update();
     const shows = JSON.stringify([width, height, scene.moves, pose.position, pose.rotation, projection]);
     const last = this.last.get(target.canvas);
@@ -233,7 +241,9 @@ export class LevelRenderer {
       },
       land: () => {
         if (this.lost) return this.nothing(target);
-        this.learn(density, drawn.land(), triangles);
+        const ms = drawn.land();
+        this.learn(density, ms, triangles);
+        if (SOFTWARE && quality === 'coarse' && width * height > LARGE_PX) this.hurry(ms);
         const free = masks.make();
         // At rest, or asked for a second time, it stands still: kept, so that what changes in front of the level does not draw the level again.
         picture = same || quality === 'fine' ? copyOf(target.canvas) : null;
@@ -334,6 +344,12 @@ export class LevelRenderer {
     if ((await probe(PROBE / 8)) < QUICK_MS) return;
     const ms = (await probe(PROBE)) / PROBE ** 2;
     if (ms > SLOW_MS) this.most = Math.max(LEAST_DENSITY, Math.sqrt(WANTED_MS / ms));
+  }
+
+  private hurry(ms: number): void {
+    this.coarseMs += (ms - this.coarseMs) / 4;
+    if (this.coarseMs > WANTED.coarse) this.hurried = true;
+    else if (this.coarseMs < WANTED.coarse / 2) this.hurried = false;
   }
 
   /** A level that takes seconds a picture is drawn with fewer pixels, until it is quick again: the page must not stand still. */
