@@ -130,6 +130,28 @@ describe('checks', () => {
     expect(session.errors).toEqual([]);
   });
 
+  it('find five faults of five kinds in the first draft of Low Water, and mend them to none', async () => {
+    const { page } = session;
+    const before = await createProject(address, { from: 'demo', which: 'before' });
+    await open(before);
+    await measure();
+    await page.waitForSelector('[data-findings="5"]');
+    expect((await rows()).sort()).toEqual(['contrast sluice-2', 'cut post', 'flickers middle-span', 'reach slate', 'small warmth']);
+    // One by itself, tried before it is taken, and undone.
+    await page.click('.finding[data-element="warmth"] button');
+    await page.waitForSelector('.finding[data-element="warmth"] [data-mend="small"]');
+    await press(page, 'Take it');
+    await page.waitForSelector('.finding[data-element="warmth"] [data-mended]');
+    await press(page, 'Undo: Mend: 20 arcmin on every screen');
+    await page.waitForFunction(() => document.querySelector('[data-mended]') === null);
+    // All that are there.
+    await press(page, 'Mend all 5');
+    await page.waitForFunction(() => document.querySelectorAll('[data-mended]').length === 5);
+    await measure();
+    await page.waitForSelector('[data-findings="0"]');
+    expect(session.errors).toEqual([]);
+  });
+
   it('measure only what depends on a change, and compare with the check before', async () => {
     const { page } = session;
     await editAt(address, id, (d) => {

@@ -266,13 +266,17 @@ const server = await startTestServer();
 const session = await openBrowser();
 const { page } = session;
 try {
-  // The shelf shows the picture that the bench took.
-  const taken = page.waitForResponse((r) => r.url().endsWith('/low-water/picture') && r.request().method() === 'PUT');
-  await openBench(page, server.address, 'low-water', '?t=8');
-  await taken;
-  // It is the one that a new demo comes with.
-  const shelf = await fetch(new URL('/api/projects/low-water/picture', server.address));
-  writeFileSync('demo/shelf.jpg', new Uint8Array(await shelf.arrayBuffer()));
+  // The shelf shows the pictures that the bench took; they are those that new demos come with.
+  for (const [id, file] of [
+    ['low-water-before', 'demo/shelf-before.jpg'],
+    ['low-water', 'demo/shelf.jpg'],
+  ] as const) {
+    const taken = page.waitForResponse((r) => r.url().endsWith(`/${id}/picture`) && r.request().method() === 'PUT');
+    await openBench(page, server.address, id, '?t=8');
+    await taken;
+    const shelf = await fetch(new URL(`/api/projects/${id}/picture`, server.address));
+    writeFileSync(file, new Uint8Array(await shelf.arrayBuffer()));
+  }
   for (const old of readdirSync(FOLDER)) if (!SHOTS.some(({ name }) => old === `${name}.png`)) rmSync(`${FOLDER}/${old}`);
   for (const { name, night = false, moves = false, take } of SHOTS) {
     await page.evaluate((dark) => localStorage.setItem('mantine-color-scheme-value', dark ? 'dark' : 'light'), night);

@@ -16,6 +16,7 @@ import {
   type Viewer,
   viewerAs,
 } from '@foreshore/document';
+import { beforeOf } from './before.ts';
 import { callAnchors, callFeeds, calls } from './calls.ts';
 import { actions, feeds, glass, phases } from './glass.ts';
 import { pictureFiles, pictures } from './pictures.ts';
@@ -277,9 +278,11 @@ const fileOf = (name: string): Uint8Array =>
 /** What the server seeds. */
 export const demo = {
   document: demoDocument,
+  /** The same place with five faults. */
+  before: () => beforeOf(demoDocument()),
   level: () => fileOf('low-water.glb'),
   fileName: LEVEL_FILE,
   pictures: pictureFiles,
-  /** As the bench drew it; `npm run screenshots` takes it anew. */
-  shelf: () => fileOf('shelf.jpg'),
+  /** As the bench drew them; `npm run screenshots` takes them anew. */
+  shelf: (which: 'now' | 'before' = 'now') => fileOf(which === 'now' ? 'shelf.jpg' : 'shelf-before.jpg'),
 };

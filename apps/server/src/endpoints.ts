@@ -32,7 +32,8 @@ import type { Store } from './store.ts';
 
 const createSchema = z.discriminatedUnion('from', [
   z.strictObject({ from: z.literal('empty'), name }),
-  z.strictObject({ from: z.literal('demo') }),
+  /** Low Water, as it is or with five faults to be found. */
+  z.strictObject({ from: z.literal('demo'), which: z.enum(['now', 'before']).default('now') }),
   /** A document as a whole, such as one that a tab still has; its files are here already. */
   z.strictObject({ from: z.literal('document'), document: z.unknown() }),
   z.strictObject({
@@ -54,12 +55,14 @@ const renameSchema = z.strictObject({ name, clientId: token });
 
 export interface Demo {
   document: () => unknown;
+  /** The same with faults. */
+  before: () => unknown;
   level: () => Uint8Array;
   fileName: string;
   /** The bytes of its pictures, by file name. */
   pictures: () => Record<string, Uint8Array>;
-  /** Its picture on the shelf, JPEG. */
-  shelf: () => Uint8Array;
+  /** Their pictures on the shelf, JPEG. */
+  shelf: (which: 'now' | 'before') => Uint8Array;
 }
 
 /** Of all ids in a query together. */
@@ -135,10 +138,10 @@ export function endpoints(store: Store, live: Live, readers: Readers, games: Gam
       return store.create({ ...makeDocument(wanted.name), level: wanted.level });
     }
     const { files } = await take('level', demo.level(), demo.fileName);
-    const document = demo.document() as Document;
-    for (const [name, bytes] of Object.entries(demo.pictures())) await take('picture', bytes, name);
+    const document = (wanted.which === 'before' ? demo.before() : demo.document()) as Document;
+    if (wanted.which === 'now') for (const [name, bytes] of Object.entries(demo.pictures())) await take('picture', bytes, name);
     const made = store.create({ ...document, level: document.level && { ...document.level, hash: (files[0] as KeptFile).hash } });
-    store.setPicture(made.id, Buffer.from(demo.shelf()));
+    store.setPicture(made.id, Buffer.from(demo.shelf(wanted.which)));
     return made;
   };
   /** What a document names and the disk has no more. */

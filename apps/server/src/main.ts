@@ -38,11 +38,13 @@ try {
   process.on('SIGINT', stop);
   if (server.store.list().length === 0 && server.store.isNew()) {
     process.stdout.write('Seeding the Low Water demo.\n');
-    await fetch(new URL('/api/projects', server.address), {
-      method: 'POST',
-      headers: { 'content-type': 'application/json' },
-      body: '{"from":"demo"}',
-    });
+    // The one that was made last stands first on the shelf.
+    for (const which of ['before', 'now'])
+      await fetch(new URL('/api/projects', server.address), {
+        method: 'POST',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify({ from: 'demo', which }),
+      });
   }
   void server.store.lookAfterFiles().then(
     ({ broken }) => {

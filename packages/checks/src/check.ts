@@ -419,17 +419,24 @@ export interface Compared {
 }
 /** Less than so much of a change is rounding. */
 const CHANGED = 0.02;
+/** And so many seconds. */
+const LONGER_S = 0.5;
+
+type Measured = Pick<Found, 'value' | 'bound' | 'forS'>;
+const amount = ({ value, bound }: Measured): number => Math.abs(value - bound);
+/** The same finding before and after: it falls shorter, or does so for longer. */
+export const worsened = (before: Measured, after: Measured): boolean =>
+  amount(after) > amount(before) * (1 + CHANGED) + 1e-6 || after.forS > before.forS + LONGER_S;
 
 export function compareRuns(before: readonly Finding[], after: readonly Finding[]): Compared {
   const was = new Map(before.map((one) => [one.key, one]));
   const is = new Map(after.map((one) => [one.key, one]));
-  const amount = (one: Finding): number => Math.abs(one.value - one.bound);
   const out: Compared = { fresh: [], gone: before.filter(({ key }) => !is.has(key)), worse: [], better: [] };
   for (const one of after) {
     const old = was.get(one.key);
     if (!old) out.fresh.push(one);
-    else if (amount(one) > amount(old) * (1 + CHANGED) + 1e-6 || one.forS > old.forS + 0.5) out.worse.push(one);
-    else if (amount(one) < amount(old) * (1 - CHANGED) - 1e-6 || one.forS < old.forS - 0.5) out.better.push(one);
+    else if (worsened(old, one)) out.worse.push(one);
+    else if (amount(one) < amount(old) * (1 - CHANGED) - 1e-6 || one.forS < old.forS - LONGER_S) out.better.push(one);
   }
   return out;
 }

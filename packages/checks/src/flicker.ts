@@ -107,6 +107,10 @@ function widen(extent: Extent, link: Link | undefined, fit: number): void {
   extent.emPx = Math.min(extent.emPx, (factIn(facts, 'belowFloor')?.px ?? Number.POSITIVE_INFINITY) / fit);
 }
 
+/** When one element shows along a route and by which step it does not, as a check samples it; nothing is measured of how it reads. */
+export const bandOf = (arranged: Arranged, route: Route, id: string): Stretch[] =>
+  verdictsUntil(arranged, route, id, routeDurationS(route));
+
 /** How long it must be kept that the flicker is none: through the gap, or for two seconds in all. */
 const keptThrough = ({ fromS, toS, shown }: Flicker): [number, number] => (shown ? [toS, fromS + FLICKER_S + 0.1] : [fromS, toS]);
 

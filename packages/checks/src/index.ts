@@ -1,6 +1,7 @@
 export * from './bands.ts';
 export * from './check.ts';
 export * from './extremes.ts';
+export * from './finding-mends.ts';
 export * from './flicker.ts';
 export * from './game-states.ts';
 export * from './mends.ts';

@@ -329,12 +329,15 @@ function largerHud({ glass }: Document, by: number): Change[][] {
 
 type Fault<K extends Shortfall['kind']> = Extract<Shortfall, { kind: K }>;
 
+/** Who stands still sways by so much. */
+const SWAY_M = 0.05;
+
 /** Of what is out of reach: a longer ray, or the panel nearer. */
 function nearer({ c }: Solver, row: number, { value, bound }: Fault<'reach'>): Change[][] {
   const top = c.root[row] as number;
   const id = c.definitions[top] as string;
   const { mount } = c.elements[top] as Element;
-  const reachM = roundUp(value, 0.1);
+  const reachM = roundUp(value + SWAY_M, 0.1);
   const out: Change[][] = [
     [{ element: null, change: { kind: 'rayReach', value: reachM }, part: {}, project: { ray: { ...c.document.ray, reachM } } }],
   ];

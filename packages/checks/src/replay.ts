@@ -75,21 +75,25 @@ export class Replay {
     return routePose(this.route, timeS);
   }
 
-  private step(timeS: number, depthOrder: boolean): Frame {
+  /** What a frame at a time is solved with. The level is placed as it is then. */
+  inputsAt(timeS: number, depthOrder = false, values?: Values): Inputs {
     const head = routePose(this.route, timeS);
     const { c } = this.solver;
     placeLevel(c, this.route, timeS, head, this.held);
-    const inputs: Inputs = {
+    return {
       timeS,
       head,
       depthOrder,
-      values: readValues(c, this.route, timeS, head, this.held, this.values),
+      values: readValues(c, this.route, timeS, head, this.held, values),
       phase: this.phase ?? phaseAt(c.document, this.route, timeS),
       pointed: this.pointed,
       pressed: this.pressed,
       forced: this.forced,
       scrolled: this.scrolled,
     };
-    return solve(this.solver, inputs);
+  }
+
+  private step(timeS: number, depthOrder: boolean): Frame {
+    return solve(this.solver, this.inputsAt(timeS, depthOrder, this.values));
   }
 }

@@ -10,8 +10,9 @@ import { Link } from 'react-router';
 import { Choice } from '../fields/rows.tsx';
 import { useChecks } from '../state/checks.ts';
 import { change } from '../state/project.ts';
+import { Mend, MendAll } from './mend.tsx';
 import { type Filter, type Gathered, gathered, type Told } from './told.ts';
-import { momentOf, sayWhere, viewerName } from './words.ts';
+import { momentOf, sayWhere, sentence, viewerName } from './words.ts';
 
 const GROUPS = { element: 'by element', kind: 'by kind', viewer: 'by viewer' } as const;
 type By = keyof typeof GROUPS;
@@ -91,6 +92,7 @@ export function FindingList({
           checked={filter.accepted}
           onChange={(event) => set({ accepted: event.currentTarget.checked })}
         />
+        <MendAll rows={shown} document={document} />
         {chosen && (
           <button type="button" className="text-button" onClick={() => set({ element: null, viewer: null })}>
             {chosen} <IconX size={13} aria-hidden="true" />
@@ -119,10 +121,8 @@ export function FindingList({
   );
 }
 
-const sentence = (words: string): string => words.charAt(0).toUpperCase() + words.slice(1);
-
 function Row({
-  one: { worst, all },
+  one,
   by,
   project,
   document,
@@ -134,8 +134,9 @@ function Row({
   document: Document;
   names: Readonly<Record<string, string>>;
 }) {
+  const { worst, all } = one;
   const { finding, change: how, accepted } = worst;
-  const others = [...new Set(all.map((one) => one.finding.viewer))].filter((viewer) => viewer !== null && viewer !== finding.viewer);
+  const others = [...new Set(all.map((each) => each.finding.viewer))].filter((viewer) => viewer !== null && viewer !== finding.viewer);
   return (
     <li className="finding" data-kind={finding.kind} data-element={finding.element} data-viewer={finding.viewer ?? ''}>
       <div className="finding-what">
@@ -173,6 +174,7 @@ function Row({
           On the bench
         </Button>
       )}
+      {!accepted && <Mend one={one} document={document} />}
       {accepted ? (
         <Button size="compact-xs" variant="subtle" onClick={() => unaccept(finding)}>
           No longer

@@ -1,11 +1,14 @@
 /** What the worker of questions does with one: what would show an element that is hidden, what cures its flicker. */
 import {
   type Area,
+  type AskedOfFinding,
   bandIds,
   bands,
   type Cure,
   cureOf,
+  type FindingMend,
   type Flicker,
+  findingMends,
   flickers,
   type Mend,
   mends,
@@ -13,7 +16,7 @@ import {
   readableArea,
   wouldShow,
 } from '@foreshore/checks';
-import { type Arranged, arrange, compile, type Inputs, type Pose, placeLevel, readValues } from '@foreshore/core';
+import { type Arranged, arrange, compile, finished, type Inputs, type Pose, placeLevel, readValues } from '@foreshore/core';
 import type { Device, Document, Element, FeedValue } from '@foreshore/document';
 import { projectShaper } from '../level/fonts.ts';
 import { levelOf } from './level-of.ts';
@@ -59,7 +62,12 @@ export interface AskArea extends Omit<AskOffers, 'kind' | 'viewer' | 'forced'> {
 export interface AskMends extends Omit<AskOffers, 'kind' | 'viewer'> {
   kind: 'mends';
 }
-export type Ask = AskOffers | AskCures | AskArea | AskMends;
+/** What would clear what a check found, along the routes on which it was found. */
+export interface AskFindingMends extends Pick<AskedOfFinding, 'document' | 'finding' | 'parts'> {
+  kind: 'findingMends';
+  job: number;
+}
+export type Ask = AskOffers | AskCures | AskArea | AskMends | AskFindingMends;
 export interface Cured {
   flicker: Flicker;
   cure: Cure | null;
@@ -67,6 +75,7 @@ export interface Cured {
 export type Answer =
   | { job: number; offers: Offer[] }
   | { job: number; mends: Mend[] }
+  | { job: number; findingMends: FindingMend[] }
   | { job: number; cures: Cured[] }
   | { job: number; area: Area | null; count: number }
   | { job: number; failed: string };
@@ -93,7 +102,7 @@ async function cures({ job, document, viewer, route, id }: AskCures): Promise<An
 
 export const answer = (ask: Ask): Promise<Answer> =>
   ANSWERS[ask.kind](ask as never).catch((error: Error) => ({ job: ask.job, failed: error.message }));
-const ANSWERS = { offers, area, cures, mends: mendsAsked };
+const ANSWERS = { offers, area, cures, mends: mendsAsked, findingMends: ofFinding };
 
 /** The frame that is asked about: how viewers see it, and what it is solved with where some more feeds are held. */
 async function frameAsked(ask: Omit<AskOffers, 'kind' | 'viewer' | 'forced'> & Partial<Pick<AskOffers, 'forced'>>) {
@@ -127,6 +136,11 @@ async function offers(ask: AskOffers): Promise<Answer> {
 async function mendsAsked(ask: AskMends): Promise<Answer> {
   const { arrangedFor, ...asked } = await frameAsked(ask);
   return { job: ask.job, mends: mends({ arranged: arrangedFor(Object.keys(ask.document.viewers)), ...asked }) };
+}
+
+async function ofFinding({ job, document, finding, parts }: AskFindingMends): Promise<Answer> {
+  const [level, text] = await Promise.all([levelOf(document), projectShaper(document)]);
+  return { job, findingMends: finished(findingMends({ document, level, text, finding, parts })) };
 }
 
 async function area(ask: AskArea): Promise<Answer> {

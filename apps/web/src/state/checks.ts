@@ -1,5 +1,5 @@
 /** Checks of the open project: those there are, what the newest whole one found, and how one that runs gets on. */
-import type { CheckRun } from '@foreshore/checks';
+import type { CheckRun, FindingMend } from '@foreshore/checks';
 import type { CheckAbout, CheckProgress } from '@foreshore/document';
 import { create } from 'zustand';
 import { api } from './api.ts';
@@ -15,8 +15,13 @@ interface ChecksStore {
   against: number | null;
   before: CheckRun | null;
   progress: CheckProgress | null;
+  /** Mends that were taken since, by the keys of the findings. */
+  mended: Readonly<Record<string, FindingMend>>;
 }
-const none: ChecksStore = { project: null, list: null, shown: null, run: null, against: null, before: null, progress: null };
+const none: ChecksStore = {
+  ...{ project: null, list: null, shown: null, run: null, against: null, before: null, progress: null },
+  mended: {},
+};
 export const useChecks = create<ChecksStore>(() => none);
 const set = useChecks.setState;
 const isOpen = (project: string): boolean => useChecks.getState().project === project;
@@ -32,7 +37,7 @@ export async function showCheck(id: number | null): Promise<void> {
   if (id === null) return set({ shown: null, run: null });
   try {
     const run = await api.check(project, id);
-    if (isOpen(project)) set({ shown: id, run });
+    if (isOpen(project)) set(({ shown, mended }) => ({ shown: id, run, mended: shown === id ? mended : {} }));
   } catch (error) {
     if (isOpen(project)) sayFailed((error as Error).message);
   }
@@ -64,6 +69,9 @@ export async function openChecks(project: string): Promise<void> {
     if (isOpen(project)) sayFailed((error as Error).message);
   }
 }
+
+/** A finding was mended in the document; it is measured with the next check. */
+export const tellMended = (key: string, mend: FindingMend): void => set(({ mended }) => ({ mended: { ...mended, [key]: mend } }));
 
 export async function startCheck(): Promise<void> {
   const { project } = useChecks.getState();

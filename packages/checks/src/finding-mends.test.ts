@@ -1,0 +1,116 @@
+/** Mends of findings: each is tried by checking everything anew, by the means of a check alone. */
+import { arrange, compile, finished, lookingPose, type Pose } from '@foreshore/core';
+import { type Document, type Element, makeDocument, makeLabel, makeText, onGlass } from '@foreshore/document';
+import { shippedShaper } from '@foreshore/text/node';
+import { describe, expect, it } from 'vitest';
+import { beginRun, checkPart, checkParts, type Finding, findingsOf, type PartResult } from './check.ts';
+import { findingMends, MENDED_BY } from './finding-mends.ts';
+import { withMend } from './mends.ts';
+
+const text = shippedShaper();
+const pose = (timeS: number, { position, rotation }: Pose) => ({ timeS, position, rotation });
+
+/** A camera that walks 12 m north in twelve seconds, past a lamp and a hut; a text on the HUD. */
+function walk(edit: (document: Document) => void = () => {}): Document {
+  const document = makeDocument('Low Water');
+  const at = (north: number) => lookingPose([0, 1.6, -north], 0, 0);
+  document.routes = { walk: { name: 'Walk', order: 'a0', poses: [pose(0, at(0)), pose(12, at(12))], feeds: [], phases: [] } };
+  const desk = document.viewers.desk as Document['viewers'][string];
+  document.viewers = { desk, second: { ...desk, name: 'Second desk', distanceM: 0.65, order: 'a9' } as never };
+  document.anchors.lamp = { kind: 'surface', name: 'Lamp', order: 'a0', node: null, position: [2, 1.6, -30], normal: [0, 1, 0] };
+  document.elements.lamp = makeLabel('lamp', 'Lamp mast', 'a0');
+  document.elements.tide = makeText(onGlass([0.5, 0.2]), 'Low tide at seven', 'a1');
+  edit(document);
+  return document;
+}
+const checked = (document: Document): PartResult[] => {
+  const compiled = compile(document, null);
+  return checkParts(document).map((part) =>
+    checkPart(document, arrange(compiled, document.viewers[part.viewer] as never, text, undefined, part.language), part),
+  );
+};
+const found = (document: Document): Finding[] => {
+  const run = beginRun(document, '', checkParts(document));
+  return findingsOf({ ...run, results: checked(document) });
+};
+const mendsFor = (document: Document, { kind, element }: Pick<Finding, 'kind' | 'element'>) => {
+  const all = found(document).filter((one) => one.kind === kind && one.element === element);
+  const parts = all.map(({ route, viewer, language }) => ({ route: route ?? '', viewer: viewer ?? '', language: language ?? '' }));
+  return finished(findingMends({ document, level: null, text, finding: all[0] as Finding, parts }));
+};
+
+const WRONG: [Finding['kind'], string, Document][] = [
+  [
+    'small',
+    'tide',
+    walk((d) => Object.assign(d.elements.tide as Element, { size: { rule: 'screen', emPx: 7, hideBelowPx: 0, leavePx: 0 } })),
+  ],
+  [
+    'contrast',
+    'lamp',
+    walk((d) => {
+      const lamp = d.elements.lamp as Extract<Element, { kind: 'label' }>;
+      lamp.paint = { ...lamp.paint, colour: '#999999', plate: { ...lamp.paint.plate, colour: '#888888' } as never };
+    }),
+  ],
+  ['cut', 'tide', walk((d) => Object.assign(d.elements.tide as Element, onGlass([1, 0.5], [60, 0])))],
+  [
+    // It comes and goes at 20 m while somebody stands there and sways.
+    'flickers',
+    'lamp',
+    walk((d) => {
+      Object.assign(d.elements.lamp as Element, { range: { from: 'eye', enterM: 20, leaveM: 20, dwellS: 0 } });
+      const sway = (timeS: number, north: number) => pose(timeS, lookingPose([0, 1.6, -north], 0, 0));
+      (d.routes.walk as Document['routes'][string]).poses = [
+        ...[sway(0, 4), sway(4, 10.5), sway(5, 9.5), sway(6, 10.6)],
+        ...[sway(7, 9.4), sway(8, 10.5), sway(12, 14)],
+      ];
+    }),
+  ],
+];
+
+describe('mends of findings', () => {
+  it.each(WRONG)('clear it on everything measured, and make nothing new: %s', (kind, element, document) => {
+    const before = found(document);
+    expect([...new Set(before.map((one) => `${one.kind} ${one.element}`))]).toEqual([`${kind} ${element}`]);
+    const mends = mendsFor(document, { kind, element });
+    expect(mends.length).toBeGreaterThan(0);
+    const shown = (results: PartResult[]) => results.map((one) => Object.values(one.shown).every(({ forS }) => forS > 0));
+    for (const mend of mends) {
+      const after = withMend(document, mend);
+      expect(found(after)).toEqual([]);
+      expect(shown(checked(after))).toEqual([true, true]);
+    }
+  });
+
+  it('are not offered where they would bring about another finding', () => {
+    // Whatever makes it large enough lets it reach over its neighbour, on which it lies already as it is.
+    const document = walk((d) => {
+      Object.assign(d.elements.tide as Element, { size: { rule: 'screen', emPx: 7, hideBelowPx: 0, leavePx: 0 } });
+      d.elements.ebb = { ...makeText(onGlass([0.5, 0.2], [0, 12]), 'Ebb since four', 'a2') };
+    });
+    for (const mend of mendsFor(document, { kind: 'small', element: 'tide' })) {
+      const kinds = (d: Document) => new Set(found(d).map((one) => `${one.kind} ${one.element}`));
+      const [was, is] = [kinds(document), kinds(withMend(document, mend))];
+      expect([...is].filter((one) => !was.has(one))).toEqual([]);
+    }
+  });
+
+  it('are none of what no setting mends, and none of what is not found', () => {
+    const document = walk((d) => Object.assign(d.elements.lamp as Element, { range: { from: 'eye', enterM: 2, leaveM: 3, dwellS: 0.3 } }));
+    expect(MENDED_BY.neverShown).toBeNull();
+    expect(mendsFor(document, { kind: 'neverShown', element: 'lamp' })).toEqual([]);
+    const fine = walk();
+    const [part] = checkParts(fine);
+    expect(
+      finished(
+        findingMends({ document: fine, level: null, text, finding: { kind: 'small', element: 'tide', atS: 1 }, parts: [part as never] }),
+      ),
+    ).toEqual([]);
+    expect(
+      finished(
+        findingMends({ document: fine, level: null, text, finding: { kind: 'flickers', element: 'gone', atS: 1 }, parts: [part as never] }),
+      ),
+    ).toEqual([]);
+  });
+});

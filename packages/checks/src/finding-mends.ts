@@ -1,0 +1,155 @@
+/**
+ * Mends of what a check found: such as clear it where it is worst, for every viewer, were tried along the whole of the routes on which it
+ * was found. There it is gone, whatever was shown is shown as long, and nothing that was told became worse or is new.
+ */
+import { type Arranged, arrange, type Compiled, compile, type Level, type TextShaper } from '@foreshore/core';
+import type { Document, Element, Route } from '@foreshore/document';
+import { bandIds, type Stretch, tellingRow } from './bands.ts';
+import { type CheckPart, checkPart, type Finding, type FindingKind, type PartResult, worsened } from './check.ts';
+import { bandOf, type Cure, cureOf, flickers } from './flicker.ts';
+import { type Mend, mends, type ProjectPart, withMend } from './mends.ts';
+import { Replay } from './replay.ts';
+
+/** What a finding of a kind asks for: one change of what is seen; leave values; or what no change of a setting gives. */
+export const MENDED_BY: Record<FindingKind, 'mend' | 'cures' | null> = {
+  ...{ small: 'mend', contrast: 'mend', faint: 'mend', cut: 'mend', reach: 'mend', target: 'mend' },
+  ...{ tooNear: 'mend', tooFar: 'mend', vergence: 'mend', flickers: 'cures' },
+  // These want another place, another text, another route, or somebody who translates.
+  ...{ covered: null, behindLevel: null, speed: null, empty: null, glyphs: null, unmeasured: null },
+  ...{ brief: null, neverShown: null, untranslated: null },
+};
+
+export interface FindingMend {
+  /** What it is, for words: one mend, or the cures of one flicker after the other. */
+  mend: Mend | null;
+  cures: Cure[];
+  element: string | null;
+  part: Partial<Element>;
+  project: ProjectPart;
+}
+
+export interface AskedOfFinding {
+  document: Document;
+  level: Level | null;
+  text: TextShaper;
+  finding: Pick<Finding, 'kind' | 'element' | 'atS'>;
+  /** Where it was found: the first is where it is worst, at `atS`. */
+  parts: readonly CheckPart[];
+}
+
+/** More are not worth the wait. */
+const MOST_TRIED = 6;
+const MOST_FOUND = 2;
+const MOST_CURES = 4;
+/** Somebody else's time on the screen may change by so much, seconds: what makes room takes some time. */
+const OTHERS_S = 0.5;
+
+/** Those that hold, the first the one to take. Between them it may be left. */
+export function* findingMends({ document, level, text, finding, parts }: AskedOfFinding): Generator<void, FindingMend[]> {
+  const [worst] = parts;
+  const by = MENDED_BY[finding.kind];
+  if (!worst || by === null) return [];
+  const arrangedIn = (compiled: Compiled, { viewer, language }: CheckPart): Arranged =>
+    arrange(compiled, compiled.document.viewers[viewer] as Document['viewers'][string], text, undefined, language);
+  const check = (compiled: Compiled, part: CheckPart): PartResult => checkPart(compiled.document, arrangedIn(compiled, part), part);
+  const now = compile(document, level);
+  const tries =
+    by === 'cures' ? curesOf(document, now, level, finding.element, worst, arrangedIn) : mendsOf(now, finding, worst, arrangedIn);
+  if (tries.length === 0) return [];
+  const before: PartResult[] = [];
+  for (const part of parts) {
+    yield;
+    before.push(check(now, part));
+  }
+  const out: FindingMend[] = [];
+  for (const one of tries.slice(0, MOST_TRIED)) {
+    const then = compile(withMend(document, one), level);
+    let holds = true;
+    for (const was of before) {
+      yield;
+      holds = isBetter(was, check(then, was), finding);
+      if (!holds) break;
+    }
+    if (holds && out.push(one) === MOST_FOUND) break;
+  }
+  return out;
+}
+
+/** Whether a mend stands in the document still: it was not undone, and nobody has chosen otherwise. */
+export const standsIn = ({ elements, ...project }: Document, { element, part, project: also }: FindingMend): boolean => {
+  const one = element === null ? undefined : elements[element];
+  const has = (of: object | undefined, values: object): boolean =>
+    Object.entries(values).every(
+      ([key, value]) => JSON.stringify((of as Record<string, unknown> | undefined)?.[key]) === JSON.stringify(value),
+    );
+  return (element === null || has(one, part)) && has(project, also);
+};
+
+/** The finding is gone, nothing is new or worse, and everything is shown as long as it was. */
+function isBetter(was: PartResult, is: PartResult, { kind, element }: AskedOfFinding['finding']): boolean {
+  const old = new Map(was.found.map((one) => [`${one.kind} ${one.element}`, one]));
+  for (const one of is.found) {
+    if (one.kind === kind && one.element === element) return false;
+    const before = old.get(`${one.kind} ${one.element}`);
+    if (!before || worsened(before, one)) return false;
+  }
+  return Object.entries(was.shown).every(([id, { forS }]) => forS === 0 || (is.shown[id]?.forS ?? 0) >= forS - OTHERS_S);
+}
+
+type ArrangedIn = (compiled: Compiled, part: CheckPart) => Arranged;
+
+function mendsOf(
+  compiled: Compiled,
+  { kind, element, atS }: AskedOfFinding['finding'],
+  worst: CheckPart,
+  arrangedIn: ArrangedIn,
+): FindingMend[] {
+  const { document } = compiled;
+  const arranged = Object.fromEntries(Object.keys(document.viewers).map((viewer) => [viewer, arrangedIn(compiled, { ...worst, viewer })]));
+  const there = arranged[worst.viewer];
+  if (!there) return [];
+  const replay = new Replay(there, document.routes[worst.route] as Route);
+  const { failed } = replay.at(atS);
+  const row = tellingRow(
+    failed,
+    compiled.sources.flatMap((source, k) => (source === element ? [k] : [])),
+  );
+  const id = compiled.ids[row];
+  if (id === undefined) return [];
+  return mends({ arranged, inputs: replay.inputsAt(atS), row: id })
+    .filter((mend) => mend.kind === kind)
+    .map((mend) => ({ mend, cures: [], element: mend.element, part: mend.part, project: mend.project }));
+}
+
+const together = (part: Partial<Element>, more: Partial<Element>): Partial<Element> => ({ ...part, ...more }) as Partial<Element>;
+
+/** One flicker after the other is cured, until there is none. */
+function curesOf(
+  document: Document,
+  compiled: Compiled,
+  level: Level | null,
+  element: string,
+  worst: CheckPart,
+  arrangedIn: ArrangedIn,
+): FindingMend[] {
+  const route = document.routes[worst.route] as Route;
+  if (!bandIds(compiled).includes(element)) return [];
+  const cures: Cure[] = [];
+  let part: Partial<Element> = {};
+  const having = (more: Partial<Element>): Arranged =>
+    arrangedIn(compile(withMend(document, { element, part: together(part, more), project: {} }), level), worst);
+  let arranged = arrangedIn(compiled, worst);
+  for (let n = 0; n <= MOST_CURES; n++) {
+    const band: Stretch[] = bandOf(arranged, route, element);
+    const [flicker] = flickers(band);
+    if (!flicker) break;
+    const cure = n < MOST_CURES ? cureOf(arranged, route, element, flicker, having) : null;
+    if (!cure) return [];
+    cures.push(cure);
+    part = together(part, cure.part);
+    arranged = having({});
+  }
+  // What is said of one field is what it comes to.
+  const said = cures.filter(({ field }, k) => !cures.slice(k + 1).some((later) => later.field === field));
+  return cures.length > 0 ? [{ mend: null, cures: said, element, part, project: {} }] : [];
+}
