@@ -21,10 +21,13 @@ const DOCUMENT = fileURLToPath(new URL('../../../demo/low-water.json', import.me
 const LEVEL = fileURLToPath(new URL('../../../demo/low-water.glb', import.meta.url));
 
 describe('projects', () => {
-  it('begin with the Low Water demo, its level stored', async () => {
+  it('begin with the Low Water demo and its first draft, their level stored', async () => {
     const { body } = await call('GET', '/api/projects');
     const { anchors } = JSON.parse(readFileSync(DOCUMENT, 'utf8'));
-    expect(body.projects).toMatchObject([{ id: 'low-water', anchors: Object.keys(anchors).length, level: 'low-water.glb' }]);
+    expect(body.projects).toMatchObject([
+      { id: 'low-water', anchors: Object.keys(anchors).length, level: 'low-water.glb', hasPicture: true },
+      { id: 'low-water-before', anchors: 4, level: 'low-water.glb', hasPicture: true },
+    ]);
     const { body: demo } = await call('GET', '/api/projects/low-water');
     const level = await fetch(new URL(`/api/levels/${demo.document.level.hash}`, server.address));
     expect(readFileSync(LEVEL).equals(Buffer.from(await level.arrayBuffer()))).toBe(true);
