@@ -136,3 +136,63 @@ describe('a picture over a level that stands', () => {
     expect((await afresh()).other).toBe(0);
   });
 });
+
+describe('far along a route, over much that remembers', () => {
+  it('a picture at rest is exactly that of the way from the start, after changes, while going on, and by undo', async () => {
+    const { page } = session;
+    const document: Document = makeDocument('Long way');
+    const pose = (timeS: number, z: number, yaw: number) => ({
+      ...{ timeS, position: [0, 1.6, z] as [number, number, number] },
+      rotation: [0, Math.sin(yaw / 2), 0, Math.cos(yaw / 2)] as [number, number, number, number],
+    });
+    const poses = Array.from({ length: 31 }, (_, k) => pose(k, 5 - k, 0.5 * Math.sin(k)));
+    document.routes = { way: { name: 'Way', order: 'a0', poses, feeds: [], phases: [] } };
+    document.labels = { apart: true };
+    for (let k = 0; k < 400; k++) {
+      const id = `mark-${k}`;
+      const position: [number, number, number] = [((k * 7) % 41) - 20, 1 + (k % 5) / 2, -((k * 13) % 60)];
+      document.anchors[id] = { kind: 'surface', name: id, order: 'a0', node: null, position, normal: [0, 1, 0] };
+      // It stays for as long as it takes to forget that it was near.
+      document.elements[id] = { ...makeLabel(id, `Mark ${k}`, 'a0'), range: { from: 'eye', enterM: 12, leaveM: 16, dwellS: 1 } };
+    }
+    const id = await createProject(address, { from: 'document', document });
+    const state = () =>
+      page.evaluate(() => {
+        const { engine, bench } = globalThis.foreshore as NonNullable<typeof globalThis.foreshore>;
+        const frame = engine.frameOf(bench.getState().viewer);
+        return JSON.stringify([bench.getState().timeS, [...(frame?.f.failed ?? [])], [...(frame?.f.places ?? [])]]);
+      });
+    const reloaded = async (): Promise<string> => {
+      await page.waitForSelector('[data-save="saved"]');
+      await page.reload();
+      await page.waitForFunction(() => globalThis.foreshore?.engine.settled === true, { polling: 50 });
+      return state();
+    };
+    await openBench(page, address, id, '?t=28&route=way&sel=mark-17');
+    await settled(page);
+    await nudged('ArrowRight');
+    await nudged('ArrowDown');
+    expect(await state()).toBe(await reloaded());
+    // From one change to the next without waiting, elsewhere on the way, and back.
+    await page.focus('.picture');
+    await page.keyboard.down('Alt');
+    for (const key of ['ArrowLeft', 'ArrowLeft', 'ArrowUp'] as const) await page.keyboard.press(key);
+    await page.keyboard.up('Alt');
+    await page.evaluate(() => globalThis.foreshore?.bench.setState({ timeS: 24.5 }));
+    await settled(page);
+    const there = await state();
+    await page.evaluate(() => globalThis.foreshore?.bench.setState({ timeS: 3 }));
+    await page.keyboard.down('Control');
+    await page.keyboard.press('KeyZ');
+    await page.keyboard.press('KeyZ');
+    await page.keyboard.press('KeyZ');
+    await page.keyboard.up('Control');
+    await page.evaluate(() => globalThis.foreshore?.bench.setState({ timeS: 24.5 }));
+    await settled(page);
+    const back = await state();
+    expect(back).not.toBe(there);
+    await page.waitForFunction(() => /t=24\.5/.test(location.search), { polling: 50 });
+    expect(back).toBe(await reloaded());
+    expect(session.errors).toEqual([]);
+  });
+});

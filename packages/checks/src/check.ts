@@ -26,7 +26,6 @@ export type FindingKind = Shortfall['kind'] | 'brief' | 'flickers' | 'neverShown
 export const FINDING_KINDS: Record<FindingKind, { title: string; source: string }> = {
   small: { title: 'Letters too small', source: 'ISO 9241-303' },
   contrast: { title: 'Too little contrast', source: 'WCAG 2.2, 1.4.3' },
-  faint: { title: 'Too faint', source: "the project's choice" },
   covered: { title: 'Covered by another element', source: "the project's choice" },
   behindLevel: { title: 'Covered by the level', source: "the project's choice" },
   cut: { title: 'Cut off, or outside the safe area', source: 'title-safe practice' },
@@ -71,11 +70,11 @@ export const LEAST_WORD_S = 0.33;
 const words = (text: string): number => text.split(/\s+/).filter(Boolean).length;
 
 /** Shortfalls that come from the texts of an element: inside of a group, the texts tell them themselves. */
-const OF_TEXTS: ReadonlySet<Shortfall['kind']> = new Set(['small', 'contrast', 'empty', 'glyphs', 'faint', 'unmeasured']);
+const OF_TEXTS: ReadonlySet<Shortfall['kind']> = new Set(['small', 'contrast', 'empty', 'glyphs', 'unmeasured']);
 
 /** Units of the shortfalls that have a value and a bound; `small` says its own. */
 const UNITS = {
-  ...{ contrast: ':1', faint: 'share', covered: 'share', behindLevel: 'share', reach: 'm', tooNear: 'm', tooFar: 'm' },
+  ...{ contrast: ':1', covered: 'share', behindLevel: 'share', reach: 'm', tooNear: 'm', tooFar: 'm' },
   ...{ target: 'deg', vergence: 'deg', speed: 'deg/s' },
 } as const satisfies Partial<Record<Shortfall['kind'], string>>;
 

@@ -49,10 +49,24 @@ function plainly(timeS: number) {
 }
 
 describe('the state at a time on a route', () => {
-  it('is the same however one comes there: forward, back, by jumps', () => {
+  it('is the same however one comes there: forward, back, by jumps, in parts, and by way of another time that was not reached', () => {
     const replay = new Replay(arrange(compiled, document.viewers.handheld as never, text), route);
-    for (const timeS of [0, 12.34, 3, 3.01, 29.999, 30, 7.5, 7.5, 8, 0.02, 40, 12.34]) {
-      const frame = replay.at(timeS, true);
+    const times = [0, 12.34, 3, 3.01, 29.999, 30, 7.5, 7.5, 8, 0.02, 40, 12.34];
+    const plans: [number, number, number][] = times.map((timeS) => [timeS, timeS, 0]);
+    // Towards a time, so many ticks at once, and then what is asked for.
+    plans.push([0, 7, 7], [7, 7, 100], [2.2, 9, 45], [9.5, 9.5, 31], [5, 10, 1], [10.3, 10.3, 1000]);
+    let inParts = new Replay(replay.solver.a, route);
+    for (const [timeS, towardsS, ticks] of plans) {
+      if (ticks === 7) inParts = new Replay(replay.solver.a, route);
+      const one = ticks > 0 ? inParts : replay;
+      if (ticks > 0) {
+        const before = one.ticksTo(towardsS);
+        let left = ticks;
+        const arrived = one.towards(towardsS, () => --left > 0);
+        expect(arrived).toBe(before <= ticks);
+        expect(one.ticksTo(towardsS)).toBe(Math.max(0, before - ticks));
+      }
+      const frame = one.at(timeS, true);
       const expected = plainly(timeS);
       expect([...frame.failed]).toEqual([...expected.failed]);
       expect([...frame.order.subarray(0, frame.orderCount)]).toEqual([...expected.order.subarray(0, expected.orderCount)]);

@@ -12,7 +12,7 @@ import { Replay } from './replay.ts';
 
 /** What a finding of a kind asks for: one change of what is seen; leave values; or what no change of a setting gives. */
 export const MENDED_BY: Record<FindingKind, 'mend' | 'cures' | null> = {
-  ...{ small: 'mend', contrast: 'mend', faint: 'mend', cut: 'mend', reach: 'mend', target: 'mend' },
+  ...{ small: 'mend', contrast: 'mend', cut: 'mend', reach: 'mend', target: 'mend' },
   ...{ tooNear: 'mend', tooFar: 'mend', vergence: 'mend', flickers: 'cures' },
   // These want another place, another text, another route, or somebody who translates.
   ...{ covered: null, behindLevel: null, speed: null, empty: null, glyphs: null, unmeasured: null },

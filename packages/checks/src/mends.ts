@@ -176,7 +176,6 @@ function changesFor(solver: Solver, row: number, read: Readability, fault: Short
     case 'small':
       return larger(solver, row, read, coarsest);
     case 'contrast':
-    case 'faint':
       return [...moreOpaque(solver, read.faintest), ...clearer(solver, read.faintest)].map((one) => [one]);
     case 'cut':
       return whole(solver, row, fault).map((one) => [one]);

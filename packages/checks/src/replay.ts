@@ -20,6 +20,9 @@ import {
 } from '@foreshore/core';
 import type { FeedValue, Route } from '@foreshore/document';
 
+/** Of a time in ticks. */
+const ROUNDING = 1e-6;
+
 export class Replay {
   readonly solver: Solver;
   /** Who has the pointer in the frames to come, by id: nothing but looks depends on it. */
@@ -53,17 +56,44 @@ export class Replay {
   at(timeS: number, depthOrder = false): Frame {
     let tick = this.resume(timeS);
     // Ticks are counted, so that no rounding of sums moves them.
-    for (; tick * TICK_S < timeS; tick++) {
-      this.step(tick * TICK_S, false);
-      if (tick > 0 && tick % 30 === 0 && tick / 30 === this.kept.length + 1) this.kept.push(this.solver.m.copy());
-    }
+    for (; tick * TICK_S < timeS; tick++) this.tick(tick);
     this.ready = tick * TICK_S === timeS ? tick : -1;
     return this.step(timeS, depthOrder);
   }
 
+  /** How many ticks lie between what is remembered and a time. */
+  ticksTo(timeS: number): number {
+    const second = Math.min(Math.floor(timeS), this.kept.length);
+    const from = this.isOnTheWay(timeS) ? this.ready : second === 0 ? -1 : second * 30;
+    return Math.max(0, Math.ceil(timeS / TICK_S - ROUNDING) - 1 - from);
+  }
+
+  /** Goes towards a time, as far as it may: `at` is quick then. @param may whether it may go on, asked after every tick. @returns whether it is there. */
+  towards(timeS: number, may: () => boolean): boolean {
+    let tick = this.resume(timeS);
+    for (; tick * TICK_S < timeS; tick++) {
+      this.tick(tick);
+      this.ready = tick;
+      if (!may()) break;
+    }
+    return this.ticksTo(timeS) === 0;
+  }
+
+  /** One tick, and what is remembered of it where it ends a second. */
+  private tick(tick: number): void {
+    this.step(tick * TICK_S, false);
+    if (tick > 0 && tick % 30 === 0 && tick / 30 === this.kept.length + 1) this.kept.push(this.solver.m.copy());
+  }
+
+  /** The memory holds a tick before a time, and nothing nearer to it is kept. */
+  private isOnTheWay(timeS: number): boolean {
+    const { ready, kept } = this;
+    return ready >= 0 && ready * TICK_S <= timeS && (timeS - ready * TICK_S <= 1 || ready >= kept.length * 30);
+  }
+
   /** Brings the memory to a tick at or before a time, and says which tick comes next. */
   private resume(timeS: number): number {
-    if (this.ready >= 0 && this.ready * TICK_S <= timeS && timeS - this.ready * TICK_S <= 1) return this.ready + 1;
+    if (this.isOnTheWay(timeS)) return this.ready + 1;
     let second = Math.min(Math.floor(timeS), this.kept.length);
     if (second * 30 * TICK_S > timeS) second--;
     this.solver.m.restore(second === 0 ? new Memory(this.solver.m.counts) : (this.kept[second - 1] as Memory));

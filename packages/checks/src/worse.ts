@@ -11,7 +11,6 @@ export function severity(fault: Shortfall): number {
   switch (fault.kind) {
     case 'small':
     case 'contrast':
-    case 'faint':
       return fault.bound / Math.max(fault.value, 1e-9);
     case 'covered':
     case 'cut':

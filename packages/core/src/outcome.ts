@@ -26,8 +26,6 @@ export type Shortfall =
   | { kind: 'empty' }
   /** A page whose letters nobody has measured; `row` is its id. */
   | { kind: 'unmeasured'; row: string }
-  /** How opaque its letters are, 0..1. */
-  | { kind: 'faint'; value: number; bound: number }
   /** Height of its capitals. */
   | { kind: 'small'; unit: 'arcmin' | 'px'; value: number; bound: number }
   | { kind: 'contrast'; value: number; bound: number }

@@ -56,10 +56,6 @@ const SHORTFALLS: {
 } = {
   empty: { short: () => 'no text', full: () => 'it has no text' },
   unmeasured: { short: () => 'not measured', full: () => 'the letters of its page are not measured' },
-  faint: {
-    short: ({ value }) => `${formatPercent(value)} % opaque`,
-    full: ({ value, bound }) => `${formatPercent(value)} % opaque, needs ${formatPercent(bound)} %`,
-  },
   small: {
     short: ({ value, unit }) => `${unit === 'px' ? formatPixels(value) : formatArcmin(value)} ${unit}`,
     full: ({ value, bound, unit }) =>
@@ -361,7 +357,6 @@ export function shortLink({ facts }: Pick<Link, 'facts'>, document: Document): s
 const TILE_WORDS: Record<Shortfall['kind'], string> = {
   empty: '',
   unmeasured: '',
-  faint: '',
   small: ' small',
   contrast: '',
   covered: '',

@@ -102,7 +102,6 @@ describe('outcomes in words', () => {
   const SHORTFALLS: Shortfall[] = [
     { kind: 'empty' },
     { kind: 'unmeasured', row: 'a' },
-    { kind: 'faint', value: 0.01, bound: 0.2 },
     { kind: 'small', unit: 'arcmin', value: 14.2, bound: 16 },
     { kind: 'contrast', value: 3.96, bound: 4.5 },
     { kind: 'covered', value: 0.25, bound: 0.1, by: 'gauge' },

@@ -191,6 +191,7 @@ export class Engine {
       advance: (dtS) => this.advance(dtS),
       isUnsettled: () => this.isUnsettled(),
       pose: () => this.pose(),
+      catchUp: (forMs) => this.frames.catchUp(forMs),
       levelMoves: () => scene.moves,
       feedPages: () => this.feedPages(),
       begin: (target, quality) => this.begin(target, quality),

@@ -29,7 +29,7 @@ import {
   type TextShaper,
   takenFrom,
 } from '@foreshore/core';
-import type { Document, FeedValue, Viewer } from '@foreshore/document';
+import type { Document, FeedValue, Route, Viewer } from '@foreshore/document';
 import type { GameFrame } from '@foreshore/handoff/game';
 import type { LevelModel } from '@foreshore/level';
 import { useBench } from '../state/bench.ts';
@@ -55,6 +55,11 @@ export interface Seen {
   y: number;
 }
 
+/** A replay that takes longer is made in parts, while another frame stands in. */
+const LONG_MS = 20;
+/** From so many ticks is learned what one takes. */
+const MANY_TICKS = 60;
+
 export class Frames {
   document: Document;
   private made: Compiled;
@@ -66,6 +71,11 @@ export class Frames {
   private readonly former = new Map<string, Arranged>();
   private readonly live = new Map<string, Solver>();
   private readonly replays = new Map<string, Replay>();
+  /** Replays of before a change: what they remember stands in while theirs is being made. */
+  private readonly formerReplays = new Map<string, Replay>();
+  private readonly standIns = new Map<string, Solver>();
+  /** What a tick of a replay takes, milliseconds, the last ones weighing most. */
+  private tickMs = 0;
   /** The angle of view of the game that is followed, degrees; null: the viewers' own. */
   private fovDeg: number | null = null;
   /** What the frame that was solved last was solved from, where it is the free camera's. */
@@ -87,6 +97,8 @@ export class Frames {
     this.document = document;
     for (const [key, arranged] of this.arranged) this.former.set(key, arranged);
     this.arranged.clear();
+    // One that had not come far is worth less than the one before it.
+    for (const [key, replay] of this.replays) if (!this.standIns.has(key)) this.formerReplays.set(key, replay);
     this.replays.clear();
   }
 
@@ -109,7 +121,7 @@ export class Frames {
   rearrange(): void {
     this.former.clear();
     this.arranged.clear();
-    this.replays.clear();
+    this.replayAnew();
     this.live.clear();
   }
   /** The game looks through another lens: boxes are laid out for it, and what is remembered goes on. */
@@ -118,12 +130,14 @@ export class Frames {
     if (fovDeg === this.fovDeg) return;
     this.fovDeg = fovDeg;
     this.arranged.clear();
-    this.replays.clear();
+    this.replayAnew();
   }
 
   /** What is held by hand has changed: routes replay otherwise. */
   replayAnew(): void {
     this.replays.clear();
+    this.formerReplays.clear();
+    this.standIns.clear();
   }
   /** The free camera's frames begin with empty memory. */
   forget(): void {
@@ -195,17 +209,17 @@ export class Frames {
     const way = this.document.routes[route];
     if (!game && !pose && way && mode !== 'try') {
       const key = `${viewer} ${route}`;
-      let replay = this.replays.get(key);
-      if (!replay) {
-        const { held, phase } = useLive.getState();
-        this.replays.set(key, (replay = new Replay(arranged, way, held, phase)));
-      }
+      const replay = this.replayOf(key, arranged, way);
       replay.pointed = pointed;
       replay.pressed = pressed;
       replay.forced = useLive.getState().forced;
       replay.scrolled = scrolled;
       this.stoodFrom = null;
+      const standIn = this.standInFor(key, replay, timeS);
+      if (standIn) return standIn;
+      const [ticks, beganMs] = [replay.ticksTo(timeS), performance.now()];
       replay.at(timeS, true);
+      if (ticks > MANY_TICKS) this.tickMs += ((performance.now() - beganMs) / ticks - this.tickMs) / 2;
       return replay.solver;
     }
     const solver = this.liveOf(viewer, arranged);
@@ -213,6 +227,54 @@ export class Frames {
     if (mode === 'try' || game) this.goOn(solver, head, timeS);
     else this.standFrom(solver, head);
     return solver;
+  }
+
+  private replayOf(key: string, arranged: Arranged, way: Route): Replay {
+    const known = this.replays.get(key);
+    if (known) return known;
+    const { held, phase } = useLive.getState();
+    const made = new Replay(arranged, way, held, phase);
+    this.replays.set(key, made);
+    return made;
+  }
+
+  /** While a replay is far behind: the frame with what was remembered before the change. Null where there is none, or it need not be. */
+  private standInFor(key: string, replay: Replay, timeS: number): Solver | null {
+    const former = this.formerReplays.get(key);
+    if (!former || replay.ticksTo(timeS) * this.tickMs <= LONG_MS) {
+      this.formerReplays.delete(key);
+      this.standIns.delete(key);
+      return null;
+    }
+    let standIn = this.standIns.get(key);
+    if (standIn?.a !== replay.solver.a) {
+      const { m, c } = standIn ?? former.solver;
+      if (!hasSameRows(c, replay.solver.c)) return null;
+      standIn = makeSolver(replay.solver.a, m.copy());
+      this.standIns.set(key, standIn);
+    }
+    solve(standIn, replay.inputsAt(timeS, true));
+    return standIn;
+  }
+
+  /**
+   * Brings the replays of all viewers nearer to the present, for so long at most. @returns whether all are there; what `frameOf` gives
+   * then is exact, and quick.
+   */
+  catchUp(forMs: number): boolean {
+    const { pose, route, timeS, mode } = useBench.getState();
+    const way = this.document.routes[route];
+    if (this.host.game() || pose || !way || mode === 'try') return true;
+    const until = performance.now() + forMs;
+    const may = (): boolean => performance.now() < until;
+    for (const viewer of Object.keys(this.document.viewers)) {
+      const key = `${viewer} ${route}`;
+      // Nobody has looked there yet, and nobody waits for it.
+      if (!this.replays.has(key) && !this.formerReplays.has(key)) continue;
+      const arranged = this.arrangedFor(viewer);
+      if (arranged && !(may() && this.replayOf(key, arranged, way).towards(timeS, may))) return false;
+    }
+    return true;
   }
 
   /** The free camera's frame. Whoever asks for it again while nothing has changed, and nothing else was solved, has it as it is. */

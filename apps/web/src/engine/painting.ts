@@ -14,6 +14,8 @@ const SLOW_MS = 45;
 const CALM_MS = 250;
 /** Where pages draw themselves all the time, the tiles are drawn this often. */
 const PAGES_MS = 1000;
+/** What takes longer than this before a picture in full quality is made in parts. */
+const CATCH_UP_MS = 25;
 /** Pictures from other places that come after one another as fast as this are one turn of the camera. */
 const TURNING_MS = 250;
 
@@ -26,6 +28,8 @@ export interface PaintingHost {
   /** Something softens, lingers or moves although nobody does anything. */
   isUnsettled(): boolean;
   pose(): Pose;
+  /** Makes what frames at rest need, for so long at most. True once they are exact. */
+  catchUp(forMs: number): boolean;
   /** How often anything of the level has moved. */
   levelMoves(): number;
   feedPages(): void;
@@ -105,6 +109,8 @@ export class Painting {
   }
 
   invalidate(): void {
+    // A picture in full quality that waits is of something else by now.
+    if (this.dirty) this.fine = false;
     this.dirty = true;
     this.settled = false;
     this.ask();
@@ -140,6 +146,10 @@ export class Painting {
     const dtS = Math.min(0.1, this.intervalMs / 1000);
     let unsettled = this.lastMs > 0 && host.isUnsettled();
     const moving = host.advance(dtS) || unsettled;
+    if (this.dirty && this.fine && !moving && !host.catchUp(CATCH_UP_MS)) {
+      this.ask();
+      return;
+    }
     if (this.dirty || moving) {
       this.dirty = false;
       this.pageDue = false;

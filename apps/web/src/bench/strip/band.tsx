@@ -9,7 +9,6 @@ import { shownDocument, useProject } from '../../state/project.ts';
 const SHORT: Record<Shortfall['kind'], string> = {
   empty: 'without a text',
   unmeasured: 'with a page whose letters are not measured',
-  faint: 'too faint to read',
   glyphs: 'with letters that no font has',
   small: 'too small to read',
   contrast: 'too little contrast',
