@@ -93,10 +93,14 @@ describe.each(['day', 'night'])('by %s', (scheme) => {
   it('the checks have nothing serious, nor what is asked when a finding is accepted', async () => {
     const { page } = session;
     await page.goto(new URL(`/p/${await (checked ??= checkedProject(address))}/checks`, address).href);
-    const accept = await page.waitForSelector('.finding button');
+    const accept = await page.waitForSelector('aria/Accept…');
     expect(await serious(scheme)).toEqual([]);
     await accept?.click();
     await page.waitForSelector('aria/Because');
+    expect(await serious(scheme)).toEqual([]);
+    await page.keyboard.press('Escape');
+    await press(page, 'Mend…');
+    await page.waitForSelector('[data-mend]');
     expect(await serious(scheme)).toEqual([]);
   });
 
