@@ -27,6 +27,19 @@ function partsOf({ worst, all }: Gathered): CheckPart[] {
 
 type Tried = { mends: readonly FindingMend[] } | { failed: string };
 
+/** What is tried, or why it could not be; nothing where it is let go. */
+const asked = (document: Document, one: Gathered, letGo: AbortSignal): Promise<Tried> =>
+  new Promise((resolve) => {
+    const { kind, element, atS } = one.worst.finding;
+    const forget = askWorker({ kind: 'findingMends', document, finding: { kind, element, atS }, parts: partsOf(one) }, (answer) =>
+      resolve('findingMends' in answer ? { mends: answer.findingMends } : { failed: 'failed' in answer ? answer.failed : '' }),
+    );
+    letGo.addEventListener('abort', () => {
+      forget();
+      resolve({ mends: [] });
+    });
+  });
+
 export function Mend({ one, document }: { one: Gathered; document: Document }) {
   const { finding } = one.worst;
   const kept = useProject((s) => s.document);
@@ -34,7 +47,6 @@ export function Mend({ one, document }: { one: Gathered; document: Document }) {
   const [asking, setAsking] = useState(false);
   const [tried, setTried] = useState<Tried | null>(null);
   const [at, setAt] = useState(0);
-  const parts = partsOf(one);
   // What was tried in another state of the project says nothing of this one.
   useEffect(() => {
     setAsking(false);
@@ -43,12 +55,13 @@ export function Mend({ one, document }: { one: Gathered; document: Document }) {
   }, [kept]);
   useEffect(() => {
     if (!asking || !kept) return;
-    const { kind, element, atS } = finding;
-    return askWorker({ kind: 'findingMends', document: kept, finding: { kind, element, atS }, parts }, (answer) => {
+    const letGo = new AbortController();
+    void asked(kept, one, letGo.signal).then((answer) => {
+      if (letGo.signal.aborted) return;
       setAsking(false);
-      if ('findingMends' in answer) setTried({ mends: answer.findingMends });
-      else if ('failed' in answer) setTried(answer);
+      setTried(answer);
     });
+    return () => letGo.abort();
   }, [asking]);
   if (taken && standsIn(document, taken))
     return (
@@ -59,7 +72,7 @@ export function Mend({ one, document }: { one: Gathered; document: Document }) {
   if (MENDED_BY[finding.kind] === null || !document.elements[finding.element]) return null;
   const mends = tried && 'mends' in tried ? tried.mends : [];
   const mend = mends[at % Math.max(1, mends.length)];
-  const where = parts.map(({ viewer }) => viewerName(document, viewer)).join(', ');
+  const where = [...new Set(partsOf(one).map(({ viewer }) => viewerName(document, viewer)))].join(', ');
   return (
     <>
       <Button size="compact-xs" variant="default" loading={asking} onClick={() => setAsking(true)}>
@@ -101,19 +114,6 @@ export function Mend({ one, document }: { one: Gathered; document: Document }) {
   );
 }
 
-/** What an answer says, or why there is none. */
-const asked = (document: Document, one: Gathered, letGo: AbortSignal): Promise<Tried> =>
-  new Promise((resolve) => {
-    const { kind, element, atS } = one.worst.finding;
-    const forget = askWorker({ kind: 'findingMends', document, finding: { kind, element, atS }, parts: partsOf(one) }, (answer) =>
-      resolve('findingMends' in answer ? { mends: answer.findingMends } : { failed: 'failed' in answer ? answer.failed : '' }),
-    );
-    letGo.addEventListener('abort', () => {
-      forget();
-      resolve({ mends: [] });
-    });
-  });
-
 interface Going {
   at: number;
   of: number;
@@ -135,8 +135,8 @@ export function MendAll({ rows, document: shown }: { rows: readonly Gathered[]; 
     const letGo = new AbortController();
     stop.current = letGo;
     setSaid(null);
-    let taken = 0;
-    let tried = 0;
+    let [taken, tried, none] = [0, 0, 0];
+    let failed: string | null = null;
     for (const one of can) {
       const { document } = useProject.getState();
       if (!document) break;
@@ -145,15 +145,24 @@ export function MendAll({ rows, document: shown }: { rows: readonly Gathered[]; 
       const answer = await asked(document, one, letGo.signal);
       if (letGo.signal.aborted) break;
       tried++;
-      const mend = 'mends' in answer ? answer.mends[0] : undefined;
-      if (!mend || !change(`Mend: ${sayWhat(mend)}`, (d) => withMend(d, mend))) continue;
-      tellMended(finding.key, mend);
-      taken++;
+      if ('failed' in answer) {
+        failed = answer.failed;
+        break;
+      }
+      const [mend] = answer.mends;
+      if (!mend) none++;
+      else if (change(`Mend: ${sayWhat(mend)}`, (d) => withMend(d, mend))) {
+        tellMended(finding.key, mend);
+        taken++;
+      }
     }
     setGoing(null);
-    const left = tried - taken;
     setSaid(
-      `${taken} mended${left > 0 ? `; ${left} that no single change clears without making something else worse` : ''}. Measure again to see it.`,
+      [
+        `${taken} mended${taken > 0 ? '; the next check measures it' : ''}.`,
+        ...(none > 0 ? [`${none} that no single change clears without making something else worse.`] : []),
+        ...(failed !== null ? [`The others could not be tried: ${failed}`] : []),
+      ].join(' '),
     );
   };
   if (going)
