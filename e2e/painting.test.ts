@@ -170,8 +170,20 @@ describe('far along a route, over much that remembers', () => {
     };
     await openBench(page, address, id, '?t=28&route=way&sel=mark-17');
     await settled(page);
+    // Something did stand in meanwhile; else this tells nothing.
+    await page.evaluate(() => {
+      const inside = globalThis as unknown as { stood: boolean };
+      inside.stood = false;
+      const look = () => {
+        const { frames } = globalThis.foreshore?.engine as unknown as { frames: { standIns: Map<string, unknown> } };
+        inside.stood ||= frames.standIns.size > 0;
+        requestAnimationFrame(look);
+      };
+      look();
+    });
     await nudged('ArrowRight');
     await nudged('ArrowDown');
+    expect(await page.evaluate(() => (globalThis as unknown as { stood: boolean }).stood)).toBe(true);
     expect(await state()).toBe(await reloaded());
     // From one change to the next without waiting, elsewhere on the way, and back.
     await page.focus('.picture');

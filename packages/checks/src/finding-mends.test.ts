@@ -83,17 +83,27 @@ describe('mends of findings', () => {
     }
   });
 
-  it('are not offered where they would bring about another finding', () => {
-    // Whatever makes it large enough lets it reach over its neighbour, on which it lies already as it is.
-    const document = walk((d) => {
-      Object.assign(d.elements.tide as Element, { size: { rule: 'screen', emPx: 7, hideBelowPx: 0, leavePx: 0 } });
-      d.elements.ebb = { ...makeText(onGlass([0.5, 0.2], [0, 12]), 'Ebb since four', 'a2') };
+  it('are not offered where they would cover something later on the route', () => {
+    const tide = { rule: 'screen', emPx: 7, hideBelowPx: 0, leavePx: 0 };
+    const alone = walk((d) => Object.assign(d.elements.tide as Element, { size: tide }));
+    // Right below it, where every size that can be read reaches; at the worst moment of all, the first, it is not there yet.
+    const later = walk((d) => {
+      Object.assign(d.elements.tide as Element, { size: tide });
+      d.phases = { ebb: { name: 'Ebb', order: 'a0' }, flood: { name: 'Flood', order: 'a1' } };
+      (d.routes.walk as Document['routes'][string]).phases = [
+        { timeS: 0, phase: 'ebb' },
+        { timeS: 6, phase: 'flood' },
+      ];
+      const text = makeText(onGlass([0.5, 0.2], [0, 20]), 'The water comes back', 'a2');
+      d.elements.rising = {
+        ...text,
+        paint: { ...text.paint, plate: { colour: '#15233B', padEm: [0.3, 0.1], radiusEm: 0 } },
+        show: { phases: { ebb: 'hidden' }, need: 'all', conditions: [], lingerS: 0 },
+      };
     });
-    for (const mend of mendsFor(document, { kind: 'small', element: 'tide' })) {
-      const kinds = (d: Document) => new Set(found(d).map((one) => `${one.kind} ${one.element}`));
-      const [was, is] = [kinds(document), kinds(withMend(document, mend))];
-      expect([...is].filter((one) => !was.has(one))).toEqual([]);
-    }
+    expect(new Set(found(later).map((one) => `${one.kind} ${one.element}`))).toEqual(new Set(['small tide']));
+    expect(mendsFor(alone, { kind: 'small', element: 'tide' })).not.toEqual([]);
+    expect(mendsFor(later, { kind: 'small', element: 'tide' })).toEqual([]);
   });
 
   it('are none of what no setting mends, and none of what is not found', () => {
