@@ -174,9 +174,10 @@ describe('far along a route, over much that remembers', () => {
     await page.evaluate(() => {
       const inside = globalThis as unknown as { stood: boolean };
       inside.stood = false;
+      const engine = globalThis.foreshore?.engine as unknown as { frames: { standIns: Map<string, unknown> } } | undefined;
+      if (engine === undefined) throw new Error('the bench is not there');
       const look = () => {
-        const { frames } = globalThis.foreshore?.engine as unknown as { frames: { standIns: Map<string, unknown> } };
-        inside.stood ||= frames.standIns.size > 0;
+        inside.stood ||= engine.frames.standIns.size > 0;
         requestAnimationFrame(look);
       };
       look();
