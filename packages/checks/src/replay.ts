@@ -6,7 +6,7 @@ import {
   type Arranged,
   type Frame,
   type Inputs,
-  Memory,
+  type Memory,
   makeSolver,
   type Pose,
   phaseAt,
@@ -96,7 +96,8 @@ export class Replay {
     if (this.isOnTheWay(timeS)) return this.ready + 1;
     let second = Math.min(Math.floor(timeS), this.kept.length);
     if (second * 30 * TICK_S > timeS) second--;
-    this.solver.m.restore(second === 0 ? new Memory(this.solver.m.counts) : (this.kept[second - 1] as Memory));
+    if (second === 0) this.solver.m.clear();
+    else this.solver.m.restore(this.kept[second - 1] as Memory);
     return second === 0 ? 0 : second * 30 + 1;
   }
 

@@ -25,12 +25,19 @@ export interface TreeTables {
 /** A tree without the triangles it was built of. */
 export type TreeOrder = Omit<TreeTables, 'corners'>;
 
+/** Writes the nine numbers of a triangle. @param source its number as it was given. @param at where in the corners. */
+export type PutTriangle = (source: number, corners: Float32Array, at: number) => void;
+
 export class TriangleTree implements TreeTables {
   readonly corners: Float32Array;
   readonly source: Uint32Array;
   readonly bounds: Float32Array;
   readonly link: Int32Array;
   private readonly stack = new Int32Array(128);
+  /** Where the tree was built before: gives the corners of a leaf when a query first comes to it. */
+  private readonly put: PutTriangle | null;
+  /** The leaves, by their nodes, of which the corners are there. */
+  private readonly come: Uint8Array;
   /** Of the last hit: the triangle in leaf order, its distance and its barycentric coordinates of the second and third corner. */
   hitTriangle = -1;
   hitT = 0;
@@ -40,11 +47,13 @@ export class TriangleTree implements TreeTables {
   hitU = 0;
   hitV = 0;
 
-  constructor({ corners, source, bounds, link }: TreeTables) {
+  private constructor({ corners, source, bounds, link }: TreeTables, put: PutTriangle | null) {
     this.corners = corners;
     this.source = source;
     this.bounds = bounds;
     this.link = link;
+    this.put = put;
+    this.come = new Uint8Array(put ? link.length / 2 : 0);
   }
 
   /** @param corners nine numbers a triangle; copied. */
@@ -53,12 +62,21 @@ export class TriangleTree implements TreeTables {
     const sorted = new Float32Array(corners.length);
     for (let t = 0; t < order.length; t++)
       for (let k = 0, from = (order[t] as number) * 9; k < 9; k++) sorted[t * 9 + k] = corners[from + k] as number;
-    return new TriangleTree({ corners: sorted, source: order, bounds, link });
+    return new TriangleTree({ corners: sorted, source: order, bounds, link }, null);
   }
 
-  /** A tree that was built before, without its corners: whoever has it writes them before it is asked anything. */
-  static inOrder({ source, link, bounds }: TreeOrder, corners: Float32Array = new Float32Array(source.length * 9)): TriangleTree {
-    return new TriangleTree({ source, link, bounds, corners });
+  /**
+   * A tree that was built before. Its corners come leaf by leaf, when a query first gets there: a picture's rays see a small part of
+   * a large level.
+   */
+  static inOrder({ source, link, bounds }: TreeOrder, put: PutTriangle): TriangleTree {
+    return new TriangleTree({ source, link, bounds, corners: new Float32Array(source.length * 9) }, put);
+  }
+
+  private bring(node: number, start: number, count: number): void {
+    if (!this.put) return;
+    this.come[node] = 1;
+    for (let t = start; t < start + count; t++) this.put(this.source[t] as number, this.corners, t * 9);
   }
 
   /** @param nodeOf of a triangle by the number it was given as. */
@@ -97,7 +115,7 @@ export class TriangleTree implements TreeTables {
   ): boolean {
     const nodes = through && this.nodesOf();
     this.hitTriangle = -1;
-    const { bounds, link, stack, corners } = this;
+    const { bounds, link, stack, corners, come } = this;
     if (link.length === 0) return false;
     let nearest = maxT;
     const ix = 1 / dx;
@@ -135,6 +153,7 @@ export class TriangleTree implements TreeTables {
         continue;
       }
       const start = -1 - first;
+      if (come.length > 0 && come[node] === 0) this.bring(node, start, second);
       for (let t = start; t < start + second; t++) {
         if (through && nodes && through[nodes[t] as number]) continue;
         const c = t * 9;
@@ -179,7 +198,7 @@ export class TriangleTree implements TreeTables {
 
   /** The least share of the way to a pyramid's base at which anything lies in it, below `best`; else `best`. See `pyramid.ts`. */
   nearestIn(functionals: Functionals, best: number, through: Uint8Array | null = null): number {
-    const { bounds, link, stack, corners } = this;
+    const { bounds, link, stack, corners, come } = this;
     const nodes = through && this.nodesOf();
     if (link.length === 0) return best;
     let nearest = best;
@@ -195,7 +214,9 @@ export class TriangleTree implements TreeTables {
         stack[top++] = second;
         continue;
       }
-      for (let t = -1 - first; t < -1 - first + second; t++)
+      const start = -1 - first;
+      if (come.length > 0 && come[node] === 0) this.bring(node, start, second);
+      for (let t = start; t < start + second; t++)
         if (!(through && nodes && through[nodes[t] as number])) nearest = Math.min(nearest, leastOf(functionals, corners, t * 9));
     }
     return nearest;
@@ -203,7 +224,7 @@ export class TriangleTree implements TreeTables {
 
   /** From a point to the nearest triangle; infinite where there is none. */
   distance(px: number, py: number, pz: number): number {
-    const { bounds, link, stack, corners } = this;
+    const { bounds, link, stack, corners, come } = this;
     if (link.length === 0) return Number.POSITIVE_INFINITY;
     let nearest = Number.POSITIVE_INFINITY;
     let top = 0;
@@ -224,7 +245,9 @@ export class TriangleTree implements TreeTables {
         stack[top++] = second;
         continue;
       }
-      for (let t = -1 - first; t < -1 - first + second; t++) nearest = Math.min(nearest, distanceToTriangle2(px, py, pz, corners, t * 9));
+      const start = -1 - first;
+      if (come.length > 0 && come[node] === 0) this.bring(node, start, second);
+      for (let t = start; t < start + second; t++) nearest = Math.min(nearest, distanceToTriangle2(px, py, pz, corners, t * 9));
     }
     return Math.sqrt(nearest);
   }

@@ -2,6 +2,7 @@
  * A level as it is drawn: what stands still is put together by material and neighbourhood, so that few pieces are drawn and those
  * outside the picture are left out; and every large piece has coarser forms, with how far they are off, for pictures that must be quick.
  */
+import { TriangleTree } from './bvh.ts';
 import type { LevelModel } from './model.ts';
 import type { Detail, DrawnPiece, LevelPart } from './parts.ts';
 
@@ -17,25 +18,47 @@ export type Simplify = (
   keepEdge: boolean,
 ) => { indices: Uint32Array; errorM: number };
 
+/** Gives fewer triangles, whatever hangs together with what: for what edges that nothing joins keep from becoming simpler. */
+export type Roughen = (indices: Uint32Array, positions: Float32Array, errorM: number) => Uint32Array;
+
+export interface Simplifier {
+  simplify: Simplify;
+  roughen: Roughen;
+}
+
 /** Indices of two bytes reach so far. */
 const SHORT_CORNERS = 65535;
-/** Larger pieces are rarely outside the picture, and rarely as a whole far enough off to be drawn coarsely. */
+/** Larger pieces are rarely outside the picture, and rarely as a whole far enough off to be drawn coarsely; and so are wide ones. */
 const MOST_CORNERS = 8192;
+const MOST_WIDE_CORNERS = 3072;
+const WIDE_M = 30;
 /**
  * A part with more triangles is cut into pieces of no more than about these: of ground that reaches from here to the horizon, what is
  * near is drawn whole, what is far coarsely, and what is behind not at all.
  */
-const MOST_TRIANGLES = 2500;
+const MOST_TRIANGLES = 1000;
+/**
+ * But for what is as small as a house: that is near or far as a whole, and cut up it could not be drawn coarsely, because the edges
+ * between its pieces must stay.
+ */
+const HOUSE_M = 15;
+const MOST_HOUSE_TRIANGLES = 20_000;
 /** Triangles hang together where there are fewer corners than this share of their own corners. */
 const WOVEN = 0.5;
 /** What has fewer triangles is drawn whole. */
-const WORTH_TRIANGLES = 1000;
+const WORTH_TRIANGLES = 300;
 /** How far coarser forms may be off, as shares of the piece's radius. */
-const ERRORS = [1 / 800, 1 / 150, 1 / 30];
+const ERRORS = [1 / 800, 1 / 150, 1 / 30, 1 / 12];
 /** Quadrics tell how far off the planes of the triangles are; points were found up to 1.8 times as far. */
 const SURE = 2;
 /** A form is kept where it has no more triangles than this share of the one before. */
 const FEWER = 0.7;
+/** Only what may be off by this share of the radius is roughened: nearer, holes would show. */
+const ROUGH = 1 / 40;
+/** How far off a form is, is measured at the corners of the whole; between them it may be more. */
+const ROUGHLY = 1.25;
+/** A form that is farther off than so many times what it may be is none. */
+const FAR_OFF = 3;
 
 const cornersOf = ({ positions }: LevelPart): number => positions.length / 3;
 
@@ -62,24 +85,64 @@ function sphereOf(positions: Float32Array): Pick<DrawnPiece, 'centre' | 'radiusM
 export const shortIndices = (indices: Uint32Array | Uint16Array, corners: number): Uint16Array | Uint32Array =>
   indices instanceof Uint16Array || corners > SHORT_CORNERS ? indices : Uint16Array.from(indices);
 
+/** How far the corners of triangles are from a coarser form of them, at most; infinite as soon as that is farther than a limit. */
+function offBy(positions: Float32Array, whole: ArrayLike<number>, coarse: Uint32Array, limitM: number): number {
+  const corners = new Float32Array(coarse.length * 3);
+  coarse.forEach((v, i) => {
+    for (let k = 0; k < 3; k++) corners[i * 3 + k] = positions[v * 3 + k] as number;
+  });
+  const tree = TriangleTree.build(corners);
+  const asked = new Uint8Array(positions.length / 3);
+  let most = 0;
+  for (let i = 0; i < whole.length; i++) {
+    const v = whole[i] as number;
+    if (asked[v]) continue;
+    asked[v] = 1;
+    const off = tree.distance(positions[v * 3] as number, positions[v * 3 + 1] as number, positions[v * 3 + 2] as number);
+    if (off > limitM) return Infinity;
+    most = Math.max(most, off);
+  }
+  return most;
+}
+
 /** Adds coarser forms to a piece. */
-function withDetails(piece: Omit<DrawnPiece, 'details' | 'centre' | 'radiusM'>, simplify: Simplify | null, keepEdge: boolean): DrawnPiece {
+function withDetails(
+  piece: Omit<DrawnPiece, 'details' | 'centre' | 'radiusM'>,
+  simplifier: Simplifier | null,
+  keepEdge: boolean,
+): DrawnPiece {
   const sphere = sphereOf(piece.positions);
   const whole = piece.indices;
   const details: Detail[] = [{ start: 0, count: whole.length, errorM: 0 }];
   const forms: Uint32Array[] = [];
-  if (simplify && whole.length >= WORTH_TRIANGLES * 3) {
+  const keep = (coarse: Uint32Array, errorM: number): void => {
+    details.push({ start: whole.length + forms.reduce((sum, form) => sum + form.length, 0), count: coarse.length, errorM });
+    forms.push(coarse);
+  };
+  if (simplifier && whole.length >= WORTH_TRIANGLES * 3) {
     let from = Uint32Array.from(whole);
-    let start = whole.length;
+    const isWoven = piece.positions.length / 3 < whole.length * WOVEN;
+    const isFewer = ({ length }: Uint32Array): boolean => length > 0 && length <= from.length * FEWER;
+    const measured = (form: Uint32Array, mostM: number): { form: Uint32Array; offM: number } | null => {
+      const offM = ROUGHLY * offBy(piece.positions, whole, form, (FAR_OFF * mostM) / ROUGHLY);
+      return offM === Infinity ? null : { form, offM: Math.max(offM, (details.at(-1) as Detail).errorM) };
+    };
+    const simpler = (mostM: number): { form: Uint32Array; offM: number } | null => {
+      const { indices, errorM } = simplifier.simplify(from, piece.positions, piece.colours, mostM, keepEdge);
+      if (!isFewer(indices)) return null;
+      // What hangs together nowhere may have gone as a whole. Else it is off by that much more than the form that it was made of.
+      return isWoven ? { form: indices, offM: SURE * errorM + (details.at(-1) as Detail).errorM } : measured(indices, mostM);
+    };
+    const rougher = (mostM: number): { form: Uint32Array; offM: number } | null => {
+      const form = simplifier.roughen(from, piece.positions, mostM);
+      return isFewer(form) ? measured(form, mostM) : null;
+    };
     for (const share of ERRORS) {
-      const coarse = simplify(from, piece.positions, piece.colours, share * sphere.radiusM, keepEdge);
-      if (coarse.indices.length > from.length * FEWER || coarse.indices.length === 0) continue;
-      // It was made of the form before, and is off by that much more.
-      const errorM = SURE * coarse.errorM + (details.at(-1) as Detail).errorM;
-      details.push({ start, count: coarse.indices.length, errorM });
-      forms.push(coarse.indices);
-      start += coarse.indices.length;
-      from = coarse.indices as typeof from;
+      const mostM = share * sphere.radiusM;
+      const made = simpler(mostM) ?? (share >= ROUGH && !keepEdge ? rougher(mostM) : null);
+      if (!made) continue;
+      keep(made.form, made.offM);
+      from = made.form as typeof from;
     }
   }
   const indices = shortIndices(whole, piece.positions.length / 3);
@@ -91,6 +154,12 @@ function withDetails(piece: Omit<DrawnPiece, 'details' | 'centre' | 'radiusM'>, 
     all.set(form, (details[k + 1] as Detail).start);
   });
   return { ...piece, ...sphere, indices: all, details };
+}
+
+function isHouse(part: LevelPart, world: Float64Array): boolean {
+  if (part.indices.length > 3 * MOST_HOUSE_TRIANGLES) return false;
+  const column = (k: number) => Math.hypot(...world.subarray(part.node * 16 + k * 4, part.node * 16 + k * 4 + 3));
+  return sphereOf(part.positions).radiusM * (part.inWorld ? 1 : Math.max(column(0), column(1), column(2))) <= HOUSE_M;
 }
 
 /** Some triangles of a part, by their numbers, as a part of its own. */
@@ -185,12 +254,14 @@ function together(parts: readonly LevelPart[], world: Float64Array): Omit<DrawnP
 /** Halves a list of parts about the middle of its longer side until each half is small enough for one piece. */
 function neighbours(parts: [LevelPart, Float64Array][]): LevelPart[][] {
   const corners = parts.reduce((sum, [part]) => sum + cornersOf(part), 0);
-  if (parts.length === 1 || corners <= MOST_CORNERS) return [parts.map(([part]) => part)];
+  const whole = [parts.map(([part]) => part)];
+  if (parts.length === 1 || corners <= MOST_WIDE_CORNERS) return whole;
   const spread = [0, 1, 2].map((k) => {
     let [least, most] = [Infinity, -Infinity];
     for (const [, at] of parts) [least, most] = [Math.min(least, at[k] as number), Math.max(most, at[k] as number)];
     return most - least;
   });
+  if (corners <= MOST_CORNERS && Math.hypot(...spread) <= WIDE_M) return whole;
   const axis = spread.indexOf(Math.max(...spread));
   parts.sort((a, b) => (a[1][axis] as number) - (b[1][axis] as number));
   const half = parts.length >> 1;
@@ -198,23 +269,23 @@ function neighbours(parts: [LevelPart, Float64Array][]): LevelPart[][] {
 }
 
 /** The pieces that a level is drawn in. What moves, and what is seen through, is drawn part by part. */
-export function drawnPieces(model: LevelModel, simplify: Simplify | null = null): DrawnPiece[] {
+export function drawnPieces(model: LevelModel, simplifier: Simplifier | null = null): DrawnPiece[] {
   const { parts, materials } = model.parts;
   const out: DrawnPiece[] = [];
   const groups = new Map<string, [LevelPart, Float64Array][]>();
   for (const part of parts) {
     const moves = !part.inWorld && model.nodeMoves[part.node] === 1;
     const blends = materials[part.material]?.alpha === 'blend';
-    const pieces = cutUp(part);
+    const pieces = isHouse(part, model.worldMatrices) ? [part] : cutUp(part);
     // Triangles that hang together leave no gap between one piece and the next; of leaves of grass each would stay.
     const keepEdge = pieces.length > 1 && cornersOf(part) < part.indices.length * WOVEN;
     if (pieces.length > 1 && !moves && !blends) {
-      for (const piece of pieces) out.push(withDetails(together([piece], model.worldMatrices), simplify, keepEdge));
+      for (const piece of pieces) out.push(withDetails(together([piece], model.worldMatrices), simplifier, keepEdge));
       continue;
     }
     if (moves || blends) {
       for (const { positions, colours, uvs, indices, material } of pieces)
-        out.push(withDetails({ node: part.inWorld ? -1 : part.node, positions, colours, uvs, indices, material }, simplify, keepEdge));
+        out.push(withDetails({ node: part.inWorld ? -1 : part.node, positions, colours, uvs, indices, material }, simplifier, keepEdge));
       continue;
     }
     const key = `${part.material} ${part.colours !== null} ${part.uvs !== null}`;
@@ -231,6 +302,6 @@ export function drawnPieces(model: LevelModel, simplify: Simplify | null = null)
     else groups.set(key, [[part, at]]);
   }
   for (const group of groups.values())
-    for (const list of neighbours(group)) out.push(withDetails(together(list, model.worldMatrices), simplify, false));
+    for (const list of neighbours(group)) out.push(withDetails(together(list, model.worldMatrices), simplifier, false));
   return out;
 }

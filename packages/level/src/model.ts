@@ -4,9 +4,9 @@
  * What never moves is one tree of triangles in the world; every part of a moving node has a tree in its own space, and
  * rays are brought there. So a pose costs matrices only, and pictures, rays and sight lines cannot disagree.
  */
-import { clockTimes, finished, type Hit, type Level, makeHit, type Surface, transformPoint, type Vec3 } from '@foreshore/core';
+import { clockTimes, type Hit, type Level, makeHit, type Surface, transformPoint, type Vec3 } from '@foreshore/core';
 import { sampleChannel } from './animation.ts';
-import { type TreeOrder, TriangleTree } from './bvh.ts';
+import { type PutTriangle, type TreeOrder, TriangleTree } from './bvh.ts';
 import { type Sampler, seenColour, skyColour } from './colour.ts';
 import { type Face, faceAt } from './face.ts';
 import { composeInto, invertAffine, multiplyInto } from './matrix.ts';
@@ -21,9 +21,6 @@ const LEAST_LEFT = 0.004;
 const PAST_M = 1e-4;
 /** A sight line ends this far before its end. */
 const SHORT_OF_M = 0.02;
-
-/** So many triangles are filled in before others are let in. */
-const FILLED_AT_ONCE = 100_000;
 
 /** A level's trees without their triangles: of what never moves, and of each moving node in the order of its first part. */
 export interface LevelTrees {
@@ -75,11 +72,8 @@ export class LevelModel implements Level {
   /** The pieces it is drawn in, where they came with it. */
   drawn: DrawnPiece[] | null = null;
 
-  /**
-   * @param trees as they were built of the same parts before; else they are built, which takes a second for 300,000 triangles.
-   * With them it is to be opened by `openLevel`, which fills them in.
-   */
-  constructor(parts: LevelParts, trees: LevelTrees | null = null, corners: readonly Float32Array[] | null = null) {
+  /** @param trees as they were built of the same parts before; else they are built, which takes a second for 300,000 triangles. */
+  constructor(parts: LevelParts, trees: LevelTrees | null = null) {
     this.parts = parts;
     this.nodeIds = parts.nodeIds;
     this.nodeProperties = parts.nodeProperties;
@@ -106,14 +100,13 @@ export class LevelModel implements Level {
     this.firstOf = new Int32Array(parts.parts.length);
     this.stillPart = this.number(stillParts);
     this.still = trees
-      ? TriangleTree.inOrder(trees.still, corners?.[0])
+      ? TriangleTree.inOrder(trees.still, this.putter(this.stillPart, true))
       : TriangleTree.build(cornersOf(stillParts, (part) => this.intoWorld(part)));
     this.still.setNodes((source) => parts.parts[this.stillPart[source] as number]?.node ?? -1);
     this.movers = [...moving].map(([node, list], k) => {
       const kept = trees?.movers[k];
-      const tree = kept ? TriangleTree.inOrder(kept, corners?.[k + 1]) : TriangleTree.build(cornersOf(list, () => null));
       const partOf = this.number(list);
-      if (kept && !corners) finished(this.filled(tree, list, () => null));
+      const tree = kept ? TriangleTree.inOrder(kept, this.putter(partOf, false)) : TriangleTree.build(cornersOf(list, () => null));
       const b = tree.box ?? new Float32Array(6);
       const at = (k: number) => b[k] as number;
       const localCentre: Vec3 = [(at(0) + at(3)) / 2, (at(1) + at(4)) / 2, (at(2) + at(5)) / 2];
@@ -144,38 +137,31 @@ export class LevelModel implements Level {
     return inWorld ? null : this.worldMatrices.subarray(node * 16, node * 16 + 16);
   }
 
-  /** Writes the corners of a tree of which the order was kept, in parts. @param list its parts. */
-  private *filled(
-    tree: TriangleTree,
-    list: readonly [LevelPart, number][],
-    matrixOf: (part: LevelPart) => Float64Array | null,
-  ): Generator<void, void> {
-    const at = placesOf(tree.source);
-    yield;
-    let [from, told] = [0, 0];
-    for (const [part] of list) {
-      from += scatter(brought(part.positions, matrixOf(part)), part.indices, at, from, tree.corners);
-      if (from - told < FILLED_AT_ONCE) continue;
-      told = from;
-      yield;
-    }
-  }
-
   /**
-   * Opens a level of which the trees were kept, in parts.
-   * @param corners of its trees, where somebody has put them in their places already (`corners`).
+   * Gives a tree of which the order was kept its corners, rounded as those it was built of.
+   * @param partOf of each triangle. @param inWorld brought there; else in the node's own space.
    */
-  static *openLevel(parts: LevelParts, trees: LevelTrees, corners: readonly Float32Array[] | null): Generator<void, LevelModel> {
-    const model = new LevelModel(parts, trees, corners);
-    yield;
-    const still = parts.parts.flatMap((part, p): [LevelPart, number][] => (model.isStill(part) ? [[part, p]] : []));
-    if (!corners) yield* model.filled(model.still, still, (part) => model.intoWorld(part));
-    return model;
-  }
-
-  /** The corners of its trees, to be handed on. */
-  get corners(): Float32Array[] {
-    return [this.still, ...this.movers.map(({ tree }) => tree)].map(({ corners }) => corners);
+  private putter(partOf: Int32Array, inWorld: boolean): PutTriangle {
+    const { parts } = this.parts;
+    const m = this.worldMatrices;
+    return (source, corners, to) => {
+      const index = partOf[source] as number;
+      const { positions, indices, node, inWorld: isThere } = parts[index] as LevelPart;
+      const first = (source - (this.firstOf[index] as number)) * 3;
+      const at = inWorld && !isThere ? node * 16 : -1;
+      for (let i = 0; i < 3; i++) {
+        const v = (indices[first + i] as number) * 3;
+        const [x, y, z] = [positions[v] as number, positions[v + 1] as number, positions[v + 2] as number];
+        if (at < 0) {
+          corners[to + i * 3] = x;
+          corners[to + i * 3 + 1] = y;
+          corners[to + i * 3 + 2] = z;
+        } else
+          for (let k = 0; k < 3; k++)
+            corners[to + i * 3 + k] =
+              (m[at + k] as number) * x + (m[at + 4 + k] as number) * y + (m[at + 8 + k] as number) * z + (m[at + 12 + k] as number);
+      }
+    };
   }
 
   /** Its trees, to be kept with its parts. */
@@ -462,28 +448,6 @@ function brought(points: Float32Array, m: Float64Array | null): Float32Array {
       out[v + k] = (m[k] as number) * x + (m[4 + k] as number) * y + (m[8 + k] as number) * z + (m[12 + k] as number);
   }
   return out;
-}
-
-/** Where each is found in an order. */
-function placesOf(order: Uint32Array): Uint32Array {
-  const at = new Uint32Array(order.length);
-  for (let t = 0; t < order.length; t++) at[order[t] as number] = t;
-  return at;
-}
-
-/** Writes the corners of triangles to their places in a tree. @param first number of the first. @returns how many there are. */
-function scatter(positions: Float32Array, indices: LevelPart['indices'], at: Uint32Array, first: number, corners: Float32Array): number {
-  const count = Math.floor(indices.length / 3);
-  for (let t = 0; t < count; t++) {
-    const to = (at[first + t] as number) * 9;
-    for (let k = 0; k < 3; k++) {
-      const v = (indices[t * 3 + k] as number) * 3;
-      corners[to + k * 3] = positions[v] as number;
-      corners[to + k * 3 + 1] = positions[v + 1] as number;
-      corners[to + k * 3 + 2] = positions[v + 2] as number;
-    }
-  }
-  return count;
 }
 
 /** The corners of the triangles of some parts one after another, nine numbers each, brought along by a matrix. */

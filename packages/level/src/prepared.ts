@@ -1,7 +1,7 @@
 /**
  * A level as it is kept beside its file: its tables, its trees of triangles and the pieces it is drawn in, so that opening it reads
  * nothing and sorts nothing. The corners of the trees are not kept: they are nine numbers for each triangle, as much as three quarters of
- * the rest, and putting them in their places again takes less time than bringing them over.
+ * the rest, and few of them are ever asked for.
  *
  * The bytes: a magic number, a version, the length of the head in bytes and the length of everything (four little-endian integers of
  * 32 bits); the head, JSON in UTF-8, in which every table is `{"table": [type, offset, length]}`; then the tables, each at a multiple of 8.
@@ -13,7 +13,7 @@ import { LevelModel, type LevelTrees } from './model.ts';
 import type { DrawnPiece, LevelParts } from './parts.ts';
 
 /** Raised whenever what is kept changes: what was prepared by another version is prepared anew. */
-export const PREPARED_VERSION = 4;
+export const PREPARED_VERSION = 5;
 const MAGIC = 0x4c53_4f46;
 const PREFIX = 16;
 
@@ -87,8 +87,8 @@ function withTables(value: unknown, bytes: ArrayBuffer, start: number): unknown 
 /** What `prepareLevel` gave, with its tables where they lie. @throws LevelError where it is something else, or not whole. */
 export const openPrepared = (bytes: ArrayBuffer): LevelModel => finished(openPreparedInParts(bytes));
 
-/** The same in parts, for who must not be silent for long. @param corners the model's, where it was opened before. */
-export function* openPreparedInParts(bytes: ArrayBuffer, corners: readonly Float32Array[] | null = null): Generator<void, LevelModel> {
+/** The same in parts, for who must not be silent for long. */
+export function* openPreparedInParts(bytes: ArrayBuffer): Generator<void, LevelModel> {
   const [magic, version, headLength = 0, total] = bytes.byteLength >= PREFIX ? new Uint32Array(bytes, 0, 4) : [];
   if (magic !== MAGIC || version !== PREPARED_VERSION || total !== bytes.byteLength)
     throw levelError('prepared', 'what was kept of the level is not whole; open the project again, and it is made anew');
@@ -99,7 +99,7 @@ export function* openPreparedInParts(bytes: ArrayBuffer, corners: readonly Float
     start,
   ) as Prepared;
   yield;
-  const model = yield* LevelModel.openLevel({ ...parts, matrices: new Map(parts.matrices) }, trees, corners);
+  const model = new LevelModel({ ...parts, matrices: new Map(parts.matrices) }, trees);
   model.drawn = drawn;
   return model;
 }

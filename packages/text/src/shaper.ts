@@ -30,10 +30,39 @@ const ELLIPSIS = '\u2026';
 const bidi = bidiFactory();
 const graphemes = new Intl.Segmenter(undefined, { granularity: 'grapheme' });
 
-interface Face {
-  font: hb.Font;
-  unitsPerEm: number;
-  outlines: Map<number, { ops: number[]; coords: number[] }>;
+interface Outline {
+  ops: Uint8Array;
+  /** In the font's units. */
+  coords: Float64Array;
+}
+
+/** A font file, opened when the first letter is asked of it: most projects never need most of those that ship. */
+class Face {
+  private readonly file: Uint8Array;
+  private opened: hb.Font | null = null;
+  private em = 0;
+  readonly outlines = new Map<number, Outline>();
+
+  constructor(file: Uint8Array) {
+    this.file = file;
+  }
+
+  get font(): hb.Font {
+    return (this.opened ??= this.open());
+  }
+  get unitsPerEm(): number {
+    this.opened ??= this.open();
+    return this.em;
+  }
+
+  private open(): hb.Font {
+    const bytes = unwrapWoff(this.file);
+    const font = new hb.Font(new hb.Face(new hb.Blob(bytes)));
+    const head = tableOf(bytes, 'head');
+    this.em = new DataView(bytes.buffer, bytes.byteOffset + head).getUint16(18);
+    font.setScale(this.em, this.em);
+    return font;
+  }
 }
 
 interface Glyph {
@@ -91,15 +120,6 @@ export function weightsBy(wanted: number, weights: readonly number[]): number[] 
   return [...weights.filter((w) => w === wanted), ...middle, ...after];
 }
 
-function openFace(file: Uint8Array): Face {
-  const bytes = unwrapWoff(file);
-  const font = new hb.Font(new hb.Face(new hb.Blob(bytes)));
-  const head = tableOf(bytes, 'head');
-  const unitsPerEm = new DataView(bytes.buffer, bytes.byteOffset + head).getUint16(18);
-  font.setScale(unitsPerEm, unitsPerEm);
-  return { font, unitsPerEm, outlines: new Map() };
-}
-
 const isMark = (character: string): boolean => /^\p{M}$/u.test(character);
 
 class HarfBuzzShaper implements TextShaper {
@@ -115,7 +135,10 @@ class HarfBuzzShaper implements TextShaper {
   /** Another weight of the font that ships. */
   addWeight(weight: number, files: readonly Uint8Array[]): void {
     if (this.shipped.has(weight)) return;
-    this.shipped.set(weight, files.map(openFace));
+    this.shipped.set(
+      weight,
+      files.map((file) => new Face(file)),
+    );
     this.cache.clear();
     this.fonts++;
   }
@@ -123,7 +146,10 @@ class HarfBuzzShaper implements TextShaper {
   addFont(family: string, weight: number, bytes: Uint8Array): void {
     const faces = this.own.get(family) ?? new Map<number, Face>();
     if (faces.has(weight)) return;
-    this.own.set(family, faces.set(weight, openFace(bytes)));
+    const face = new Face(bytes);
+    // What is no font is told of here, not when its first letter is wanted.
+    void face.font;
+    this.own.set(family, faces.set(weight, face));
     this.cache.clear();
     this.fonts++;
   }
@@ -136,7 +162,11 @@ class HarfBuzzShaper implements TextShaper {
   }
 
   constructor(files: FontFiles) {
-    for (const [weight, of] of Object.entries(files)) this.shipped.set(Number(weight), of.map(openFace));
+    for (const [weight, of] of Object.entries(files))
+      this.shipped.set(
+        Number(weight),
+        of.map((file) => new Face(file)),
+      );
     const put = (op: number, ...coords: number[]) => {
       this.drawing.ops.push(op);
       this.drawing.coords.push(...coords);
@@ -178,26 +208,26 @@ class HarfBuzzShaper implements TextShaper {
     const widthEm = lines.reduce((most, line) => Math.max(most, line.widthEm), 0);
     const { ascender, descender } = first.font.hExtents();
     const [ascentEm, descentEm] = [ascender / first.unitsPerEm, -descender / first.unitsPerEm];
-    const ops: number[] = [];
-    const coords: number[] = [];
-    let tooMuch = false;
+    const { outlines, count, size, tooMuch } = this.outlinesOf(lines);
+    const ops = new Uint8Array(count);
+    const coords = new Float64Array(size);
+    let [glyphs, op, at] = [0, 0, 0];
     const placed = lines.map((line, i) => {
       const spare = widthEm - line.widthEm;
       const toLeft = direction === 'ltr' ? 'start' : 'end';
       const xEm = align === 'centre' ? spare / 2 : align === toLeft ? 0 : spare;
       const baselineEm = i * lineHeight + (lineHeight - ascentEm - descentEm) / 2 + ascentEm;
       for (const glyph of line.glyphs) {
-        const outline = this.outlineOf(glyph.face, glyph.id);
-        if (ops.length + outline.ops.length > MOST_OPS) {
-          tooMuch = true;
-          break;
+        const outline = outlines[glyphs++];
+        if (!outline) continue;
+        const { unitsPerEm } = glyph.face;
+        const [x, y] = [xEm + glyph.x, baselineEm - glyph.y];
+        ops.set(outline.ops, op);
+        op += outline.ops.length;
+        for (let k = 0; k < outline.coords.length; k += 2) {
+          coords[at++] = x + (outline.coords[k] as number) / unitsPerEm;
+          coords[at++] = y - (outline.coords[k + 1] as number) / unitsPerEm;
         }
-        for (const op of outline.ops) ops.push(op);
-        for (let k = 0; k < outline.coords.length; k += 2)
-          coords.push(
-            xEm + glyph.x + (outline.coords[k] as number) / glyph.face.unitsPerEm,
-            baselineEm - glyph.y - (outline.coords[k + 1] as number) / glyph.face.unitsPerEm,
-          );
       }
       return { text: line.text, xEm, baselineEm, widthEm: line.widthEm };
     });
@@ -207,11 +237,30 @@ class HarfBuzzShaper implements TextShaper {
       heightEm: lines.length * lineHeight,
       capHeightEm: capHeight / first.unitsPerEm,
       lines: placed,
-      ops: Uint8Array.from(ops),
-      coords: Float64Array.from(coords),
+      ops,
+      coords,
       cut: cut || tooMuch,
       missing: [...missing],
     };
+  }
+
+  /** The outlines of lines' letters in their order, null for those of a line from where it would be too much; and how much there is. */
+  private outlinesOf(lines: readonly Line[]): { outlines: (Outline | null)[]; count: number; size: number; tooMuch: boolean } {
+    const outlines: (Outline | null)[] = [];
+    let [count, size, tooMuch] = [0, 0, false];
+    for (const { glyphs } of lines) {
+      let full = false;
+      for (const { face, id } of glyphs) {
+        const outline = this.outlineOf(face, id);
+        full ||= count + outline.ops.length > MOST_OPS;
+        outlines.push(full ? null : outline);
+        if (full) continue;
+        count += outline.ops.length;
+        size += outline.coords.length;
+      }
+      tooMuch ||= full;
+    }
+    return { outlines, count, size, tooMuch };
   }
 
   /** A paragraph as one line, or as many as keep within `wrapEm` by the Unicode line breaking rules; a word too long stands alone. */
@@ -319,11 +368,12 @@ class HarfBuzzShaper implements TextShaper {
     return runs;
   }
 
-  private outlineOf(face: Face, glyph: number): { ops: number[]; coords: number[] } {
+  private outlineOf(face: Face, glyph: number): Outline {
     let outline = face.outlines.get(glyph);
     if (!outline) {
-      outline = this.drawing = { ops: [], coords: [] };
+      this.drawing = { ops: [], coords: [] };
       face.font.drawGlyph(glyph, this.draw);
+      outline = { ops: Uint8Array.from(this.drawing.ops), coords: Float64Array.from(this.drawing.coords) };
       face.outlines.set(glyph, outline);
     }
     return outline;

@@ -5,5 +5,11 @@ import type { Document } from '@foreshore/document';
 export const OTHER_WEIGHTS = [200, 300, 500, 600, 800] as const;
 
 /** Those of them that a document's texts are in. */
-export const otherWeights = ({ elements }: Pick<Document, 'elements'>): number[] =>
-  OTHER_WEIGHTS.filter((weight) => Object.values(elements).some((e) => e.kind === 'label' && e.paint.weight === weight));
+export function otherWeights({ elements }: Pick<Document, 'elements'>): number[] {
+  const used = new Set<number>();
+  for (const id in elements) {
+    const element = elements[id];
+    if (element?.kind === 'label') used.add(element.paint.weight);
+  }
+  return OTHER_WEIGHTS.filter((weight) => used.has(weight));
+}

@@ -1,7 +1,7 @@
 /** The bench: picture, rail, chain and strip over one project. */
 
 import { UnstyledButton } from '@mantine/core';
-import { useEffect, useRef } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { nudge, removeElement } from '../edits/edits.ts';
 import type { Engine } from '../engine/engine.ts';
@@ -20,6 +20,7 @@ import { useProject } from '../state/project.ts';
 import { Chain } from './chain/chain.tsx';
 import { Picture } from './picture/picture.tsx';
 import { Rail } from './rail/rail.tsx';
+import { HEIGHT_PX } from './strip/heights.ts';
 import { Strip } from './strip/strip.tsx';
 
 const PICTURE_MS = 3000;
@@ -35,6 +36,8 @@ const BESIDE = (
     <Strip />
   </BesidePicture>
 );
+/** Where there is no picture to wait for, as without graphics, what stands beside it is there after so long. */
+const NO_PICTURE_MS = 2000;
 
 export default function Bench() {
   const { id = '' } = useParams();
@@ -61,9 +64,33 @@ export default function Bench() {
           {WHERE}
         </Header>
         {PICTURE}
-        {BESIDE}
+        <AfterPicture engine={engine} />
       </main>
     </EngineContext>
+  );
+}
+
+/** What stands beside the picture has its room at once, and is made when the first picture is there: that is what is waited for. */
+function AfterPicture({ engine }: { engine: Engine }) {
+  const [there, setThere] = useState(false);
+  const strip = useBench((s) => s.strip);
+  useEffect(() => {
+    let wanted = true;
+    const tell = () => wanted && setThere(true);
+    void engine.pictured.then(tell);
+    const late = setTimeout(tell, NO_PICTURE_MS);
+    return () => {
+      wanted = false;
+      clearTimeout(late);
+    };
+  }, [engine]);
+  if (there) return BESIDE;
+  return (
+    <>
+      <aside className="rail" />
+      <nav className="chain" />
+      <section className="strip" style={{ '--strip': `${HEIGHT_PX[strip]}px` } as React.CSSProperties} />
+    </>
   );
 }
 

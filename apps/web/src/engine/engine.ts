@@ -109,25 +109,37 @@ export class Engine {
     const coming = levelOf(document);
     // Where it cannot be had, that is told when it is needed.
     coming.catch(() => {});
+    const renderer = new LevelRenderer();
+    try {
+      return await Engine.madeWith(renderer, coming, document);
+    } catch (error) {
+      renderer.dispose();
+      throw error;
+    }
+  }
+
+  private static async madeWith(renderer: LevelRenderer, coming: Promise<LevelModel>, document: Document): Promise<Engine> {
     const text = await projectShaper(document);
     const { viewer, route, pose, timeS, language, device } = useBench.getState();
     const described = document.viewers[viewer];
+    await pause();
     // Texts are shaped while the level is on its way: none of them knows where it stands.
-    const early =
-      described && (await arrangedSlowly(compile(document, null), described, text, undefined, language ?? document.language, device));
+    const alone = compile(document, null);
+    await pause();
+    const early = described && (await arrangedSlowly(alone, described, text, undefined, language ?? document.language, device));
     const model = await coming;
     const scene = await LevelScene.make(model);
     await pause();
-    const renderer = new LevelRenderer();
+    const from = document.routes[route];
+    // What draws is made ready while the page goes on. Where that fails the first picture does, too, and says why.
+    if (early) renderer.prepare(scene, early.projection, pose ?? (from ? routePose(from, timeS) : HERE)).catch(() => {});
+    await pause();
     const compiled = compile(document, model);
     const first: [string, Arranged][] = [];
     if (described) {
       const { language: spoken, device: used, part } = early as Arranged;
       first.push([viewer, await arrangedSlowly(compiled, described, text, undefined, spoken, used, part, takenFrom(early as Arranged))]);
     }
-    const from = document.routes[route];
-    const seen = first[0]?.[1].projection;
-    if (seen) await renderer.prepare(scene, seen, pose ?? (from ? routePose(from, timeS) : HERE));
     return new Engine(document, text, model, scene, renderer, compiled, first);
   }
 
@@ -191,6 +203,7 @@ export class Engine {
       advance: (dtS) => this.advance(dtS),
       isUnsettled: () => this.isUnsettled(),
       pose: () => this.pose(),
+      makeReady: () => this.frames.makeReady(useBench.getState().viewer),
       catchUp: (forMs) => this.frames.catchUp(forMs),
       levelMoves: () => scene.moves,
       feedPages: () => this.feedPages(),

@@ -108,6 +108,15 @@ export class Frames {
     return this.made;
   }
 
+  /** Does one thing of what a viewer's frame needs after a change. @returns whether there was nothing to do. */
+  makeReady(viewer: string): boolean {
+    if (this.made.document !== this.document) {
+      this.made = compile(this.document, this.model);
+      return false;
+    }
+    return this.arranged.has(viewer) || this.arrangedFor(viewer) === null;
+  }
+
   /** The solver that goes on. Where something is arranged otherwise it is made anew, with what it remembers if rows are the same. */
   private liveOf(key: string, arranged: Arranged): Solver {
     const known = this.live.get(key);

@@ -4,7 +4,7 @@
  * picture takes its time, the page goes on meanwhile: the next one is begun before the one that has come is painted.
  */
 import type { Pose } from '@foreshore/core';
-import { BUSY_MS } from '../level/pause.ts';
+import { BUSY_MS, pause } from '../level/pause.ts';
 import { type Quality, readied, SOFTWARE } from '../level/renderer.ts';
 import type { ComingPicture } from './viewer-painter.ts';
 
@@ -15,7 +15,7 @@ const CALM_MS = 250;
 /** Where pages draw themselves all the time, the tiles are drawn this often. */
 const PAGES_MS = 1000;
 /** What takes longer than this before a picture in full quality is made in parts. */
-const CATCH_UP_MS = 25;
+const CATCH_UP_MS = 15;
 /** Pictures from other places that come after one another as fast as this are one turn of the camera. */
 const TURNING_MS = 250;
 
@@ -28,6 +28,8 @@ export interface PaintingHost {
   /** Something softens, lingers or moves although nobody does anything. */
   isUnsettled(): boolean;
   pose(): Pose;
+  /** Does one thing of what the next frame needs after a change. True where there was nothing to do. */
+  makeReady(): boolean;
   /** Makes what frames at rest need, for so long at most. True once they are exact. */
   catchUp(forMs: number): boolean;
   /** How often anything of the level has moved. */
@@ -126,6 +128,11 @@ export class Painting {
   }
 
   private readonly onFrame = (nowMs: number): void => {
+    // Keys are heard between one thing and the next.
+    if (!this.coming && !this.host.makeReady()) {
+      void pause().then(() => this.over || this.onFrame(nowMs));
+      return;
+    }
     this.request = 0;
     // What is on its way goes on when it is there.
     if (!this.coming) this.tick(nowMs);
@@ -240,8 +247,8 @@ export class Painting {
       this.coming = null;
       this.come = coming;
       if (coming.isMain) this.calmDown();
-      // The level's next picture is drawn while this one is painted.
-      if (this.dirty || this.lastMs > 0) this.tick(performance.now());
+      // The level's next picture is drawn while this one is painted, where nothing else is to be done for it before.
+      if ((this.dirty || this.lastMs > 0) && this.host.makeReady()) this.tick(performance.now());
       this.showCome();
       this.ask();
     });

@@ -12,13 +12,13 @@ export const pause = (): Promise<void> =>
 /** Work in parts lets others in after so long. */
 export const BUSY_MS = 60;
 
-/** Does work that is made in parts, so that the page is never silent for long. */
-export async function slowly<T>(work: Generator<unknown, T, void>): Promise<T> {
+/** Does work that is made in parts, so that the page is never silent for long. @param busyMs after so long others are let in. */
+export async function slowly<T>(work: Generator<unknown, T, void>, busyMs = BUSY_MS): Promise<T> {
   let began = performance.now();
   for (;;) {
     const part = work.next();
     if (part.done) return part.value;
-    if (performance.now() - began < BUSY_MS) continue;
+    if (performance.now() - began < busyMs) continue;
     await pause();
     began = performance.now();
   }

@@ -170,6 +170,9 @@ export class LevelRenderer {
   private readonly frustum = new Frustum();
   private readonly viewProjection = new Matrix4();
 
+  /** The small picture that makes ready what draws is on its way. */
+  private preparing = false;
+
   /** Told when the graphics context is lost, and when it has come back and everything should be drawn again. */
   onChange: ((lost: boolean) => void) | null = null;
 
@@ -200,7 +203,21 @@ export class LevelRenderer {
   }
 
   /** Begins to draw for a 2D context, as large as that is now. @param panels that the level may cover. */
-  begin(
+  begin(...args: Parameters<LevelRenderer['beginNow']>): Coming {
+    if (!this.preparing) return this.beginNow(...args);
+    // How fine it may be is known only when that is there; who cannot wait has it at once.
+    let begun: Coming | null = null;
+    const now = (): Coming => (begun ??= this.beginNow(...args));
+    return {
+      ready: () => !this.preparing && now().ready(),
+      land: (within) => now().land(within),
+      get picture() {
+        return begun?.picture ?? null;
+      },
+    };
+  }
+
+  private beginNow(
     scene: LevelScene,
     projection: Projection,
     pose: Pose,
@@ -326,10 +343,19 @@ export class LevelRenderer {
   }
 
   /**
-   * To be called before the first picture of a level: draws a small one out of sight, which makes ready what draws; where that takes
-   * long, a second tells what one costs. @param pose from where the first picture will be seen.
+   * To be called before the first picture of a level, which waits for it: draws a small one out of sight, which makes ready what draws;
+   * where that takes long, a second tells what one costs. @param pose from where the first picture will be seen.
    */
   async prepare(scene: LevelScene, projection: Projection, pose: Pose): Promise<void> {
+    this.preparing = true;
+    try {
+      await this.probe(scene, projection, pose);
+    } finally {
+      this.preparing = false;
+    }
+  }
+
+  private async probe(scene: LevelScene, projection: Projection, pose: Pose): Promise<void> {
     const target = new OffscreenCanvas(PROBE_PX, Math.max(1, Math.round((PROBE_PX * projection.heightPx) / projection.widthPx))).getContext(
       '2d',
     );
@@ -338,8 +364,8 @@ export class LevelRenderer {
       this.setCamera(scene, projection, pose);
       this.chooseDetail(scene, projection, pose, (PROBE_PX / projection.widthPx) * PROBE, 'coarse');
       const drawn = this.render(scene, target, density);
-      await readied(drawn);
-      return drawn.land();
+      await readied({ ready: () => this.lost || drawn.ready() });
+      return this.lost ? 0 : drawn.land();
     };
     if ((await probe(PROBE / 8)) < QUICK_MS) return;
     const ms = (await probe(PROBE)) / PROBE ** 2;

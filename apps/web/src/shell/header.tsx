@@ -1,12 +1,12 @@
-import type { Document } from '@foreshore/document';
 import { ActionIcon, Menu, UnstyledButton } from '@mantine/core';
 import { useHotkeys } from '@mantine/hooks';
 import { IconArrowBackUp, IconArrowForwardUp, IconCloudCheck, IconCloudOff, IconCloudUp, IconPlugConnectedX } from '@tabler/icons-react';
-import { memo, useDeferredValue, useMemo } from 'react';
+import { memo, useDeferredValue, useEffect, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
+import { slowly } from '../level/pause.ts';
 import { toQuery, useBench } from '../state/bench.ts';
 import { redo, shownDocument, undo, useProject, useProjectPart } from '../state/project.ts';
-import { allUnfinished, type Unfinished as UnfinishedThing } from '../words/lint.ts';
+import { type Unfinished as UnfinishedThing, unfinishedInParts } from '../words/lint.ts';
 import { RevisionList } from './revisions.tsx';
 import { SchemeSwitch } from './scheme.tsx';
 import { SetAsideList } from './set-aside.tsx';
@@ -46,12 +46,34 @@ const VIEWS = [
   ['handoff', 'Handoff'],
 ] as const;
 
+/** While the camera moves, the views' addresses follow so often, milliseconds. */
+const FOLLOW_MS = 400;
+
+/** What the address would say: exactly as soon as it is asked for, and now and then while it changes with every picture. */
+function useFollowed(): [query: string, now: () => void] {
+  const [query, setQuery] = useState(() => toQuery(useBench.getState()));
+  const now = () => setQuery(toQuery(useBench.getState()));
+  useEffect(() => {
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    const stop = useBench.subscribe(() => {
+      timer ??= setTimeout(() => {
+        timer = undefined;
+        setQuery(toQuery(useBench.getState()));
+      }, FOLLOW_MS);
+    });
+    return () => {
+      stop();
+      clearTimeout(timer);
+    };
+  }, []);
+  return [query, now];
+}
+
 /** The views of the open project; the address goes along, so that each shows the same moment. */
 function Views({ id, view }: { id: string; view: string }) {
-  // Follows what the address would say.
-  const query = useBench(toQuery);
+  const [query, now] = useFollowed();
   return (
-    <nav className="views" aria-label="Views">
+    <nav className="views" aria-label="Views" onPointerEnter={now} onPointerDownCapture={now} onFocus={now} onKeyDownCapture={now}>
       {VIEWS.map(([path, title]) => (
         <Link key={path} to={`/p/${id}/${path}?${query}`} aria-current={path === view ? 'page' : undefined}>
           {title}
@@ -61,14 +83,26 @@ function Views({ id, view }: { id: string; view: string }) {
   );
 }
 
-/** What is unfinished in the project. All elements are gone through for it: that may wait until the picture shows a change. */
+/** For so long at a time, so that a key's picture is not held up. */
+const SOME_MS = 8;
+
+/** What is unfinished in the project. All elements are gone through for it, in parts, when the picture shows a change. */
 function Unfinished({ project }: { project: string }) {
-  return <UnfinishedList document={useDeferredValue(useProject(shownDocument))} project={project} />;
+  const document = useDeferredValue(useProject(shownDocument), null);
+  const [all, setAll] = useState<readonly UnfinishedThing[]>([]);
+  useEffect(() => {
+    if (!document) return;
+    let wanted = true;
+    void slowly(unfinishedInParts(document), SOME_MS).then((found) => wanted && setAll(found));
+    return () => {
+      wanted = false;
+    };
+  }, [document]);
+  return <UnfinishedList all={all} project={project} />;
 }
 
 /** A list whose rows lead to the thing, in every view. */
-const UnfinishedList = memo(function UnfinishedList({ document, project }: { document: Document | null; project: string }) {
-  const all = useMemo(() => (document ? allUnfinished(document) : []), [document]);
+const UnfinishedList = memo(function UnfinishedList({ all, project }: { all: readonly UnfinishedThing[]; project: string }) {
   const go = useNavigate();
   if (all.length === 0) return null;
   const open = ({ at, id }: UnfinishedThing) => {

@@ -1,9 +1,9 @@
 /**
- * What the bench asks for first, asked for as soon as the page knows its address: the project, and then its level, come while the
- * bench's program is still being read. Each answer is handed out once.
+ * What the bench asks for first, asked for as soon as the page knows its address: the project, and then its level and the fonts, come
+ * while the bench's program is still being read. Each answer is handed out once.
  */
 import type { LevelRef, OpenProject } from '@foreshore/document';
-import type { BroughtLevel } from './level.worker.ts';
+import { SHIPPED } from '../level/font-files.ts';
 
 const asked = new Map<string, Promise<Response>>();
 
@@ -27,19 +27,19 @@ export const projectAddress = (id: string): string => `/api/projects/${id}`;
 export const preparedAddress = (hash: string, { metresPerUnit, upAxis }: Pick<LevelRef, 'metresPerUnit' | 'upAxis'>): string =>
   `/api/levels/${hash}/prepared?metresPerUnit=${metresPerUnit}&upAxis=${upAxis}`;
 
-const coming = new Map<string, Promise<BroughtLevel | null>>();
+const coming = new Map<string, Promise<ArrayBuffer | null>>();
 
 /** Has a level brought by a worker: the page goes on meanwhile. Null where that fails, for whatever reason. */
-export function bringLevel(address: string): Promise<BroughtLevel | null> {
+export function bringLevel(address: string): Promise<ArrayBuffer | null> {
   const before = coming.get(address);
   coming.delete(address);
   return before ?? brought(address);
 }
 
-function brought(address: string): Promise<BroughtLevel | null> {
+function brought(address: string): Promise<ArrayBuffer | null> {
   const worker = new Worker(new URL('./level.worker.ts', import.meta.url), { type: 'module' });
-  return new Promise<BroughtLevel | null>((resolve) => {
-    worker.onmessage = ({ data }: MessageEvent<BroughtLevel | null>) => resolve(data);
+  return new Promise<ArrayBuffer | null>((resolve) => {
+    worker.onmessage = ({ data }: MessageEvent<ArrayBuffer | null>) => resolve(data);
     worker.onerror = () => resolve(null);
     worker.postMessage(address);
   }).finally(() => worker.terminate());
@@ -53,9 +53,11 @@ export async function askEarly(path: string): Promise<void> {
     const answer = (await ask(projectAddress(id))).clone();
     if (!answer.ok) return;
     const { level } = ((await answer.json()) as OpenProject).document;
-    if (!level?.hash) return;
-    const address = preparedAddress(level.hash, level);
-    coming.set(address, brought(address));
+    if (level?.hash) {
+      const address = preparedAddress(level.hash, level);
+      coming.set(address, brought(address));
+    }
+    for (const url of Object.values(SHIPPED).flat()) void ask(url);
   } catch {
     // The bench asks again, and says what is wrong.
   }

@@ -1,19 +1,9 @@
-/** Brings a level from the server and puts the corners of its trees in their places, away from the page. */
-import { openPrepared } from '@foreshore/level/prepared';
-
-export interface BroughtLevel {
-  bytes: ArrayBuffer;
-  corners: Float32Array[];
-}
-
+/** Brings a level from the server, away from the page: what a hundred megabytes take to arrive, nobody waits for. */
 self.onmessage = async ({ data: address }: MessageEvent<string>) => {
-  const send = (level: BroughtLevel | null, held: ArrayBuffer[] = []): void => self.postMessage(level, { transfer: held });
+  const send = (bytes: ArrayBuffer | null): void => self.postMessage(bytes, { transfer: bytes ? [bytes] : [] });
   try {
     const answer = await fetch(address);
-    if (!answer.ok) return send(null);
-    const bytes = await answer.arrayBuffer();
-    const { corners } = openPrepared(bytes);
-    send({ bytes, corners }, [bytes, ...corners.map(({ buffer }) => buffer as ArrayBuffer)]);
+    send(answer.ok ? await answer.arrayBuffer() : null);
   } catch {
     send(null);
   }

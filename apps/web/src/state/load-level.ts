@@ -22,5 +22,5 @@ export async function loadLevel(hash: string, as: Pick<LevelRef, 'metresPerUnit'
 export async function levelForPage(hash: string, as: Pick<LevelRef, 'metresPerUnit' | 'upAxis'>): Promise<LevelModel> {
   const brought = await bringLevel(preparedAddress(hash, as));
   if (!brought) return loadLevel(hash, as);
-  return slowly(openPreparedInParts(brought.bytes, brought.corners));
+  return slowly(openPreparedInParts(brought));
 }

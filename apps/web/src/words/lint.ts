@@ -1,4 +1,5 @@
 /** What is unfinished: values that no feed supplies, gauges without a source, unused actions, placeholders left in. */
+import { finished } from '@foreshore/core';
 import { type Document, type Element, isAnchored, isMember, KINDS, textsOf } from '@foreshore/document';
 import { argumentsOf, messageFault } from '@foreshore/text';
 
@@ -133,23 +134,27 @@ function actionsSent(document: Document): Set<string> {
 }
 
 /** All that is unfinished in a document, elements first. */
-export function allUnfinished(document: Document): Unfinished[] {
+export const allUnfinished = (document: Document): Unfinished[] => finished(unfinishedInParts(document));
+
+/** So many elements are gone through before others are let in. */
+const AT_ONCE = 100;
+
+/** The same in parts, for who must not be silent for long. */
+export function* unfinishedInParts(document: Document): Generator<void, Unfinished[]> {
   const sent = actionsSent(document);
-  return [
-    ...Object.entries(document.elements).flatMap(([id, { name }]) =>
-      [
-        ...unfinishedOf(document, id),
-        ...(isPlaceholder(name) && !('text' in (document.elements[id] ?? {})) ? ['It was never named.'] : []),
-      ].map((what) => ({ at: 'element' as const, id, name, what })),
-    ),
-    ...Object.entries(document.feeds)
-      .filter(([, { name }]) => isPlaceholder(name) || NEW_FEED.test(name.trim()))
-      .map(([id, { name }]) => ({ at: 'feed' as const, id, name, what: 'It was never named.' })),
-    ...Object.entries(document.actions ?? {}).flatMap(([id, { name }]) =>
-      [
-        ...(NEW_ACTION.test(name.trim()) || isPlaceholder(name) ? ['It was never named.'] : []),
-        ...(sent.has(id) ? [] : ['Nothing sends it.']),
-      ].map((what) => ({ at: 'action' as const, id, name, what })),
-    ),
-  ];
+  const out: Unfinished[] = [];
+  let some = 0;
+  for (const [id, { name }] of Object.entries(document.elements)) {
+    for (const what of unfinishedOf(document, id)) out.push({ at: 'element', id, name, what });
+    if (isPlaceholder(name) && !('text' in (document.elements[id] ?? {})))
+      out.push({ at: 'element', id, name, what: 'It was never named.' });
+    if (++some % AT_ONCE === 0) yield;
+  }
+  for (const [id, { name }] of Object.entries(document.feeds))
+    if (isPlaceholder(name) || NEW_FEED.test(name.trim())) out.push({ at: 'feed', id, name, what: 'It was never named.' });
+  for (const [id, { name }] of Object.entries(document.actions ?? {})) {
+    if (NEW_ACTION.test(name.trim()) || isPlaceholder(name)) out.push({ at: 'action', id, name, what: 'It was never named.' });
+    if (!sent.has(id)) out.push({ at: 'action', id, name, what: 'Nothing sends it.' });
+  }
+  return out;
 }

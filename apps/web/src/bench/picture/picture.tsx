@@ -34,17 +34,18 @@ function resized(canvas: HTMLCanvasElement, width: number, height: number): void
 export function Picture() {
   const engine = useEngine();
   const document = useProject(shownDocument);
-  const { viewer, mode, outside, whole, hover, typing, info, selection, pointWith } = useBenchPart(
+  const { viewer, mode, outside, whole, hover, typing, selection, pointWith } = useBenchPart(
     'viewer',
     'mode',
     'outside',
     'whole',
     'hover',
     'typing',
-    'info',
     'selection',
     'pointWith',
   );
+  // What is said of every picture concerns only who types in it.
+  const rect = useBench((s) => (s.typing ? s.info?.rect : undefined));
   useReadableArea();
   const area = useRef<HTMLDivElement>(null);
   const picture = useRef<HTMLDivElement>(null);
@@ -256,10 +257,10 @@ export function Picture() {
             }}
             onDone={onPlaced}
           />
-          {typing && info?.rect && !several && (
+          {typing && rect && !several && (
             <Typing
-              x={Math.max(0, Math.min(size[0] - 200, info.rect[0] / scale))}
-              y={Math.max(0, Math.min(size[1] - 60, info.rect[1] / scale))}
+              x={Math.max(0, Math.min(size[0] - 200, rect[0] / scale))}
+              y={Math.max(0, Math.min(size[1] - 60, rect[1] / scale))}
               start={typed?.kind === 'label' ? typed.text : ''}
               onDone={(text) => {
                 if (text !== null) editKind('label', 'Edit a text', typing, (e) => ({ ...e, text }));
