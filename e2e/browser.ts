@@ -111,8 +111,9 @@ function answering(page: Page): void {
     );
 }
 
-/** Waits until the bench shows its first picture. */
-export const benchReady = (page: Page) => page.waitForFunction(() => Boolean(globalThis.foreshore?.bench.getState().info), { polling: 50 });
+/** Waits until the bench shows its first picture, and what stands beside it, which comes after. */
+export const benchReady = (page: Page) =>
+  page.waitForFunction(() => Boolean(globalThis.foreshore?.bench.getState().info && document.querySelector('.strip > *')), { polling: 50 });
 
 /** The picture shows everything done so far. */
 export const settled = (page: Page) =>
@@ -121,7 +122,9 @@ export const settled = (page: Page) =>
       const { engine, project } = globalThis.foreshore ?? {};
       const { draft, document } = project?.getState() ?? {};
       // What was just changed may not have come to the engine yet.
-      return engine?.settled === true && engine.document === (draft ?? document);
+      // And what stands beside the picture comes after the first one.
+      const beside = globalThis.document.querySelector('.strip > *') !== null;
+      return beside && engine?.settled === true && engine.document === (draft ?? document);
     },
     { polling: 50 },
   );

@@ -86,7 +86,7 @@ describe('feeds', () => {
       text,
     );
     // How many decimals it is written with is chosen, not typed.
-    await page.click('.rail input[value="1"]');
+    await (await page.waitForSelector('.rail input[value="1"]', { visible: true }))?.click();
     const three = await page.waitForSelector('aria/3[role="option"]', { visible: true });
     await three?.evaluate((el) => (el as HTMLElement).click());
     await page.waitForFunction(

@@ -119,7 +119,9 @@ describe('one label', () => {
       });
     expect(await rows()).toBe(1);
     await page.evaluate(() => globalThis.foreshore?.bench.setState({ selection: 'notice', openStep: 'attach' }));
-    await page.click('aria/Kind');
+    // The rail is laid out anew for the step: where the field is on the page is not settled, what it is is.
+    const kind = await page.waitForSelector('aria/Kind', { visible: true });
+    await kind?.evaluate((el) => (el as HTMLElement).click());
     const option = await page.waitForSelector('aria/Every node that matches[role="option"]', { visible: true });
     // The list is still unfolding: where it is on the page is not settled, what it is is.
     await option?.evaluate((el) => (el as HTMLElement).click());

@@ -22,6 +22,7 @@ import {
   type FindingKind,
   findingsOf,
   groupsOf,
+  looseFindings,
   mergeRuns,
   namesOf,
   partsMissing,
@@ -47,6 +48,7 @@ function runOf(document: Document): CheckRun {
   return {
     ...{ format: 'foreshore-check', version: 1, project: document.name, document: '', parts },
     ...{ names: namesOf(document), groups: groupsOf(document), untranslated: staticFindings(document) },
+    unfinished: looseFindings(document),
     results: parts.map((part) =>
       checkPart(document, arrange(compiled, document.viewers[part.viewer] as never, text, undefined, part.language), part),
     ),
@@ -96,6 +98,8 @@ const WRONG: [FindingKind, Document][] = [
       },
     ),
   ],
+  ['unfinished', scene((label) => ({ ...label, text: 'Lamp mast, TODO' }))],
+  ['unfinished', scene((label) => ({ ...label, text: 'Tide {tied} m' }))],
   [
     'speed',
     scene(

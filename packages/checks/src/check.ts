@@ -8,6 +8,7 @@ import { type Accepted, type Document, groupOf, inOrder, isMember, type Label, t
 import { bandIds, type Stretch, tellingRow } from './bands.ts';
 import { FLICKER_S, flickers } from './flicker.ts';
 import { Replay } from './replay.ts';
+import { type Loose, unfinishedOf } from './unfinished.ts';
 import { severity } from './worse.ts';
 
 /** Sampled every third tick, 0.1 s; how well one could read, every fifth time, as bands are. */
@@ -21,7 +22,7 @@ export interface CheckPart {
   language: string;
 }
 
-export type FindingKind = Shortfall['kind'] | 'brief' | 'flickers' | 'neverShown' | 'untranslated';
+export type FindingKind = Shortfall['kind'] | 'brief' | 'flickers' | 'neverShown' | 'untranslated' | 'unfinished';
 /** Where each threshold comes from, and what it asks; a row a kind. */
 export const FINDING_KINDS: Record<FindingKind, { title: string; source: string }> = {
   small: { title: 'Letters too small', source: 'ISO 9241-303' },
@@ -42,6 +43,7 @@ export const FINDING_KINDS: Record<FindingKind, { title: string; source: string 
   flickers: { title: 'Flickers', source: 'Been, Daiches, Yap 2006' },
   neverShown: { title: 'Never shown on any route', source: 'the routes' },
   untranslated: { title: 'No text in a language, and one in others', source: "the project's languages" },
+  unfinished: { title: 'Unfinished: a placeholder, or not connected', source: 'the project itself' },
 };
 
 /** The worst of one kind at one element in one part. */
@@ -240,6 +242,15 @@ function lacks({ text, translations }: Label, tag: string): boolean {
   return /\p{L}/u.test(text.replace(/\{[^{}]*\}/g, '')) && translations[tag] === undefined;
 }
 
+/** What is loose at elements, but for what other kinds tell: texts that are empty, or lack a language. */
+export function looseFindings(document: Document): { element: string; loose: Loose[] }[] {
+  return inOrder(document.elements).flatMap(([element, one]) => {
+    const isEmpty = one.kind === 'label' && one.text.trim() === '';
+    const loose = unfinishedOf(document, element).filter(({ kind }) => kind !== 'untranslated' && !(kind === 'placeholder' && isEmpty));
+    return loose.length > 0 ? [{ element, loose }] : [];
+  });
+}
+
 /** One thing that is wrong, over all that was measured: the same element, kind, viewer and language on several routes are one. */
 export interface Finding {
   /** Names it from run to run. */
@@ -256,6 +267,8 @@ export interface Finding {
   bound: number;
   unit: string;
   shortfall: Shortfall | null;
+  /** What is unfinished about it. */
+  loose?: Loose[];
 }
 
 export interface CheckRun {
@@ -271,6 +284,8 @@ export interface CheckRun {
   parts: CheckPart[];
   results: PartResult[];
   untranslated: { element: string; language: string }[];
+  /** What is unfinished, by element; runs from before there was this kind have none. */
+  unfinished?: { element: string; loose: Loose[] }[];
   /** Kinds that are not told, and findings that somebody has accepted. */
   off?: string[];
   accepted?: Accepted[];
@@ -280,6 +295,7 @@ export interface CheckRun {
 export const beginRun = (document: Document, digest: string, parts: CheckPart[]): CheckRun => ({
   ...{ format: 'foreshore-check', version: 1, project: document.name, document: digest, parts, results: [] },
   ...{ names: namesOf(document), groups: groupsOf(document), untranslated: staticFindings(document) },
+  unfinished: looseFindings(document),
   ...(document.checks?.off && { off: document.checks.off }),
   ...(document.checks?.accepted && { accepted: document.checks.accepted }),
 });
@@ -332,8 +348,22 @@ export const partsMissing = ({ parts, results }: CheckRun): CheckPart[] => {
   return parts.filter((part) => !there.has(partKey(part)));
 };
 
-/** All findings, worst kinds of the worst elements first: by how long they last. */
-export function findingsOf({ names, groups, results, untranslated, off = [] }: CheckRun): Finding[] {
+/** Seconds that what is wrong all the time, whatever the route, counts as in the order of findings. */
+const ALWAYS_S = 10;
+
+/**
+ * How bad a finding is: by what share it falls short of its bound, at least a tenth and at most all of it, times how long it does.
+ * What is never shown, lacks a language or is unfinished counts as wholly wrong for ten seconds.
+ */
+export function badnessOf({ route, value, bound, forS }: Pick<Finding, 'route' | 'value' | 'bound' | 'forS'>): number {
+  if (route === null) return ALWAYS_S;
+  const most = Math.max(Math.abs(value), Math.abs(bound));
+  const short = most > 0 ? Math.abs(value - bound) / most : 1;
+  return Math.min(1, Math.max(0.1, short)) * forS;
+}
+
+/** All findings, the worst first. */
+export function findingsOf({ names, groups, results, untranslated, unfinished = [], off = [] }: CheckRun): Finding[] {
   const out = new Map<string, Finding>();
   const add = (finding: Finding, sum: boolean): void => {
     const before = out.get(finding.key);
@@ -364,46 +394,17 @@ export function findingsOf({ names, groups, results, untranslated, off = [] }: C
     const group = groups[element];
     return group !== null && group !== undefined && shown.get(keyOf('neverShown', group, viewer, language))?.ever === false;
   };
-  for (const [key, { viewer, language, element, ever, hiddenBy }] of shown)
+  const still = (kind: FindingKind, element: string, more: Partial<Finding>): Finding => ({
+    ...{ key: keyOf(kind, element, more.viewer ?? null, more.language ?? null), kind, element, name: names[element] ?? element },
+    ...{ viewer: null, language: null, route: null, atS: 0, forS: 0, value: 0, bound: 0, unit: '', shortfall: null },
+    ...more,
+  });
+  for (const { viewer, language, element, ever, hiddenBy } of shown.values())
     if (!ever && !hasHiddenGroup(element, viewer, language))
-      add(
-        {
-          key,
-          kind: 'neverShown',
-          element,
-          name: names[element] ?? element,
-          viewer,
-          language,
-          route: null,
-          atS: 0,
-          forS: 0,
-          value: 0,
-          bound: 0,
-          unit: hiddenBy ?? '',
-          shortfall: null,
-        },
-        false,
-      );
-  for (const { element, language } of untranslated)
-    add(
-      {
-        key: keyOf('untranslated', element, null, language),
-        kind: 'untranslated',
-        element,
-        name: names[element] ?? element,
-        viewer: null,
-        language,
-        route: null,
-        atS: 0,
-        forS: 0,
-        value: 0,
-        bound: 0,
-        unit: '',
-        shortfall: null,
-      },
-      false,
-    );
-  return [...out.values()].filter(({ kind }) => !off.includes(kind)).sort((a, b) => b.forS - a.forS || compare(a.key, b.key));
+      add(still('neverShown', element, { viewer, language, unit: hiddenBy ?? '' }), false);
+  for (const { element, language } of untranslated) add(still('untranslated', element, { language }), false);
+  for (const { element, loose } of unfinished) add(still('unfinished', element, { value: loose.length, loose }), false);
+  return [...out.values()].filter(({ kind }) => !off.includes(kind)).sort((a, b) => badnessOf(b) - badnessOf(a) || compare(a.key, b.key));
 }
 
 /** How far from what is asked: above it, or below. */

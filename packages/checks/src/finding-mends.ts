@@ -16,7 +16,7 @@ export const MENDED_BY: Record<FindingKind, 'mend' | 'cures' | null> = {
   ...{ tooNear: 'mend', tooFar: 'mend', vergence: 'mend', flickers: 'cures' },
   // These want another place, another text, another route, or somebody who translates.
   ...{ covered: null, behindLevel: null, speed: null, empty: null, glyphs: null, unmeasured: null },
-  ...{ brief: null, neverShown: null, untranslated: null },
+  ...{ brief: null, neverShown: null, untranslated: null, unfinished: null },
 };
 
 export interface FindingMend {

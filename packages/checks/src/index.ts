@@ -9,5 +9,6 @@ export * from './offers.ts';
 export * from './panel-places.ts';
 export * from './readable-area.ts';
 export * from './replay.ts';
+export * from './unfinished.ts';
 export * from './worse.ts';
 export * from './would-show.ts';

@@ -5,10 +5,12 @@ import type { Document } from '@foreshore/document';
 import { sayShortfall } from './facts.ts';
 import { STEP_TITLES } from './names.ts';
 import { formatNumber, formatSeconds } from './quantities.ts';
+import { sayLoose } from './unfinished.ts';
 
 /** What is wrong, without where and when. @param names of elements, by id. */
 export function sayFinding(finding: Finding, names: Readonly<Record<string, string>>): string {
-  const { kind, shortfall, value, bound, unit } = finding;
+  const { kind, shortfall, value, bound, unit, loose } = finding;
+  if (loose) return loose.map(sayLoose).join(' ');
   if (shortfall) {
     // All that the sentence needs of a document is what its elements are called.
     const elements = Object.fromEntries(Object.entries(names).map(([id, name]) => [id, { name }]));

@@ -7,3 +7,4 @@ export * from './names.ts';
 export * from './offers.ts';
 export * from './panel-places.ts';
 export * from './quantities.ts';
+export * from './unfinished.ts';

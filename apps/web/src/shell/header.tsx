@@ -1,3 +1,5 @@
+import { type Unfinished as UnfinishedThing, unfinishedInParts } from '@foreshore/checks';
+import { sayLoose } from '@foreshore/words';
 import { ActionIcon, Menu, UnstyledButton } from '@mantine/core';
 import { useHotkeys } from '@mantine/hooks';
 import { IconArrowBackUp, IconArrowForwardUp, IconCloudCheck, IconCloudOff, IconCloudUp, IconPlugConnectedX } from '@tabler/icons-react';
@@ -6,7 +8,6 @@ import { Link, useNavigate } from 'react-router';
 import { slowly } from '../level/pause.ts';
 import { toQuery, useBench } from '../state/bench.ts';
 import { redo, shownDocument, undo, useProject, useProjectPart } from '../state/project.ts';
-import { type Unfinished as UnfinishedThing, unfinishedInParts } from '../words/lint.ts';
 import { RevisionList } from './revisions.tsx';
 import { SchemeSwitch } from './scheme.tsx';
 import { SetAsideList } from './set-aside.tsx';
@@ -121,9 +122,9 @@ const UnfinishedList = memo(function UnfinishedList({ all, project }: { all: rea
       </Menu.Target>
       <Menu.Dropdown mah={420} style={{ overflowY: 'auto' }}>
         {all.map((one) => (
-          <Menu.Item key={`${one.at} ${one.id} ${one.what}`} data-unfinished={one.id} onClick={() => open(one)}>
+          <Menu.Item key={`${one.at} ${one.id} ${sayLoose(one.what)}`} data-unfinished={one.id} onClick={() => open(one)}>
             <b>{one.name || one.id}</b>
-            <span className="unfinished-what">{one.what}</span>
+            <span className="unfinished-what">{sayLoose(one.what)}</span>
           </Menu.Item>
         ))}
       </Menu.Dropdown>

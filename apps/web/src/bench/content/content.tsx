@@ -1,6 +1,6 @@
 /** What the selected element contains, by its kind, above the chain of its steps. */
 
-import type { Stretch } from '@foreshore/checks';
+import { type Stretch, unfinishedOf } from '@foreshore/checks';
 import {
   type Document,
   type Element,
@@ -12,7 +12,7 @@ import {
   isOnHud,
   KINDS,
 } from '@foreshore/document';
-import { sayPanelPlace } from '@foreshore/words';
+import { sayLoose, sayPanelPlace } from '@foreshore/words';
 import { ActionIcon, UnstyledButton } from '@mantine/core';
 import { IconCopy, IconMapPin, IconTrash } from '@tabler/icons-react';
 import { useMemo } from 'react';
@@ -23,7 +23,6 @@ import { useEngine } from '../../questions/engine-context.ts';
 import { useBench, useBenchPart } from '../../state/bench.ts';
 import { useShown } from '../../state/beside.tsx';
 import { KIND_WORDS } from '../../words/kinds.ts';
-import { unfinishedOf } from '../../words/lint.ts';
 import { CrosshairContent } from './crosshair-content.tsx';
 import { DirectionContent } from './direction-content.tsx';
 import { FlickerNote } from './flicker-note.tsx';
@@ -103,7 +102,7 @@ export function Content() {
     );
   if (also.length > 0) return <Several />;
   const around = inOrder(document.elements).find(([id]) => isMember(element.mount) && id === element.mount.group);
-  const loose = [...unfinishedOf(document, selection), ...placed];
+  const loose = [...unfinishedOf(document, selection).map(sayLoose), ...placed];
   return (
     <section className="section" aria-label="Content">
       <h2>

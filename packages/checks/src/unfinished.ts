@@ -1,4 +1,4 @@
-/** What is unfinished: values that no feed supplies, gauges without a source, unused actions, placeholders left in. */
+/** What is unfinished: values that no feed supplies, gauges without a source, unused actions, placeholders left in. Words are not made here. */
 import { finished } from '@foreshore/core';
 import { type Document, type Element, isAnchored, isMember, KINDS, textsOf } from '@foreshore/document';
 import { argumentsOf, messageFault } from '@foreshore/text';
@@ -41,65 +41,78 @@ function parametersAround(document: Document, element: Element): Set<string> {
 /** Whether neither a phase nor a condition ever hides what is set so. */
 const isAlwaysOn = (show: Element['show']): boolean => !show || (Object.keys(show.phases).length === 0 && show.conditions.length === 0);
 
-/** Languages that a text which is in some others is not in. */
-const untranslated = (document: Document, what: string, translations: Record<string, string> | undefined): string[] =>
-  (document.languages ?? []).filter((tag) => translations && !translations[tag]).map((tag) => `${what} has no text in ${tag}.`);
+/** One loose end. `of` is a parameter of a template, null where it is the element's own text. */
+export type Loose =
+  | { kind: 'unreadable'; of: string | null; message: string }
+  | { kind: 'untranslated'; of: string | null; language: string }
+  | { kind: 'placeholder' | 'unnamed' | 'unsent' | 'emptyGroup' }
+  | { kind: 'noFeed'; name: string }
+  | { kind: 'noEvent'; anchor: string }
+  | { kind: 'noAction'; on: 'pointer' | 'key' }
+  | { kind: 'deadAction'; action: string }
+  | { kind: 'keyOfNothing' | 'alwaysOver' | 'noSource' | 'noPicture' }
+  | { kind: 'wrongSource'; feed: string; wanted: string }
+  | { kind: 'noValue'; of: string };
 
-/** What is loose about one element, a sentence each. */
-export function unfinishedOf(document: Document, id: string): string[] {
+/** Languages that a text which is in some others is not in. */
+const untranslated = (document: Document, of: string | null, translations: Record<string, string> | undefined): Loose[] =>
+  (document.languages ?? [])
+    .filter((tag) => translations && !translations[tag])
+    .map((language) => ({ kind: 'untranslated', of, language }));
+
+/** What is loose about one element. */
+export function unfinishedOf(document: Document, id: string): Loose[] {
   const element = document.elements[id];
   if (!element) return [];
-  const out: string[] = [];
+  const out: Loose[] = [];
   if (element.kind === 'label') {
     const fault = messageFault(element.text);
-    if (fault) out.push(`Its text cannot be read: ${fault.message}.`);
-    if (isPlaceholder(element.text)) out.push('Its text is still a placeholder.');
+    if (fault) out.push({ kind: 'unreadable', of: null, message: fault.message });
+    if (isPlaceholder(element.text)) out.push({ kind: 'placeholder' });
     // What stands at many nodes takes from them what no feed is called.
     const many = standsAtMany(document, element);
     const parameters = parametersAround(document, element);
     for (const name of new Set(textsOf(element).flatMap((text) => [...argumentsOf(text)])))
       if (!document.feeds[name] && !many && !parameters.has(name) && !(name === 'merged' && mergesAround(document, element)))
-        out.push(`Its text names "${name}", which no feed supplies.`);
-    if (element.text.trim() && argumentsOf(element.text).length === 0) out.push(...untranslated(document, 'It', element.translations));
+        out.push({ kind: 'noFeed', name });
+    if (element.text.trim() && argumentsOf(element.text).length === 0) out.push(...untranslated(document, null, element.translations));
   }
   const anchor = isAnchored(element.mount) ? document.anchors[element.mount.anchor] : undefined;
-  if (anchor?.kind === 'event' && anchor.feed === null) out.push(`Its anchor "${anchor.name}" has no event: choose one under Attach.`);
+  if (anchor?.kind === 'event' && anchor.feed === null) out.push({ kind: 'noEvent', anchor: anchor.name });
   if (element.pointer?.takes === 'acts') {
     const { action } = element.pointer;
-    if (action === null && !KINDS[element.kind].sets) out.push('It acts on the pointer but sends no action.');
+    if (action === null && !KINDS[element.kind].sets) out.push({ kind: 'noAction', on: 'pointer' });
     else if (action !== null && document.actions?.[action]?.reactions.length === 0)
-      out.push(`Nothing is done on its action "${document.actions[action]?.name}".`);
+      out.push({ kind: 'deadAction', action: document.actions[action]?.name ?? action });
   }
   const isPattern = element.kind === 'group' && element.template?.only === true;
   if (element.press && !isPattern) {
     const { action } = element.press;
-    if (action === null) out.push('A key acts on it but it sends no action: choose one under Key.');
+    if (action === null) out.push({ kind: 'noAction', on: 'key' });
     else if (document.actions?.[action]?.reactions.length === 0)
-      out.push(`Nothing is done on its action "${document.actions[action]?.name}".`);
+      out.push({ kind: 'deadAction', action: document.actions[action]?.name ?? action });
   }
-  if (element.kind === 'key' && element.action === null && !pressAround(document, element))
-    out.push('It is in no prompt and stands for no action.');
+  if (element.kind === 'key' && element.action === null && !pressAround(document, element)) out.push({ kind: 'keyOfNothing' });
   if (element.kind === 'screenPaint' && element.source === null) {
-    if (isAlwaysOn(element.show)) out.push('It lies over the screen all the time: choose a feed, or set Phase.');
-  } else if ('source' in element && element.source === null && !element.uses?.source) out.push('It has no source: choose a feed.');
+    if (isAlwaysOn(element.show)) out.push({ kind: 'alwaysOver' });
+  } else if ('source' in element && element.source === null && !element.uses?.source) out.push({ kind: 'noSource' });
   if ('source' in element && element.source !== null) {
     const wanted = KINDS[element.kind].source;
-    if (document.feeds[element.source]?.kind !== wanted)
-      out.push(`Its source "${document.feeds[element.source]?.name}" is not a ${wanted}.`);
+    if (wanted && document.feeds[element.source]?.kind !== wanted)
+      out.push({ kind: 'wrongSource', feed: document.feeds[element.source]?.name ?? element.source, wanted });
   }
-  if (element.kind === 'picture' && element.picture === null && !element.uses?.picture) out.push('It has no picture: choose one.');
-  if (element.kind === 'gauge' && element.form.kind === 'picture' && element.form.picture === null)
-    out.push('It has no picture: choose one.');
+  if (element.kind === 'picture' && element.picture === null && !element.uses?.picture) out.push({ kind: 'noPicture' });
+  if (element.kind === 'gauge' && element.form.kind === 'picture' && element.form.picture === null) out.push({ kind: 'noPicture' });
   if (element.kind === 'instance') {
     const template = document.elements[element.of];
     const parameters = template?.kind === 'group' ? (template.template?.parameters ?? {}) : {};
     for (const [name, { initial }] of Object.entries(parameters))
-      if ((element.values[name] ?? initial ?? '') === '') out.push(`Its parameter "${name}" has no value.`);
+      if ((element.values[name] ?? initial ?? '') === '') out.push({ kind: 'noValue', of: name });
     for (const [name, value] of Object.entries(element.values)) {
       if (parameters[name]?.kind !== 'text' || typeof value !== 'string') continue;
       const fault = messageFault(value);
-      if (fault) out.push(`Its "${name}" cannot be read: ${fault.message}.`);
-      out.push(...untranslated(document, `Its "${name}"`, element.translations?.[name]));
+      if (fault) out.push({ kind: 'unreadable', of: name, message: fault.message });
+      out.push(...untranslated(document, name, element.translations?.[name]));
     }
   }
   if (
@@ -107,15 +120,16 @@ export function unfinishedOf(document: Document, id: string): string[] {
     !Object.values(document.elements).some(({ mount }) => isMember(mount) && mount.group === id) &&
     !element.paint.plate
   )
-    out.push('It is empty and paints nothing.');
+    out.push({ kind: 'emptyGroup' });
   return out;
 }
 
+/** A loose end, and of what. */
 export interface Unfinished {
   at: 'element' | 'feed' | 'action';
   id: string;
   name: string;
-  what: string;
+  what: Loose;
 }
 
 /** Every action that an element or a reaction of another action sends, or that is given to a template. */
@@ -146,15 +160,14 @@ export function* unfinishedInParts(document: Document): Generator<void, Unfinish
   let some = 0;
   for (const [id, { name }] of Object.entries(document.elements)) {
     for (const what of unfinishedOf(document, id)) out.push({ at: 'element', id, name, what });
-    if (isPlaceholder(name) && !('text' in (document.elements[id] ?? {})))
-      out.push({ at: 'element', id, name, what: 'It was never named.' });
+    if (isPlaceholder(name) && !('text' in (document.elements[id] ?? {}))) out.push({ at: 'element', id, name, what: { kind: 'unnamed' } });
     if (++some % AT_ONCE === 0) yield;
   }
   for (const [id, { name }] of Object.entries(document.feeds))
-    if (isPlaceholder(name) || NEW_FEED.test(name.trim())) out.push({ at: 'feed', id, name, what: 'It was never named.' });
+    if (isPlaceholder(name) || NEW_FEED.test(name.trim())) out.push({ at: 'feed', id, name, what: { kind: 'unnamed' } });
   for (const [id, { name }] of Object.entries(document.actions ?? {})) {
-    if (NEW_ACTION.test(name.trim()) || isPlaceholder(name)) out.push({ at: 'action', id, name, what: 'It was never named.' });
-    if (!sent.has(id)) out.push({ at: 'action', id, name, what: 'Nothing sends it.' });
+    if (NEW_ACTION.test(name.trim()) || isPlaceholder(name)) out.push({ at: 'action', id, name, what: { kind: 'unnamed' } });
+    if (!sent.has(id)) out.push({ at: 'action', id, name, what: { kind: 'unsent' } });
   }
   return out;
 }

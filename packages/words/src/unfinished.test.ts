@@ -1,4 +1,5 @@
-/** What is loose in a document, said in sentences; and what feeds are used by. */
+/** What is loose in a document, said in sentences. */
+import { allUnfinished, unfinishedOf } from '@foreshore/checks';
 import {
   type Action,
   type Document,
@@ -9,7 +10,6 @@ import {
   makeGauge,
   makeGroup,
   makeInstance,
-  makeLabel,
   makePicture,
   makePrompt,
   makeScreenPaint,
@@ -17,8 +17,7 @@ import {
   onGlass,
 } from '@foreshore/document';
 import { describe, expect, it } from 'vitest';
-import { feedUsers } from '../feeds/users.ts';
-import { allUnfinished, unfinishedOf } from './lint.ts';
+import { sayLoose } from './unfinished.ts';
 
 const number: Feed = { name: 'Tide', order: 'a0', kind: 'number', unit: 'm', initial: 0 };
 const documentWith = (elements: Record<string, Element>, more: Partial<Document> = {}): Document => ({
@@ -28,7 +27,7 @@ const documentWith = (elements: Record<string, Element>, more: Partial<Document>
   ...more,
 });
 const bar = { kind: 'bar', widthPx: 90, heightPx: 9, towards: 'right', radiusPx: 0 } as const;
-const says = (element: Element, more: Partial<Document> = {}) => unfinishedOf(documentWith({ it: element }, more), 'it');
+const says = (element: Element, more: Partial<Document> = {}) => unfinishedOf(documentWith({ it: element }, more), 'it').map(sayLoose);
 const text = (words: string): Element => makeText(onGlass([0, 0]), words, 'a0');
 const action = (reactions: Action['reactions']): Action => ({ name: 'Turn', order: 'a0', reactions });
 
@@ -55,11 +54,11 @@ describe('loose ends', () => {
       wheel: { kind: 'surface', name: 'Wheel', order: 'a0', node: null, position: [0, 0, 0], normal: [0, 1, 0] },
     };
     const d = documentWith(made, { anchors, actions: { turn: action([]) } });
-    expect(unfinishedOf(d, 'turn')).toEqual(['Nothing is done on its action "Turn".']);
+    expect(unfinishedOf(d, 'turn').map(sayLoose)).toEqual(['Nothing is done on its action "Turn".']);
     const done = { ...d, actions: { turn: action([{ kind: 'add', when: [], feed: 'tide', by: 1 }]) } };
     expect(allUnfinished(done)).toEqual([]);
     const press = { ...(made.turn?.press as NonNullable<Element['press']>), action: null };
-    expect(unfinishedOf({ ...done, elements: { ...made, turn: { ...made.turn, press } as Element } }, 'turn')).toEqual([
+    expect(unfinishedOf({ ...done, elements: { ...made, turn: { ...made.turn, press } as Element } }, 'turn').map(sayLoose)).toEqual([
       'A key acts on it but it sends no action: choose one under Key.',
     ]);
   });
@@ -91,7 +90,7 @@ describe('loose ends', () => {
     ['a draft inside of a text', { elements: { it: text('Tide, TODO: unit') } }, ['it: Its text is still a placeholder.']],
     ['a text that only sounds like one', { elements: { it: text('Mastodon') } }, []],
   ])('%s', (_, more, expected) => {
-    expect(allUnfinished(documentWith({}, more)).map(({ id, what }) => `${id}: ${what}`)).toEqual(expected);
+    expect(allUnfinished(documentWith({}, more)).map(({ id, what }) => `${id}: ${sayLoose(what)}`)).toEqual(expected);
   });
   it('of languages: a text that is in some is told of those it is not in, given to a template too', () => {
     const languages = ['de', 'ar'];
@@ -112,34 +111,10 @@ describe('loose ends', () => {
       translations: { verb: { de: 'Auf' } },
     };
     const d = documentWith({ prompt: template, words: makeText(insideOf('prompt'), '{verb}', 'a1'), use }, { languages });
-    expect(unfinishedOf(d, 'use')).toEqual([
+    expect(unfinishedOf(d, 'use').map(sayLoose)).toEqual([
       'Its parameter "thing" has no value.',
       expect.stringMatching(/^Its "verb" cannot be read: /),
       'Its "verb" has no text in ar.',
     ]);
-  });
-});
-
-describe('what a feed is used by', () => {
-  it('is texts in any language, gauges, conditions, values given to templates, and routes', () => {
-    const d = documentWith(
-      {
-        a: { ...(text('{tide} m') as ReturnType<typeof makeText>), name: 'In a text' },
-        b: { ...(text('Ebb') as ReturnType<typeof makeText>), name: 'In German', translations: { de: 'Tide {tide}' } },
-        c: makeGauge(onGlass([0, 0]), 'In a bar', 'tide', bar, 'a2'),
-        d: {
-          ...text('Lit'),
-          name: 'In a condition',
-          show: { phases: {}, need: 'all', conditions: [{ kind: 'compare', feed: 'tide', is: 'above', value: 1, leave: 0 }], lingerS: 0 },
-        },
-        e: { ...makeInstance(onGlass([0, 0]), 'a', 'In a value', 'a4'), values: { thing: 'Board, {tide}' } },
-        f: { ...makeLabel('spot', 'Lamp', 'a5'), name: 'In none' },
-      },
-      { routes: { out: { name: 'On a route', order: 'a0', poses: [], feeds: [{ timeS: 0, feed: 'tide', value: 1 }], phases: [] } } },
-    );
-    expect(feedUsers(d)).toEqual({
-      tide: ['In a text', 'In German', 'In a bar', 'In a condition', 'In a value', 'On a route'],
-      lit: [],
-    });
   });
 });
