@@ -78,7 +78,7 @@ export class Frames {
   private tickMs = 0;
   /** The angle of view of the game that is followed, degrees; null: the viewers' own. */
   private fovDeg: number | null = null;
-  /** What the frame that was solved last was solved from, where it is the free camera's. */
+  /** What the frame that was solved last was solved from; null where it was solved for something else. */
   private stoodFrom: unknown[] | null = null;
   /** Where the head was in the last frame that was solved with a memory. */
   private readonly lastHead = new WeakMap<Memory, Pose>();
@@ -219,16 +219,20 @@ export class Frames {
     if (!game && !pose && way && mode !== 'try') {
       const key = `${viewer} ${route}`;
       const replay = this.replayOf(key, arranged, way);
+      const { forced } = useLive.getState();
+      const from = [replay, timeS, pointed, pressed, forced, scrolled];
+      if (this.stands(from)) return replay.solver;
+      this.stoodFrom = null;
       replay.pointed = pointed;
       replay.pressed = pressed;
-      replay.forced = useLive.getState().forced;
+      replay.forced = forced;
       replay.scrolled = scrolled;
-      this.stoodFrom = null;
       const standIn = this.standInFor(key, replay, timeS);
       if (standIn) return standIn;
       const [ticks, beganMs] = [replay.ticksTo(timeS), performance.now()];
       replay.at(timeS, true);
       if (ticks > MANY_TICKS) this.tickMs += ((performance.now() - beganMs) / ticks - this.tickMs) / 2;
+      this.stoodFrom = from;
       return replay.solver;
     }
     const solver = this.liveOf(viewer, arranged);
@@ -276,6 +280,7 @@ export class Frames {
     if (this.host.game() || pose || !way || mode === 'try') return true;
     const until = performance.now() + forMs;
     const may = (): boolean => performance.now() < until;
+    this.stoodFrom = null;
     for (const viewer of Object.keys(this.document.viewers)) {
       const key = `${viewer} ${route}`;
       // Nobody has looked there yet, and nobody waits for it.
@@ -284,6 +289,11 @@ export class Frames {
       if (arranged && !(may() && this.replayOf(key, arranged, way).towards(timeS, may))) return false;
     }
     return true;
+  }
+
+  /** The frame that was solved last is the one that is wanted. */
+  private stands(from: readonly unknown[]): boolean {
+    return this.stoodFrom?.length === from.length && this.stoodFrom.every((one, k) => one === from[k]);
   }
 
   /** The free camera's frame. Whoever asks for it again while nothing has changed, and nothing else was solved, has it as it is. */
@@ -305,7 +315,7 @@ export class Frames {
       speedMps,
       fallenM,
     ];
-    if (pose && this.stoodFrom?.every((one, k) => one === from[k])) return;
+    if (pose && this.stands(from)) return;
     solve(solver, this.inputsAt(solver, head, timeS));
     this.stoodFrom = from;
   }

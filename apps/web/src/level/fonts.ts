@@ -3,7 +3,7 @@
 import type { TextShaper } from '@foreshore/core';
 import type { Document } from '@foreshore/document';
 import { makeShaper, otherWeights } from '@foreshore/text';
-import { fetched } from '../state/early.ts';
+import { fetched } from './asked.ts';
 import { LIGHTER_AND_BOLDER, SHIPPED } from './font-files.ts';
 
 const load = async (url: string): Promise<Uint8Array> => new Uint8Array(await (await fetched(url)).arrayBuffer());

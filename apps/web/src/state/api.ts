@@ -16,7 +16,8 @@ import type {
 
 import type { Proof } from '@foreshore/handoff/proof';
 import type { Sheet } from '@foreshore/handoff/sheet';
-import { fetched, preparedAddress, projectAddress } from './early.ts';
+import { fetched } from '../level/asked.ts';
+import { preparedAddress, projectAddress } from './early.ts';
 
 /** A refusal by the server, as problem details say it. */
 export class Refusal extends Error {

@@ -1,26 +1,10 @@
 /**
  * What the bench asks for first, asked for as soon as the page knows its address: the project, and then its level and the fonts, come
- * while the bench's program is still being read. Each answer is handed out once.
+ * while the bench's program is still being read.
  */
 import type { LevelRef, OpenProject } from '@foreshore/document';
+import { ask } from '../level/asked.ts';
 import { SHIPPED } from '../level/font-files.ts';
-
-const asked = new Map<string, Promise<Response>>();
-
-function ask(path: string): Promise<Response> {
-  const answer = fetch(path);
-  // Whoever it is handed to hears of it.
-  answer.catch(() => {});
-  asked.set(path, answer);
-  return answer;
-}
-
-/** `fetch`, or the answer to what was asked before. */
-export function fetched(path: string, init?: RequestInit): Promise<Response> {
-  const early = init ? undefined : asked.get(path);
-  asked.delete(path);
-  return early ?? fetch(path, init);
-}
 
 export const projectAddress = (id: string): string => `/api/projects/${id}`;
 /** A level as the server keeps it for the bench. */
