@@ -14,7 +14,9 @@ export interface Report {
 
 const counted = (n: number, one: string): string => `${n} ${one}${n === 1 ? '' : 's'}`;
 const line = (finding: Finding, run: CheckRun): string =>
-  `${finding.name}: ${sayFinding(finding, run.names)} (${sayWhere(finding)})${accepted(finding, run)}`;
+  `${finding.name}: ${sayFinding(finding, run.names)}${around(sayWhere(finding))}${accepted(finding, run)}`;
+/** What is so everywhere says nowhere. */
+const around = (where: string): string => (where ? ` (${where})` : '');
 function accepted(finding: Finding, run: CheckRun): string {
   const said = acceptanceOf(run, finding);
   return said ? `; accepted by ${said.by} on ${said.on}: ${said.reason}` : '';

@@ -50,6 +50,21 @@ describe('foreshore check', () => {
     );
   });
 
+  it('says what is unfinished, whatever the route, and stands the worst first', () => {
+    const unfinished = project('unfinished.json', 4, (d) => {
+      d.elements.lamp = { ...makeLabel('lamp', 'Depth {deep} m', 'a0'), name: 'Depth' };
+      d.elements.hut = { ...makeLabel('mast', 'Slightly small', 'a2'), name: 'Hut' };
+      const { size } = d.elements.hut as { size: object };
+      (d.elements.hut as { size: object }).size = { ...size, rule: 'screen', emPx: 12 };
+    });
+    const { status, stdout } = run(unfinished, '--format', 'text');
+    expect(status).toBe(1);
+    expect(stdout).toContain('  Depth: Its text names "deep", which no feed supplies.\n');
+    // Of letters that are too small for as long, the smaller ones.
+    expect(stdout.indexOf('Mast: ')).toBeGreaterThan(0);
+    expect(stdout.indexOf('Mast: ')).toBeLessThan(stdout.indexOf('Hut: '));
+  });
+
   it('the same to the byte however it is cut: shards merged, jobs, one run', () => {
     const whole = run(wrong, '--format', 'json');
     expect(whole.status).toBe(1);

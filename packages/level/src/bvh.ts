@@ -41,7 +41,7 @@ export class TriangleTree implements TreeTables {
   /** Of the last hit: the triangle in leaf order, its distance and its barycentric coordinates of the second and third corner. */
   hitTriangle = -1;
   hitT = 0;
-  private nodeOf: ((source: number) => number) | null = null;
+  private nodesBySource: (() => Int32Array) | null = null;
   /** Worked out when they are first asked for. */
   private nodes: Int32Array | null = null;
   hitU = 0;
@@ -79,16 +79,18 @@ export class TriangleTree implements TreeTables {
     for (let t = start; t < start + count; t++) this.put(this.source[t] as number, this.corners, t * 9);
   }
 
-  /** @param nodeOf of a triangle by the number it was given as. */
-  setNodes(nodeOf: (source: number) => number): void {
-    this.nodeOf = nodeOf;
+  /** @param nodesBySource gives the node of each triangle, by the number it was given as. */
+  setNodes(nodesBySource: () => Int32Array): void {
+    this.nodesBySource = nodesBySource;
     this.nodes = null;
   }
 
   /** The node of each triangle, in the order of the tree's leaves, where the tree has several. */
   private nodesOf(): Int32Array | null {
-    const { nodeOf, source } = this;
-    if (nodeOf && !this.nodes) this.nodes = Int32Array.from(source, nodeOf);
+    if (this.nodesBySource && !this.nodes) {
+      const by = this.nodesBySource();
+      this.nodes = Int32Array.from(this.source, (source) => by[source] as number);
+    }
     return this.nodes;
   }
 

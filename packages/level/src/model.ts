@@ -28,10 +28,56 @@ export interface LevelTrees {
   movers: TreeOrder[];
 }
 
+/** Parts whose triangles are numbered one after another: the number of the first of each, and which part it is. */
+class Numbered {
+  private readonly first: Int32Array;
+  private readonly part: Int32Array;
+  readonly count: number;
+
+  constructor(list: readonly [LevelPart, number][]) {
+    this.first = new Int32Array(list.length);
+    this.part = Int32Array.from(list, ([, index]) => index);
+    let count = 0;
+    list.forEach(([part], k) => {
+      this.first[k] = count;
+      count += Math.floor(part.indices.length / 3);
+    });
+    this.count = count;
+  }
+
+  /** Where in the list the part of a triangle is. */
+  private placeOf(source: number): number {
+    const { first } = this;
+    let [low, high] = [0, first.length - 1];
+    while (low < high) {
+      const middle = (low + high + 1) >> 1;
+      if ((first[middle] as number) <= source) low = middle;
+      else high = middle - 1;
+    }
+    return low;
+  }
+  /** The part that a triangle is of. */
+  partOf(source: number): number {
+    return this.part[this.placeOf(source)] as number;
+  }
+  /** The number of a triangle in its part. */
+  inPart(source: number): number {
+    return source - (this.first[this.placeOf(source)] as number);
+  }
+  /** What a part has, for each triangle. */
+  spread(of: (part: number) => number): Int32Array {
+    const out = new Int32Array(this.count);
+    this.first.forEach((first, k) => {
+      out.fill(of(this.part[k] as number), first, this.first[k + 1] ?? this.count);
+    });
+    return out;
+  }
+}
+
 interface Mover {
   node: number;
   tree: TriangleTree;
-  partOf: Int32Array;
+  parts: Numbered;
   inverse: Float64Array;
   usable: boolean;
   /** Sphere about everything, in the world. */
@@ -56,10 +102,8 @@ export class LevelModel implements Level {
   private readonly pyramid = new Float64Array(12);
   private readonly pyramidInNode = new Float64Array(12);
   private readonly still: TriangleTree;
-  /** Part and first index of each triangle of the still tree, by source number. */
-  private readonly stillPart: Int32Array;
-  /** Of each part: the number of its first triangle in its tree's order of sources. */
-  private readonly firstOf: Int32Array;
+  /** What stands still, as the still tree's sources are numbered. */
+  private readonly stillParts: Numbered;
   private readonly movers: Mover[];
   /** The nodes that move, in their order. */
   private readonly moving: Int32Array;
@@ -97,35 +141,24 @@ export class LevelModel implements Level {
       if (this.isStill(part)) stillParts.push([part, p]);
       else moving.set(part.node, [...(moving.get(part.node) ?? []), [part, p]]);
     });
-    this.firstOf = new Int32Array(parts.parts.length);
-    this.stillPart = this.number(stillParts);
+    this.stillParts = new Numbered(stillParts);
     this.still = trees
-      ? TriangleTree.inOrder(trees.still, this.putter(this.stillPart, true))
+      ? TriangleTree.inOrder(trees.still, this.putter(this.stillParts, true))
       : TriangleTree.build(cornersOf(stillParts, (part) => this.intoWorld(part)));
-    this.still.setNodes((source) => parts.parts[this.stillPart[source] as number]?.node ?? -1);
+    this.still.setNodes(() => this.stillParts.spread((part) => parts.parts[part]?.node ?? -1));
     this.movers = [...moving].map(([node, list], k) => {
       const kept = trees?.movers[k];
-      const partOf = this.number(list);
-      const tree = kept ? TriangleTree.inOrder(kept, this.putter(partOf, false)) : TriangleTree.build(cornersOf(list, () => null));
+      const numbered = new Numbered(list);
+      const tree = kept ? TriangleTree.inOrder(kept, this.putter(numbered, false)) : TriangleTree.build(cornersOf(list, () => null));
       const b = tree.box ?? new Float32Array(6);
       const at = (k: number) => b[k] as number;
       const localCentre: Vec3 = [(at(0) + at(3)) / 2, (at(1) + at(4)) / 2, (at(2) + at(5)) / 2];
       const localRadius = Math.hypot(at(3) - at(0), at(4) - at(1), at(5) - at(2)) / 2;
-      return { node, tree, partOf, inverse: new Float64Array(16), usable: false, centre: [0, 0, 0], radius: 0, localCentre, localRadius };
+      const placed = { inverse: new Float64Array(16), usable: false, centre: [0, 0, 0] as Vec3, radius: 0 };
+      return { node, tree, parts: numbered, localCentre, localRadius, ...placed };
     });
     for (const mover of this.movers) this.placeMover(mover);
     this.poses(clockTimes(this, 0));
-  }
-
-  /** Numbers the triangles of some parts one after another: the part of each. */
-  private number(list: readonly [LevelPart, number][]): Int32Array {
-    const partOf = new Int32Array(list.reduce((sum, [part]) => sum + Math.floor(part.indices.length / 3), 0));
-    let first = 0;
-    for (const [part, index] of list) {
-      this.firstOf[index] = first;
-      partOf.fill(index, first, (first += Math.floor(part.indices.length / 3)));
-    }
-    return partOf;
   }
 
   private isStill({ inWorld, node }: LevelPart): boolean {
@@ -139,15 +172,14 @@ export class LevelModel implements Level {
 
   /**
    * Gives a tree of which the order was kept its corners, rounded as those it was built of.
-   * @param partOf of each triangle. @param inWorld brought there; else in the node's own space.
+   * @param inWorld brought there; else in the node's own space.
    */
-  private putter(partOf: Int32Array, inWorld: boolean): PutTriangle {
+  private putter(numbered: Numbered, inWorld: boolean): PutTriangle {
     const { parts } = this.parts;
     const m = this.worldMatrices;
     return (source, corners, to) => {
-      const index = partOf[source] as number;
-      const { positions, indices, node, inWorld: isThere } = parts[index] as LevelPart;
-      const first = (source - (this.firstOf[index] as number)) * 3;
+      const { positions, indices, node, inWorld: isThere } = parts[numbered.partOf(source)] as LevelPart;
+      const first = numbered.inPart(source) * 3;
       const at = inWorld && !isThere ? node * 16 : -1;
       for (let i = 0; i < 3; i++) {
         const v = (indices[first + i] as number) * 3;
@@ -263,7 +295,7 @@ export class LevelModel implements Level {
     let node = -1;
     let inMover: Mover | null = null;
     if (this.still.cast(ox, oy, oz, dx, dy, dz, nearest, any, through)) {
-      node = this.parts.parts[this.stillPart[this.still.source[this.still.hitTriangle] as number] as number]?.node ?? -1;
+      node = this.parts.parts[this.stillParts.partOf(this.still.source[this.still.hitTriangle] as number)]?.node ?? -1;
       if (any) return node;
       nearest = this.still.hitT;
     }
@@ -345,16 +377,14 @@ export class LevelModel implements Level {
       from += hit.distanceM;
       const mover = this.hitMover;
       const tree = mover ? mover.tree : this.still;
-      const partOf = mover ? mover.partOf : this.stillPart;
+      const numbered = mover ? mover.parts : this.stillParts;
       const source = tree.source[tree.hitTriangle] as number;
-      const partIndex = partOf[source] as number;
-      const part = this.parts.parts[partIndex] as LevelPart;
-      const first = this.firstOf[partIndex] as number;
+      const part = this.parts.parts[numbered.partOf(source)] as LevelPart;
       const material = this.parts.materials[part.material];
       const isBack = this.hitBack !== this.isMirrored(part);
       if (!isBack || material?.doubleSided) {
         hit.distanceM = from;
-        const alpha = seenColour(this.parts, part, source - first, tree.hitU, tree.hitV, hit, this.sampler, layer);
+        const alpha = seenColour(this.parts, part, numbered.inPart(source), tree.hitU, tree.hitV, hit, this.sampler, layer);
         add(material?.alpha === 'blend' ? alpha : material?.alpha === 'mask' && alpha < material.alphaCutoff ? 0 : 1);
       }
       from += PAST_M;
