@@ -17,11 +17,10 @@ import { BesidePicture } from '../state/beside.tsx';
 import { useGames } from '../state/game.ts';
 import { sayFailed } from '../state/notices.ts';
 import { useProject } from '../state/project.ts';
-import { Chain } from './chain/chain.tsx';
+import { Chain, ChainRoom } from './chain/chain.tsx';
 import { Picture } from './picture/picture.tsx';
-import { Rail } from './rail/rail.tsx';
-import { HEIGHT_PX } from './strip/heights.ts';
-import { Strip } from './strip/strip.tsx';
+import { Rail, RailRoom } from './rail/rail.tsx';
+import { Strip, StripRoom } from './strip/strip.tsx';
 
 const PICTURE_MS = 3000;
 
@@ -73,7 +72,6 @@ export default function Bench() {
 /** What stands beside the picture has its room at once, and is made when the first picture is there: that is what is waited for. */
 function AfterPicture({ engine }: { engine: Engine }) {
   const [there, setThere] = useState(false);
-  const strip = useBench((s) => s.strip);
   useEffect(() => {
     let wanted = true;
     const tell = () => wanted && setThere(true);
@@ -87,9 +85,9 @@ function AfterPicture({ engine }: { engine: Engine }) {
   if (there) return BESIDE;
   return (
     <>
-      <aside className="rail" />
-      <nav className="chain" />
-      <section className="strip" style={{ '--strip': `${HEIGHT_PX[strip]}px` } as React.CSSProperties} />
+      <RailRoom />
+      <ChainRoom />
+      <StripRoom />
     </>
   );
 }

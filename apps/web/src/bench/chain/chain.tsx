@@ -46,6 +46,9 @@ function Stub({ step, settable, open }: { step: StepName; settable: boolean; ope
   );
 }
 
+/** Its room, until it is there. */
+export const ChainRoom = () => <div className="chain" />;
+
 export function Chain() {
   const { info, openStep, selection } = useBenchPart('info', 'openStep', 'selection');
   return <Links info={useDeferredValue(info)} openStep={openStep} selection={selection} />;

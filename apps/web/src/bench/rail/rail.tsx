@@ -172,6 +172,9 @@ function Viewers({ edited, trying }: { edited: boolean; trying: boolean }) {
   );
 }
 
+/** Its room, until it is there. */
+export const RailRoom = () => <div className="rail" />;
+
 export function Rail() {
   const { openStep, selection, mode, extreme } = useBenchPart('openStep', 'selection', 'mode', 'extreme');
   const step = selection && mode !== 'try' && !extreme ? openStep : null;

@@ -36,6 +36,12 @@ const toggled = <T,>(set: ReadonlySet<T>, one: T): ReadonlySet<T> => {
   return next;
 };
 
+/** Its room, until it is there. */
+export function StripRoom() {
+  const strip = useBench((s) => s.strip);
+  return <div className="strip" style={{ '--strip': `${HEIGHT_PX[strip]}px` } as React.CSSProperties} />;
+}
+
 export function Strip() {
   const document = useShown();
   const { route, selection, strip } = useBenchPart('route', 'selection', 'strip');
