@@ -224,27 +224,23 @@ export class TriangleTree implements TreeTables {
     return nearest;
   }
 
-  /** From a point to the nearest triangle; infinite where there is none. */
-  distance(px: number, py: number, pz: number): number {
-    const { bounds, link, stack, corners, come } = this;
-    if (link.length === 0) return Number.POSITIVE_INFINITY;
-    let nearest = Number.POSITIVE_INFINITY;
+  /** From a point to the nearest triangle, or `atMost` where none is nearer than that. */
+  distance(px: number, py: number, pz: number, atMost = Number.POSITIVE_INFINITY): number {
+    const { link, stack, corners, come } = this;
+    if (link.length === 0) return atMost;
+    let nearest = atMost * atMost;
     let top = 0;
     stack[top++] = 0;
     while (top > 0) {
       const node = stack[--top] as number;
-      let apart = 0;
-      for (let k = 0; k < 3; k++) {
-        const p = k === 0 ? px : k === 1 ? py : pz;
-        const off = Math.max((bounds[node * 6 + k] as number) - p, p - (bounds[node * 6 + 3 + k] as number), 0);
-        apart += off * off;
-      }
-      if (apart >= nearest) continue;
+      if (this.boxDistance2(node, px, py, pz) >= nearest) continue;
       const first = link[node * 2] as number;
       const second = link[node * 2 + 1] as number;
       if (first >= 0) {
-        stack[top++] = first;
-        stack[top++] = second;
+        // The nearer one is looked through before the other.
+        const isFirst = this.boxDistance2(first, px, py, pz) <= this.boxDistance2(second, px, py, pz);
+        stack[top++] = isFirst ? second : first;
+        stack[top++] = isFirst ? first : second;
         continue;
       }
       const start = -1 - first;
@@ -252,6 +248,16 @@ export class TriangleTree implements TreeTables {
       for (let t = start; t < start + second; t++) nearest = Math.min(nearest, distanceToTriangle2(px, py, pz, corners, t * 9));
     }
     return Math.sqrt(nearest);
+  }
+
+  /** The square of the distance from a point to a node's box. */
+  private boxDistance2(node: number, px: number, py: number, pz: number): number {
+    const { bounds } = this;
+    const b = node * 6;
+    const x = Math.max((bounds[b] as number) - px, px - (bounds[b + 3] as number), 0);
+    const y = Math.max((bounds[b + 1] as number) - py, py - (bounds[b + 4] as number), 0);
+    const z = Math.max((bounds[b + 2] as number) - pz, pz - (bounds[b + 5] as number), 0);
+    return x * x + y * y + z * z;
   }
 }
 

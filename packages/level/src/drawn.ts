@@ -59,6 +59,8 @@ const ROUGH = 1 / 40;
 const ROUGHLY = 1.25;
 /** A form that is farther off than so many times what it may be is none. */
 const FAR_OFF = 3;
+/** Of all pieces of a level, no more corners are measured: it is read while somebody waits. What is left is drawn whole. */
+const MOST_MEASURED = 400_000;
 
 const cornersOf = ({ positions }: LevelPart): number => positions.length / 3;
 
@@ -98,8 +100,8 @@ function offBy(positions: Float32Array, whole: ArrayLike<number>, coarse: Uint32
     const v = whole[i] as number;
     if (asked[v]) continue;
     asked[v] = 1;
-    const off = tree.distance(positions[v * 3] as number, positions[v * 3 + 1] as number, positions[v * 3 + 2] as number);
-    if (off > limitM) return Infinity;
+    const off = tree.distance(positions[v * 3] as number, positions[v * 3 + 1] as number, positions[v * 3 + 2] as number, limitM);
+    if (off >= limitM) return Infinity;
     most = Math.max(most, off);
   }
   return most;
@@ -110,6 +112,7 @@ function withDetails(
   piece: Omit<DrawnPiece, 'details' | 'centre' | 'radiusM'>,
   simplifier: Simplifier | null,
   keepEdge: boolean,
+  budget: { corners: number },
 ): DrawnPiece {
   const sphere = sphereOf(piece.positions);
   const whole = piece.indices;
@@ -124,6 +127,8 @@ function withDetails(
     const isWoven = piece.positions.length / 3 < whole.length * WOVEN;
     const isFewer = ({ length }: Uint32Array): boolean => length > 0 && length <= from.length * FEWER;
     const measured = (form: Uint32Array, mostM: number): { form: Uint32Array; offM: number } | null => {
+      budget.corners -= piece.positions.length / 3;
+      if (budget.corners < 0) return null;
       const offM = ROUGHLY * offBy(piece.positions, whole, form, (FAR_OFF * mostM) / ROUGHLY);
       return offM === Infinity ? null : { form, offM: Math.max(offM, (details.at(-1) as Detail).errorM) };
     };
@@ -138,6 +143,7 @@ function withDetails(
       return isFewer(form) ? measured(form, mostM) : null;
     };
     for (const share of ERRORS) {
+      if (!isWoven && budget.corners < 0) break;
       const mostM = share * sphere.radiusM;
       const made = simpler(mostM) ?? (share >= ROUGH && !keepEdge ? rougher(mostM) : null);
       if (!made) continue;
@@ -271,6 +277,7 @@ function neighbours(parts: [LevelPart, Float64Array][]): LevelPart[][] {
 /** The pieces that a level is drawn in. What moves, and what is seen through, is drawn part by part. */
 export function drawnPieces(model: LevelModel, simplifier: Simplifier | null = null): DrawnPiece[] {
   const { parts, materials } = model.parts;
+  const budget = { corners: MOST_MEASURED };
   const out: DrawnPiece[] = [];
   const groups = new Map<string, [LevelPart, Float64Array][]>();
   for (const part of parts) {
@@ -280,12 +287,14 @@ export function drawnPieces(model: LevelModel, simplifier: Simplifier | null = n
     // Triangles that hang together leave no gap between one piece and the next; of leaves of grass each would stay.
     const keepEdge = pieces.length > 1 && cornersOf(part) < part.indices.length * WOVEN;
     if (pieces.length > 1 && !moves && !blends) {
-      for (const piece of pieces) out.push(withDetails(together([piece], model.worldMatrices), simplifier, keepEdge));
+      for (const piece of pieces) out.push(withDetails(together([piece], model.worldMatrices), simplifier, keepEdge, budget));
       continue;
     }
     if (moves || blends) {
       for (const { positions, colours, uvs, indices, material } of pieces)
-        out.push(withDetails({ node: part.inWorld ? -1 : part.node, positions, colours, uvs, indices, material }, simplifier, keepEdge));
+        out.push(
+          withDetails({ node: part.inWorld ? -1 : part.node, positions, colours, uvs, indices, material }, simplifier, keepEdge, budget),
+        );
       continue;
     }
     const key = `${part.material} ${part.colours !== null} ${part.uvs !== null}`;
@@ -302,6 +311,6 @@ export function drawnPieces(model: LevelModel, simplifier: Simplifier | null = n
     else groups.set(key, [[part, at]]);
   }
   for (const group of groups.values())
-    for (const list of neighbours(group)) out.push(withDetails(together(list, model.worldMatrices), simplifier, false));
+    for (const list of neighbours(group)) out.push(withDetails(together(list, model.worldMatrices), simplifier, false, budget));
   return out;
 }

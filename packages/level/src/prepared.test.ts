@@ -182,6 +182,14 @@ describe('the pieces a level is drawn in', () => {
     expectNear(piece as DrawnPiece);
   });
 
+  it('are made in bounded time where nothing hangs together: what is left over is drawn whole', async () => {
+    // Four corners for each of 90,000 shingles, several times: more than are measured of one level.
+    const pieces = drawnPieces(await shingles(300), await simplifier());
+    expect(pieces.length).toBeGreaterThan(2);
+    expect(pieces.some(({ details }) => details.length > 1)).toBe(true);
+    expect(pieces.some(({ details }) => details.length === 1)).toBe(true);
+  });
+
   it('have them also where nothing hangs together, and no edge can be taken away', async () => {
     const [piece, ...others] = drawnPieces(await shingles(40), await simplifier());
     expect(others).toEqual([]);
