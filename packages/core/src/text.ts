@@ -16,6 +16,14 @@ export const PATH_QUADRATIC = 2;
 export const PATH_CUBIC = 3;
 export const PATH_CLOSE = 4;
 
+/** The outline of one letter in its font's units, y up: one object wherever it stands. */
+export interface Letter {
+  readonly unitsPerEm: number;
+  /** As in a block. */
+  readonly ops: Uint8Array;
+  readonly coords: Float64Array;
+}
+
 /** Shaped lines of text as outlines. All lengths are in em, the origin is the top left of the block, y down. */
 export interface TextBlock {
   readonly widthEm: number;
@@ -26,6 +34,8 @@ export interface TextBlock {
   /** PATH_ commands, with their coordinates in turn in `coords`. */
   readonly ops: Uint8Array;
   readonly coords: Float64Array;
+  /** The letters that the outlines are of, and where each one's origin stands, x and y in turn; where they are known. */
+  readonly letters?: { readonly of: readonly Letter[]; readonly at: Float64Array };
   /** What was cut off ends in an ellipsis. */
   readonly cut: boolean;
   /** Where the host's own canvas shaped it, and it has no outlines: the font as CSS names it, at 1 px. */

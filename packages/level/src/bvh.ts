@@ -10,7 +10,11 @@
 import { type Functionals, leastOf, mayHold } from './pyramid.ts';
 
 const BINS = 12;
+/** The most triangles of a leaf; of a large level the boxes would be as much as its triangles, and half of them cost a fifth of a query. */
 const LEAF = 4;
+const LARGE_LEAF = 8;
+/** So many triangles are a large level. */
+const LARGE = 500_000;
 
 /** A tree as plain tables, to be kept and handed on. */
 export interface TreeTables {
@@ -324,6 +328,7 @@ class Builder {
   bounds: Float32Array;
   link: Int32Array;
   private nodes = 0;
+  private readonly leaf: number;
   /** Of each triangle: its box, and twice the middle of it. */
   private readonly boxes: Float32Array;
   private readonly centres: Float32Array;
@@ -334,6 +339,7 @@ class Builder {
 
   constructor(corners: Float32Array) {
     const count = corners.length / 9;
+    this.leaf = count < LARGE ? LEAF : LARGE_LEAF;
     this.order = Uint32Array.from({ length: count }, (_, i) => i);
     this.boxes = new Float32Array(count * 6);
     this.centres = new Float32Array(count * 3);
@@ -356,7 +362,7 @@ class Builder {
     const node = this.nodes++;
     clear(this.bounds, node * 6);
     for (let i = from; i < to; i++) widen(this.bounds, node * 6, this.boxes, (this.order[i] as number) * 6);
-    const middle = to - from <= LEAF || depth > 56 ? -1 : this.split(from, to);
+    const middle = to - from <= this.leaf || depth > 56 ? -1 : this.split(from, to);
     if (middle < 0) {
       this.link[node * 2] = -1 - from;
       this.link[node * 2 + 1] = to - from;

@@ -2,6 +2,7 @@
 import {
   type DrawItem,
   type DrawList,
+  type Letter,
   PATH_CLOSE,
   PATH_CUBIC,
   PATH_LINE,
@@ -59,11 +60,11 @@ export interface CanvasPanels {
 export type CanvasPictures = (hash: string) => Source | undefined;
 
 // Outlines are built once for each block of text and drawn at any size.
-const paths = new WeakMap<TextBlock, Path2D>();
+const paths = new WeakMap<TextBlock | Letter, Path2D>();
 
-function pathOf(block: TextBlock): Path2D {
-  let path = paths.get(block);
-  if (!path) paths.set(block, (path = outline(block)));
+function pathOf(of: TextBlock | Letter): Path2D {
+  let path = paths.get(of);
+  if (!path) paths.set(of, (path = outline(of)));
   return path;
 }
 
@@ -97,8 +98,8 @@ export type Texts = 'filled' | 'moving' | 'resting';
 
 const COPIES: Record<Texts, Copies | null> = {
   filled: null,
-  moving: new Copies(paintText, false),
-  resting: new Copies(paintText, true),
+  moving: new Copies(paintText, paintLetter, false),
+  resting: new Copies(paintText, paintLetter, true),
 };
 
 /** The matrices that a list's items are under, item by item. */
@@ -397,4 +398,15 @@ function paintText(
   }
   context.fillStyle = item.colour;
   context.fill(path);
+}
+
+/** A letter alone, in black, through a matrix from em to pixels. @param outlineEm where it is more than 0, a stroke about its outline. */
+function paintLetter(context: OffscreenCanvasRenderingContext2D, letter: Letter, outlineEm: number): void {
+  const { unitsPerEm } = letter;
+  context.scale(1 / unitsPerEm, -1 / unitsPerEm);
+  if (outlineEm > 0) {
+    context.lineWidth = 2 * outlineEm * unitsPerEm;
+    context.lineJoin = 'round';
+    context.stroke(pathOf(letter));
+  } else context.fill(pathOf(letter));
 }

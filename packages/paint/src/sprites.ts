@@ -4,6 +4,7 @@
  * size lies between two that are kept. At rest it is as large as the text and stands where that does, to an eighth of a pixel.
  */
 import type { TextBlock, TextItem } from '@foreshore/core';
+import { type Cover, colourCover, type LetterPainter, Letters, type Rgba } from './letters.ts';
 
 type Sheet = OffscreenCanvas;
 type Paint = (context: OffscreenCanvasRenderingContext2D, item: TextItem) => void;
@@ -30,6 +31,9 @@ const PAD_PX = 2;
 const AT_ONCE = 40;
 /** What is larger is filled from its outlines. */
 const MOST_PX = SIDE_PX / 2;
+
+/** What is larger has few letters that were there before at that size. */
+const MOST_EM_PX = 64;
 
 /** At rest a copy stands on these parts of a pixel. */
 const PHASES = 8;
@@ -90,11 +94,40 @@ interface Made {
   sprite: Sprite | null;
 }
 
+// One text is laid after the other.
+const covers: (Uint8Array | undefined)[] = [];
+let pixels: ImageData | undefined;
+
+function cleared(which: 0 | 1, width: number, height: number): Cover {
+  const of = (covers[which] ??= new Uint8Array(MOST_PX * MOST_PX)).subarray(0, width * height);
+  return { width, height, of: of.fill(0) };
+}
+
+const colours = new Map<string, Rgba>();
+const MOST_COLOURS = 1000;
+
+/** A colour of CSS, as a canvas reads it. */
+function rgbaOf(colour: string): Rgba {
+  let known = colours.get(colour);
+  if (!known) {
+    const context = new OffscreenCanvas(1, 1).getContext('2d', { willReadFrequently: true });
+    if (context) {
+      context.fillStyle = colour;
+      context.fillRect(0, 0, 1, 1);
+    }
+    const [red = 0, green = 0, blue = 0, alpha = 255] = context?.getImageData(0, 0, 1, 1).data ?? [];
+    if (colours.size >= MOST_COLOURS) colours.clear();
+    colours.set(colour, (known = [red, green, blue, alpha]));
+  }
+  return known;
+}
+
 const phase = (v: number): number => (Math.round((v - Math.floor(v)) * PHASES) % PHASES) / PHASES;
 
 /** The pictures of texts that were made, for what moves or for what rests. */
 export class Copies {
   private readonly paint: Paint;
+  private readonly letters: Letters;
   private readonly rests: boolean;
   private sheets: { sheet: Sheet; context: OffscreenCanvasRenderingContext2D; x: number; y: number; rowPx: number }[] = [];
   /** Of each text, the one that was made last first. */
@@ -104,8 +137,9 @@ export class Copies {
   private readonly lastSize = new WeakMap<TextBlock, number>();
 
   /** @param paint fills a text from its outlines, its block's top left at 0, 0. */
-  constructor(paint: Paint, rests: boolean) {
+  constructor(paint: Paint, letters: LetterPainter, rests: boolean) {
     this.paint = paint;
+    this.letters = new Letters(letters);
     this.rests = rests;
   }
 
@@ -173,7 +207,8 @@ export class Copies {
     return this.sprites.get(item.block)?.find((made) => isLook(made.look, look));
   }
 
-  private made(item: TextItem, { emPx, outlinePx, phaseX, phaseY }: Look): Sprite | null {
+  private made(item: TextItem, look: Look): Sprite | null {
+    const { emPx, outlinePx, phaseX, phaseY } = look;
     const [left, top, right, bottom] = boundsOf(item.block);
     const around = PAD_PX + outlinePx;
     const [width, height] = [Math.ceil((right - left) * emPx + 2 * around), Math.ceil((bottom - top) * emPx + 2 * around)];
@@ -184,9 +219,26 @@ export class Copies {
     const place = (v: number): number => (this.rests ? Math.round(v) : v);
     const sprite = { sheet: at.sheet, x: at.x, y: at.y, width, height, left: place(around - left * emPx), top: place(around - top * emPx) };
     at.x += width;
+    if (this.laid(at.context, sprite, item, look)) return sprite;
     at.context.setTransform(1, 0, 0, 1, sprite.x + sprite.left + phaseX, sprite.y + sprite.top + phaseY);
     this.paint(at.context, { ...item, x: 0, y: 0, emPx, outline: item.outline && { ...item.outline, widthPx: outlinePx } });
     return sprite;
+  }
+
+  /** Lays a text's letters together. @returns whether that could be done. */
+  private laid(context: OffscreenCanvasRenderingContext2D, sprite: Sprite, { block, outline }: TextItem, look: Look): boolean {
+    const { width, height } = sprite;
+    const { emPx, outlinePx } = look;
+    if (!block.letters || emPx > MOST_EM_PX) return false;
+    const [x, y] = [sprite.left + look.phaseX, sprite.top + look.phaseY];
+    const fill = cleared(0, width, height);
+    if (!this.letters.lay(fill, block.letters, emPx, 0, x, y)) return false;
+    const under = outline && outlinePx > 0 ? cleared(1, width, height) : null;
+    if (under && !this.letters.lay(under, block.letters, emPx, outlinePx, x, y)) return false;
+    pixels ??= new ImageData(MOST_PX, MOST_PX);
+    colourCover(pixels.data, MOST_PX, fill, rgbaOf(look.colour), under, rgbaOf(look.outlineColour ?? look.colour));
+    context.putImageData(pixels, sprite.x, sprite.y, 0, 0, width, height);
+    return true;
   }
 
   /** Room on a sheet: rows from the top, filled from the left. */

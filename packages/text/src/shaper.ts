@@ -5,6 +5,7 @@
  */
 import {
   type Formatted,
+  type Letter,
   PATH_CLOSE,
   PATH_CUBIC,
   PATH_LINE,
@@ -30,18 +31,13 @@ const ELLIPSIS = '\u2026';
 const bidi = bidiFactory();
 const graphemes = new Intl.Segmenter(undefined, { granularity: 'grapheme' });
 
-interface Outline {
-  ops: Uint8Array;
-  /** In the font's units. */
-  coords: Float64Array;
-}
-
 /** A font file, opened when the first letter is asked of it: most projects never need most of those that ship. */
 class Face {
   private readonly file: Uint8Array;
   private opened: hb.Font | null = null;
   private em = 0;
-  readonly outlines = new Map<number, Outline>();
+  private readonly characters = new Map<number, boolean>();
+  readonly outlines = new Map<number, Letter>();
 
   constructor(file: Uint8Array) {
     this.file = file;
@@ -53,6 +49,13 @@ class Face {
   get unitsPerEm(): number {
     this.opened ??= this.open();
     return this.em;
+  }
+
+  /** Whether there is a glyph for a character of its own. */
+  has(codePoint: number): boolean {
+    let known = this.characters.get(codePoint);
+    if (known === undefined) this.characters.set(codePoint, (known = this.font.nominalGlyph(codePoint) !== undefined));
+    return known;
   }
 
   private open(): hb.Font {
@@ -211,7 +214,8 @@ class HarfBuzzShaper implements TextShaper {
     const { outlines, count, size, tooMuch } = this.outlinesOf(lines);
     const ops = new Uint8Array(count);
     const coords = new Float64Array(size);
-    let [glyphs, op, at] = [0, 0, 0];
+    const letters = { of: outlines.filter((outline) => outline !== null), at: new Float64Array(2 * outlines.length) };
+    let [glyphs, letter, op, at] = [0, 0, 0, 0];
     const placed = lines.map((line, i) => {
       const spare = widthEm - line.widthEm;
       const toLeft = direction === 'ltr' ? 'start' : 'end';
@@ -222,6 +226,8 @@ class HarfBuzzShaper implements TextShaper {
         if (!outline) continue;
         const { unitsPerEm } = glyph.face;
         const [x, y] = [xEm + glyph.x, baselineEm - glyph.y];
+        letters.at[letter++] = x;
+        letters.at[letter++] = y;
         ops.set(outline.ops, op);
         op += outline.ops.length;
         for (let k = 0; k < outline.coords.length; k += 2) {
@@ -239,14 +245,15 @@ class HarfBuzzShaper implements TextShaper {
       lines: placed,
       ops,
       coords,
+      letters,
       cut: cut || tooMuch,
       missing: [...missing],
     };
   }
 
   /** The outlines of lines' letters in their order, null for those of a line from where it would be too much; and how much there is. */
-  private outlinesOf(lines: readonly Line[]): { outlines: (Outline | null)[]; count: number; size: number; tooMuch: boolean } {
-    const outlines: (Outline | null)[] = [];
+  private outlinesOf(lines: readonly Line[]): { outlines: (Letter | null)[]; count: number; size: number; tooMuch: boolean } {
+    const outlines: (Letter | null)[] = [];
     let [count, size, tooMuch] = [0, 0, false];
     for (const { glyphs } of lines) {
       let full = false;
@@ -357,7 +364,7 @@ class HarfBuzzShaper implements TextShaper {
         previous.text += character;
         continue;
       }
-      const has = (face: Face) => face.font.nominalGlyph(character.codePointAt(0) ?? 0) !== undefined;
+      const has = (face: Face) => face.has(character.codePointAt(0) ?? 0);
       // Spaces stay in the font of what is before them: a word and its space are shaped together.
       const able = previous && character === ' ' && has(previous.face) ? previous.face : faces.find(has);
       if (!able) missing.add(character);
@@ -368,12 +375,12 @@ class HarfBuzzShaper implements TextShaper {
     return runs;
   }
 
-  private outlineOf(face: Face, glyph: number): Outline {
+  private outlineOf(face: Face, glyph: number): Letter {
     let outline = face.outlines.get(glyph);
     if (!outline) {
       this.drawing = { ops: [], coords: [] };
       face.font.drawGlyph(glyph, this.draw);
-      outline = { ops: Uint8Array.from(this.drawing.ops), coords: Float64Array.from(this.drawing.coords) };
+      outline = { unitsPerEm: face.unitsPerEm, ops: Uint8Array.from(this.drawing.ops), coords: Float64Array.from(this.drawing.coords) };
       face.outlines.set(glyph, outline);
     }
     return outline;

@@ -165,8 +165,12 @@ export class ViewerPainter {
     const texts = !SOFTWARE ? 'filled' : rests ? 'resting' : 'moving';
     const textsReady = readyTexts(list, scale, texts);
     return {
-      // Neither is waited for, the level or the pictures of texts; where many are new, they are made while the level is drawn.
-      ready: () => textsReady(MAKING_MS) && level.ready(),
+      // Neither is waited for, the level or the pictures of texts; where many are new, they are made while the level is drawn. What is
+      // drawn is asked for first: it may only begin then.
+      ready: () => {
+        const there = level.ready();
+        return textsReady(MAKING_MS) && there;
+      },
       show: () => {
         const { canvas } = target;
         const was = this.painted.get(canvas);
