@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { unzipSync } from 'fflate';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import type { Proof } from '../packages/handoff/src/proof.ts';
+import { type Mark, marksOf, withMarks } from '../packages/level/src/marks.ts';
 import { createProject, openBrowser, press, type Session } from './browser.ts';
 
 const address = inject('address');
@@ -156,6 +157,41 @@ describe('the handoff', () => {
     expect(session.errors).toEqual([]);
   });
 
+  it('gives the level with its anchors, and takes them back from where another program put them, as one change', async () => {
+    const { page } = session;
+    const part = 'section[aria-label="Anchors in the level"]';
+    const link = await page.$eval(`${part} a`, (a) => (a as unknown as HTMLAnchorElement).href);
+    const bytes = new Uint8Array(await (await fetch(link)).arrayBuffer());
+    const give = async (name: string, file: Uint8Array | string) => {
+      writeFileSync(join(folder, name), file);
+      const input = await page.waitForSelector(`${part} input[type="file"]`);
+      await (input as unknown as { uploadFile(path: string): Promise<void> }).uploadFile(join(folder, name));
+    };
+    const told = (words: string) =>
+      page.waitForFunction((at, wanted) => document.querySelector(`${at} [role="status"]`)?.textContent?.includes(wanted), {}, part, words);
+    await give('as-it-was.glb', bytes);
+    await told('all as they are in the project');
+    const marks = marksOf(bytes).filter(({ name }) => name.startsWith('anchor '));
+    const mast = marks.find(({ name }) => name === 'anchor Lamp mast') as Mark;
+    const [x, y, z] = mast.translation;
+    const moved = [
+      ...marks.map((mark) => (mark === mast ? { ...mark, translation: [x, y + 0.5, z] as const } : mark)),
+      { ...mast, node: null, name: 'anchor Rope end', translation: [1, 2, 3] as const, carries: null },
+    ];
+    await give('moved.glb', withMarks(bytes, moved));
+    await told('Lamp mast: moved by 0.5 m');
+    await told('Rope end: new');
+    await press(page, 'Take over 2 changes');
+    const anchors = async () => (await (await fetch(new URL(`/api/projects/${id}`, address))).json()).document.anchors;
+    await expect.poll(async () => Object.values(await anchors()).some((one) => (one as { name: string }).name === 'Rope end')).toBe(true);
+    expect(await page.$(`${part} [role="status"]`)).toBeNull();
+    await press(page, 'Undo: Take anchors from a level');
+    await expect.poll(async () => Object.values(await anchors()).some((one) => (one as { name: string }).name === 'Rope end')).toBe(false);
+    await give('nothing.glb', 'no level');
+    await page.waitForFunction(() => document.body.textContent?.includes('"nothing.glb" cannot be read'));
+    expect(session.errors).toEqual([]);
+  });
+
   it('a project of one label, without a level: it leaves, too', async () => {
     const { page } = session;
     const empty = await createProject(address, { from: 'empty', name: 'Bare' });
@@ -167,5 +203,10 @@ describe('the handoff', () => {
     expect(answer.status).toBe(200);
     expect(Object.keys(unzipSync(new Uint8Array(await answer.arrayBuffer())))).toContain('bundle.json');
     expect((await (await fetch(new URL(`/api/projects/${empty}/proof`, address))).json()).frames).toEqual([]);
+    // Its level is what it lacks.
+    expect(await page.$('section[aria-label="Anchors in the level"] a')).toBeNull();
+    const level = await fetch(new URL(`/api/projects/${empty}/anchored-level`, address));
+    expect(level.status).toBe(422);
+    expect((await level.json()).detail).toContain('has no level');
   });
 });

@@ -1,7 +1,7 @@
 /** `foreshore export` and `foreshore contract`: what leaves the bench, written whole or not at all. */
 import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { basename, dirname, join, resolve } from 'node:path';
-import { type Contract, contractChanges, exportFiles, readConvention } from '@foreshore/handoff';
+import { type Contract, contractChanges, exportFiles, gltfWith, readConvention } from '@foreshore/handoff';
 import { shippedShaper } from '@foreshore/text/node';
 import { unzipSync, zipSync } from 'fflate';
 import { openProject } from './open.ts';
@@ -48,13 +48,14 @@ function writeFolder(folder: string, files: Readonly<Record<string, Uint8Array>>
   }
 }
 
-function writeArchive(file: string, files: Readonly<Record<string, Uint8Array>>): void {
+const archived = (files: Readonly<Record<string, Uint8Array>>): Uint8Array =>
+  zipSync(Object.fromEntries(Object.entries(files).map(([name, bytes]) => [name, [bytes, { level: 6, ...STAMP }]])));
+
+/** A file that is there whole, or as it was. */
+export function writeWhole(file: string, bytes: Uint8Array): void {
   const draft = `${file}.${process.pid}`;
   try {
-    writeFileSync(
-      draft,
-      zipSync(Object.fromEntries(Object.entries(files).map(([name, bytes]) => [name, [bytes, { level: 6, ...STAMP }]]))),
-    );
+    writeFileSync(draft, bytes);
     renameSync(draft, file);
   } catch (error) {
     rmSync(draft, { force: true });
@@ -62,8 +63,20 @@ function writeArchive(file: string, files: Readonly<Record<string, Uint8Array>>)
   }
 }
 
+/** The level with the anchors and panels of the project as nodes. */
+async function exportLevel(file: string, { to, ...others }: ExportOptions): Promise<string> {
+  const [other] = Object.keys(others);
+  if (other !== undefined)
+    throw new UsageError(`${to} is the level with its anchors: --${other.replace(/[A-Z]/g, (c) => `-${c.toLowerCase()}`)} is for bundles.`);
+  const { document, level, levelBytes } = await openProject(file);
+  const bytes = gltfWith(document, level, levelBytes, shippedShaper());
+  writeWhole(to, bytes);
+  return `${to} holds the level with its anchors and standing panels, ${(bytes.byteLength / 1e6).toFixed(2)} MB.\n`;
+}
+
 export async function exportCommand(file: string, options: ExportOptions): Promise<string> {
   const { to } = options;
+  if (/\.glb$/i.test(to)) return exportLevel(file, options);
   const isArchive = /\.zip$/i.test(to);
   if (!isArchive && !mayReplace(to)) throw new UsageError(`${to} is not empty, and no export: name another folder.`);
   const convention = options.convention === undefined ? undefined : readConvention(readFileSync(options.convention, 'utf8'));
@@ -76,7 +89,7 @@ export async function exportCommand(file: string, options: ExportOptions): Promi
     ...(viewers && { viewers }),
     ...(options.withLevel && { withLevel: true }),
   });
-  if (isArchive) writeArchive(to, files);
+  if (isArchive) writeWhole(to, archived(files));
   else writeFolder(to, files);
   const bytes = Object.values(files).reduce((sum, one) => sum + one.byteLength, 0);
   return `${to} holds ${Object.keys(files).length} files, ${(bytes / 1e6).toFixed(2)} MB.\n`;

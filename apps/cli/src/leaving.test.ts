@@ -6,6 +6,7 @@ import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { Contract, Proof } from '@foreshore/handoff';
+import { marksOf, withMarks } from '@foreshore/level/marks';
 import { unzipSync } from 'fflate';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 
@@ -171,5 +172,44 @@ describe('foreshore prove', () => {
       status: 1,
       stderr: expect.stringContaining('is not there'),
     });
+  });
+});
+
+describe('foreshore anchors', () => {
+  it('reads back what an export put into the level, and writes the project with what was moved', () => {
+    const level = at('anchors.glb');
+    expect(run('export', DEMO, '--to', level)).toMatchObject({ status: 0, stdout: expect.stringContaining('the level with its anchors') });
+    expect(run('anchors', DEMO, level)).toMatchObject({ status: 0, stdout: expect.stringContaining('all as they are in the project') });
+    const bytes = new Uint8Array(readFileSync(level));
+    const marks = marksOf(bytes).map((mark) =>
+      mark.name === 'anchor Lamp mast' ? { ...mark, translation: mark.translation.map((v, k) => v + (k === 1 ? 2 : 0)) as never } : mark,
+    );
+    writeFileSync(at('moved.glb'), withMarks(bytes, marks));
+    const told = run('anchors', DEMO, at('moved.glb'), '--to', at('moved.json'));
+    expect(told).toMatchObject({ status: 0, stdout: expect.stringContaining('Lamp mast: moved by 2 m') });
+    const [before, after] = [JSON.parse(readFileSync(DEMO, 'utf8')), json('moved.json')];
+    const mast = Object.keys(before.anchors).find((id) => before.anchors[id].name === 'Lamp mast') as string;
+    expect(after.anchors[mast]).not.toEqual(before.anchors[mast]);
+    expect({ ...after, anchors: null }).toEqual({ ...before, anchors: null });
+    expect(Object.keys(JSON.parse(run('anchors', DEMO, level, '--json').stdout))).toEqual(['changes', 'found', 'missing', 'faults']);
+  });
+
+  it('says what is wrong with what it is given', () => {
+    const level = at('anchors.glb');
+    expect(run('export', DEMO, '--to', at('no.glb'), '--with-level')).toMatchObject({
+      status: 2,
+      stderr: expect.stringContaining('--with-level'),
+    });
+    expect(run('anchors', DEMO, DEMO)).toMatchObject({ status: 1, stderr: expect.stringContaining('is not a glTF binary') });
+    expect(run('anchors', DEMO, level, '--to', at('no.zip'))).toMatchObject({
+      status: 2,
+      stderr: expect.stringContaining('not of one form'),
+    });
+    writeFileSync(at('bare.json'), JSON.stringify({ ...JSON.parse(readFileSync(DEMO, 'utf8')), level: null }));
+    expect(run('export', at('bare.json'), '--to', at('no.glb'))).toMatchObject({
+      status: 1,
+      stderr: expect.stringContaining('has no level'),
+    });
+    expect(existsSync(at('no.glb'))).toBe(false);
   });
 });

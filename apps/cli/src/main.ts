@@ -4,6 +4,7 @@ import { ConventionError, ExportError, ResultsError } from '@foreshore/handoff';
 import { LevelError } from '@foreshore/level';
 import { BackupError, FolderTaken } from '@foreshore/storage';
 import { Command, CommanderError } from 'commander';
+import { anchorsCommand } from './anchors.ts';
 import { backupCommand, restoreCommand } from './backup.ts';
 import { type CheckOptions, checkCommand, compareCommand } from './check.ts';
 import { contractCommand, type ExportOptions, exportCommand } from './export.ts';
@@ -77,12 +78,26 @@ program
   .command('export')
   .description('What leaves the bench: the bundle that the runtime plays, the contract with the game, the spec sheet, fonts and pictures.')
   .argument('<project>')
-  .requiredOption('--to <folder or file.zip>', 'where to; an export that is there is replaced once the new one is whole')
+  .requiredOption(
+    '--to <folder, file.zip or file.glb>',
+    'where to; an export that is there is replaced once the new one is whole. A .glb is the level with anchors and panels as named nodes',
+  )
   .option('--convention <file>', 'how the other world counts, as JSON: axes, unit, angle of view, screen; see docs/handoff.md')
   .option('--elements <ids>', 'only these elements, with what is inside of them; commas between')
   .option('--viewers <ids>', 'only these viewers; commas between')
   .option('--with-level', 'also the level, in a form in which the runtime casts rays')
   .action(async (file: string, options: ExportOptions) => write([await exportCommand(file, options)]));
+
+program
+  .command('anchors')
+  .description('Anchors read back from a level: nodes called "anchor NAME", where an export or somebody put them.')
+  .argument('<project>')
+  .argument('<level>', 'a .glb file')
+  .option('--to <file>', 'write the project with these anchors there, in the form that it has')
+  .option('--json', 'as JSON', false)
+  .action(async (file: string, level: string, options: { to?: string; json: boolean }) =>
+    write([await anchorsCommand(file, level, options)]),
+  );
 
 program
   .command('contract')

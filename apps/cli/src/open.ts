@@ -17,6 +17,8 @@ import { checkLevel } from '@foreshore/level/check';
 export interface Opened {
   document: Document;
   level: LevelModel | null;
+  /** The level's file. */
+  levelBytes: Uint8Array | null;
   /** The bytes of a picture by its hash; undefined where they are not there. */
   picture: (hash: string) => Uint8Array | undefined;
   /** Likewise of a font. */
@@ -36,6 +38,7 @@ export async function openProject(path: string): Promise<Opened> {
       picture: (hash) => pictures.find((one) => one.hash === hash)?.bytes,
       font: (hash) => fonts.find((one) => one.hash === hash)?.bytes,
       level: level?.model ?? null,
+      levelBytes: level?.bytes ?? null,
     };
   }
   if (statSync(path).size > 2 * MOST_DOCUMENT_CHARS)
@@ -50,7 +53,7 @@ export async function openProject(path: string): Promise<Opened> {
     const file = join(dirname(path), fontName(hash));
     return existsSync(file) ? readFile(file) : undefined;
   };
-  if (!document.level) return { document, level: null, picture, font };
+  if (!document.level) return { document, level: null, levelBytes: null, picture, font };
   const beside = join(dirname(path), document.level.file);
   let bytes: Uint8Array;
   try {
@@ -60,10 +63,6 @@ export async function openProject(path: string): Promise<Opened> {
       { code: 'missing', pointer: '/level/file', message: `names "${document.level.file}", which is not beside the document` },
     ]);
   }
-  return {
-    document,
-    picture,
-    font,
-    level: (await checkLevel(packLevel([{ name: document.level.file, bytes }]).bytes, document.level)).model,
-  };
+  const { model, bytes: levelBytes } = await checkLevel(packLevel([{ name: document.level.file, bytes }]).bytes, document.level);
+  return { document, picture, font, level: model, levelBytes };
 }

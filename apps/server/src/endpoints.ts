@@ -326,6 +326,20 @@ export function endpoints(store: Store, live: Live, readers: Readers, games: Gam
     },
     {
       method: 'get',
+      path: '/api/projects/:id/anchored-level',
+      summary: 'The level as glTF, with every anchor and standing panel as a named node with extras',
+      answers: 200,
+      handle: async (req, res) => {
+        const { id, document } = store.read(idOf(req));
+        const { bytes } = await readers.read({ kind: 'leaving', document, what: 'gltf', fileName: document.name });
+        res
+          .attachment(`${id}-anchors.glb`)
+          .type('model/gltf-binary')
+          .send(Buffer.from(bytes as Uint8Array));
+      },
+    },
+    {
+      method: 'get',
       path: '/api/projects/:id/proof',
       summary: "Frames that a port of the calculation must give, in the project's convention",
       answers: 200,

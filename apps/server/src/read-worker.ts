@@ -6,7 +6,7 @@ import { parentPort, workerData } from 'node:worker_threads';
 import { checkPart, type PartResult } from '@foreshore/checks';
 import { arrange, type Compiled, compile } from '@foreshore/core';
 import { type Document, DocumentError, PictureError } from '@foreshore/document';
-import { ExportError, exportFiles, makeProof, OWN, sheetOf } from '@foreshore/handoff';
+import { ExportError, exportFiles, gltfWith, makeProof, OWN, sheetOf } from '@foreshore/handoff';
 import { checkFont, checkPicture, checkProject, packPage, sha256 } from '@foreshore/intake';
 import { LevelError, type LevelModel, PREPARED_VERSION, readLevel } from '@foreshore/level';
 import { type CheckedLevel, checkLevel, type LevelStage } from '@foreshore/level/check';
@@ -98,11 +98,15 @@ async function check({ document, digest, parts }: Extract<Job, { kind: 'check' }
   });
 }
 
-async function levelOf({ level: of }: Document): Promise<LevelModel | null> {
+async function levelBytesOf({ level: of }: Document): Promise<Uint8Array | null> {
   if (!of?.hash) return null;
   const bytes = await readKept(folder, of.hash);
   if (!bytes) throw new ExportError([`The level "${of.file}" is not there.`]);
-  return readLevel(bytes, { metresPerUnit: of.metresPerUnit, upAxis: of.upAxis });
+  return bytes;
+}
+async function levelOf(document: Document): Promise<LevelModel | null> {
+  const bytes = await levelBytesOf(document);
+  return bytes && document.level ? readLevel(bytes, document.level) : null;
 }
 
 async function leave({ document, what, choice }: Extract<Job, { kind: 'leaving' }>): Promise<Uint8Array> {
@@ -112,6 +116,7 @@ async function leave({ document, what, choice }: Extract<Job, { kind: 'leaving' 
   const json = (value: unknown) => new TextEncoder().encode(JSON.stringify(value));
   if (what === 'proof') return json(makeProof(document, level, shippedShaper(), convention));
   if (what === 'sheet') return json(sheetOf(document, level, shippedShaper(), convention));
+  if (what === 'gltf') return gltfWith(document, level, await levelBytesOf(document), shippedShaper());
   const kept = new Map<string, Uint8Array>();
   for (const { hash } of [...Object.values(pictures), ...Object.values(fonts)]) {
     const file = await readKept(folder, hash);

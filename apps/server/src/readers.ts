@@ -17,8 +17,8 @@ export type Job =
   | { kind: 'prepare'; hash: string; metresPerUnit: number; upAxis: 'y' | 'z'; fileName: string }
   /** Parts of a check; `digest` tells one document from another. */
   | { kind: 'check'; document: Document; digest: string; parts: CheckPart[]; fileName: string }
-  /** What leaves of a project: all of it or what was chosen, as an archive, or its proof frames. */
-  | { kind: 'leaving'; document: Document; what: 'export' | 'bundle' | 'sheet' | 'proof'; choice?: Leaving; fileName: string };
+  /** What leaves of a project: all of it or what was chosen, as an archive; its proof frames; or its level with the anchors. */
+  | { kind: 'leaving'; document: Document; what: 'export' | 'bundle' | 'sheet' | 'proof' | 'gltf'; choice?: Leaving; fileName: string };
 /** What of a project leaves. */
 export type Leaving = Pick<ExportChoice, 'elements' | 'viewers' | 'withLevel'>;
 export interface KeptFile {

@@ -7,6 +7,7 @@ import { otherWeights } from '@foreshore/text';
 import { type FontName, shippedFontFile, shippedFontNames } from '@foreshore/text/node';
 import { contractOf, contractSchema, contractTypes } from './contract.ts';
 import { type Convention, OWN } from './convention.ts';
+import { ExportError } from './faults.ts';
 import { packBundle } from './pack.ts';
 import { contractHtml, sheetCsv, sheetHtml, sheetOf } from './sheet.ts';
 import { withElements } from './some.ts';
@@ -25,13 +26,6 @@ export interface ExportChoice {
   viewers?: readonly string[];
   /** Also the level, kept as the runtime casts rays in it. */
   withLevel?: boolean;
-}
-
-/** What cannot leave, each by what it is and its name: nothing is written then. */
-export class ExportError extends Error {
-  constructor(readonly faults: readonly string[]) {
-    super(`Nothing was written. ${faults.join('\n')}`);
-  }
 }
 
 const json = (value: unknown): Uint8Array => new TextEncoder().encode(`${JSON.stringify(value, null, 1)}\n`);

@@ -66,3 +66,11 @@ export function invertAffine(out: Float64Array, m: ArrayLike<number>, at: number
   out[15] = 1;
   return true;
 }
+
+/** From a level's file, in its unit and with its axis upwards, to the world: metres, y up. */
+export function rootMatrix({ metresPerUnit: s, upAxis }: { metresPerUnit: number; upAxis: 'y' | 'z' }): Float64Array {
+  // Z up to Y up: x stays, y is the old z, z is minus the old y.
+  return upAxis === 'y'
+    ? Float64Array.of(s, 0, 0, 0, 0, s, 0, 0, 0, 0, s, 0, 0, 0, 0, 1)
+    : Float64Array.of(s, 0, 0, 0, 0, 0, -s, 0, 0, s, 0, 0, 0, 0, 0, 1);
+}

@@ -13,8 +13,10 @@ import {
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import { type GltfJson, openBinary } from './container.ts';
 import { LevelError, levelError } from './faults.ts';
-import { composeInto, multiplyInto } from './matrix.ts';
+import { isMark } from './marks.ts';
+import { composeInto, multiplyInto, rootMatrix } from './matrix.ts';
 import { LevelModel } from './model.ts';
+import { uniqueIds } from './node-ids.ts';
 import {
   type Atmosphere,
   DEFAULT_ATMOSPHERE,
@@ -55,14 +57,6 @@ export async function readLevel(bytes: Uint8Array, options: ReadOptions): Promis
   return new LevelModel(partsOf(document, options));
 }
 
-function rootMatrix({ metresPerUnit, upAxis }: ReadOptions): Float64Array {
-  const s = metresPerUnit;
-  // Z up to Y up: x stays, y is the old z, z is minus the old y.
-  return upAxis === 'y'
-    ? Float64Array.of(s, 0, 0, 0, 0, s, 0, 0, 0, 0, s, 0, 0, 0, 0, 1)
-    : Float64Array.of(s, 0, 0, 0, 0, 0, -s, 0, 0, s, 0, 0, 0, 0, 0, 1);
-}
-
 /** What can stand in a text or be compared; the rest of the extras is the game's own. */
 function propertiesOf(extras: Record<string, unknown>): Record<string, number | string | boolean> {
   const plain = Object.entries(extras).filter(
@@ -80,9 +74,13 @@ function partsOf(document: Document, options: ReadOptions): LevelParts {
     .map((node) => ({ node, parent: -1 }))
     .reverse();
   for (let next = open.pop(); next; next = open.pop()) {
+    const { node } = next;
+    const children = node.listChildren();
+    // Marks are of the level's file, not of the level.
+    if (isMark({ extras: node.getExtras(), mesh: node.getMesh() ?? undefined, children })) continue;
     const index = order.push(next) - 1;
-    indexOf.set(next.node, index);
-    for (const child of next.node.listChildren().reverse()) open.push({ node: child, parent: index });
+    indexOf.set(node, index);
+    for (const child of children.reverse()) open.push({ node: child, parent: index });
   }
   const rest = new Float64Array(order.length * 10);
   const matrices = new Map<number, Float64Array>();
@@ -95,7 +93,7 @@ function partsOf(document: Document, options: ReadOptions): LevelParts {
     if (given.some((v, k) => Math.abs(v - (composed[k] as number)) > 1e-4 * Math.max(1, Math.abs(v)))) matrices.set(i, given);
   });
   const parts: LevelParts = {
-    nodeIds: uniqueIds(order.map(({ node }) => node)),
+    nodeIds: uniqueIds(order.map(({ node }) => node.getName())),
     nodeProperties: order.map(({ node }) => propertiesOf(node.getExtras())),
     parent: Int32Array.from(order, (o) => o.parent),
     rest,
@@ -119,21 +117,6 @@ function partsOf(document: Document, options: ReadOptions): LevelParts {
     if (camera) parts.cameras.push(camera);
   });
   return parts;
-}
-
-function uniqueIds(nodes: Node[]): string[] {
-  const used = new Map<string, number>();
-  const taken = new Set(nodes.map((n) => n.getName()));
-  return nodes.map((node, i) => {
-    const name = node.getName() || `node ${i + 1}`;
-    const n = (used.get(name) ?? 0) + 1;
-    used.set(name, n);
-    if (n === 1) return name;
-    let id = `${name} (${n})`;
-    while (taken.has(id)) id += "'";
-    taken.add(id);
-    return id;
-  });
 }
 
 function worldAtRest({ parent, rest, matrices, root }: LevelParts): Float64Array {

@@ -1,5 +1,6 @@
 /** The bench: picture, rail, chain and strip over one project. */
 
+import { rehearseChange } from '@foreshore/document';
 import { UnstyledButton } from '@mantine/core';
 import { useEffect, useRef, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
@@ -82,6 +83,14 @@ function AfterPicture({ engine }: { engine: Engine }) {
       clearTimeout(late);
     };
   }, [engine]);
+  useEffect(() => {
+    if (!there || !('requestIdleCallback' in globalThis)) return;
+    const idle = requestIdleCallback(() => {
+      const { document } = useProject.getState();
+      if (document) rehearseChange(document);
+    });
+    return () => cancelIdleCallback(idle);
+  }, [there]);
   if (there) return BESIDE;
   return (
     <>

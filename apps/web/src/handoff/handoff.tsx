@@ -14,6 +14,7 @@ import { api } from '../state/api.ts';
 import { fromQuery, useAddress, useBench } from '../state/bench.ts';
 import { useGames } from '../state/game.ts';
 import { openProject, shownDocument, useProject } from '../state/project.ts';
+import { AnchorsPart } from './anchors-part.tsx';
 import { ContractPart } from './contract-part.tsx';
 import { ConventionSettings } from './convention-settings.tsx';
 import { GamePart } from './game-part.tsx';
@@ -146,6 +147,7 @@ export default function Handoff() {
         <div className="handoff-side">
           <ExportPart id={id} document={document} waits={waiting > 0} />
           <ConventionSettings convention={document.convention ?? OWN} />
+          <AnchorsPart id={id} document={document} />
           <ProofPart id={id} />
           <GamePart id={id} />
         </div>
