@@ -121,7 +121,7 @@ describe('a level in centimetres with z up', () => {
     near('anchor Hinge', [0, 10, 0]);
     expect(marks.get('anchor Hinge')?.node).toBe('Gate');
     // A normal to the south lies along minus y: up is turned a half about x or z.
-    const [x, y, z, w] = marks.get('anchor Wall')?.rotation as [number, number, number, number];
+    const [x, y, z, w] = (marks.get('anchor Wall') as Mark).rotation;
     expect([2 * (x * y - z * w), 1 - 2 * (x * x + z * z), 2 * (y * z + x * w)].map((v) => Math.round(v * 1e9) / 1e9 + 0)).toEqual([
       0, -1, 0,
     ]);

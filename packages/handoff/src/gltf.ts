@@ -61,7 +61,7 @@ export function gltfWith(document: Document, level: Level | null, bytes: Uint8Ar
   solve(solver, { timeS: 0, head: lookingPose([0, 0, 0], 0, 0), depthOrder: false, stands: true });
   const file = new Space(rootMatrix(document.level), 0);
   const spaceOf = (node: string | null): Space => (node === null ? file : new Space(level.worldMatrices, level.nodeIndex(node) * 16));
-  const marks = [...anchorMarks(document, level, solver, file), ...panelMarks(document, solver, spaceOf)];
+  const marks = [...anchorMarks(document, solver, file), ...panelMarks(document, solver, spaceOf)];
   try {
     return withMarks(bytes, marks);
   } catch (error) {
@@ -71,36 +71,35 @@ export function gltfWith(document: Document, level: Level | null, bytes: Uint8Ar
 
 const carried = (id: string, anchor: Anchor) => ({ anchor: id, ...(structuredClone(anchor) as object) });
 
-function anchorMarks(document: Document, level: Level, { c }: Solver, file: Space): Mark[] {
-  const world = (row: number): Float64Array => c.anchorWorld.slice(row * 3, row * 3 + 3);
-  return inOrder(document.anchors).flatMap(([id, anchor]): Mark[] => {
-    const name = `${BY_HAND}${anchor.name}`;
-    const mark = (node: string | null, place: Partial<Place>): Mark => ({
-      ...{ node, name, translation: [0, 0, 0], rotation: UNTURNED, scale: 1, carries: carried(id, anchor) },
-      ...place,
-    });
-    // What hangs on a node that is not there has no place.
-    if (c.anchorIds.every((row, k) => (row !== id && !row.startsWith(`${id}@`)) || c.anchorFault[k] !== null)) return [];
-    switch (anchor.kind) {
-      case 'surface': {
-        const { node, position, normal } = anchor;
-        return node === null
-          ? [mark(null, { translation: file.point(position), rotation: turnedUp(file.direction(normal)) })]
-          : [mark(node, { translation: position, rotation: turnedUp(normal) })];
-      }
-      case 'node':
-        return [mark(anchor.node, { translation: anchor.offset })];
-      case 'nodes':
-        return c.anchorIds.flatMap((row, k) =>
-          row.startsWith(`${id}@`) ? [mark(level.nodeIds[c.anchorFirst[k] as number] as string, { translation: anchor.offset })] : [],
-        );
-      case 'midpoint':
-        return [mark(null, { translation: file.point(world(c.anchorIds.indexOf(id))) })];
-      case 'event':
-        return [];
+/** Where an anchor is in the file: on which nodes, and how it lies on them. What hangs on a node that is not there has no place. */
+function placesOf(id: string, anchor: Anchor, { c }: Solver, file: Space): (Partial<Place> & Pick<Mark, 'node'>)[] {
+  const rows = c.anchorIds.flatMap((row, k) => ((row === id || row.startsWith(`${id}@`)) && c.anchorFault[k] === null ? [k] : []));
+  const nodes = rows.map((row) => c.level?.nodeIds[c.anchorFirst[row] as number] as string);
+  switch (anchor.kind) {
+    case 'surface': {
+      const { node, position, normal } = anchor;
+      if (rows.length === 0) return [];
+      return node === null
+        ? [{ node, translation: file.point(position), rotation: turnedUp(file.direction(normal)) }]
+        : [{ node, translation: position, rotation: turnedUp(normal) }];
     }
-  });
+    case 'node':
+    case 'nodes':
+      return nodes.map((node) => ({ node, translation: anchor.offset }));
+    case 'midpoint':
+      return rows.map((row) => ({ node: null, translation: file.point(c.anchorWorld.subarray(row * 3, row * 3 + 3)) }));
+    case 'event':
+      return [];
+  }
 }
+
+const anchorMarks = (document: Document, solver: Solver, file: Space): Mark[] =>
+  inOrder(document.anchors).flatMap(([id, anchor]) =>
+    placesOf(id, anchor, solver, file).map((place) => ({
+      ...{ name: `${BY_HAND}${anchor.name}`, translation: [0, 0, 0] as const, rotation: UNTURNED, scale: 1, carries: carried(id, anchor) },
+      ...place,
+    })),
+  );
 
 function panelMarks(document: Document, { c, f }: Solver, spaceOf: (node: string | null) => Space): Mark[] {
   return Array.from(c.panels).flatMap((row, p): Mark[] => {
