@@ -8,6 +8,7 @@ import {
   makeDocument,
   makeGroup,
   makeLabel,
+  makePrompt,
   makeText,
   onGlass,
 } from '@foreshore/document';
@@ -57,6 +58,61 @@ function runOf(document: Document): CheckRun {
 const kindsOf = (document: Document): FindingKind[] => findingsOf(runOf(document)).map(({ kind }) => kind);
 const sized = (emPx: number) => (label: Label) => ({ ...label, size: { ...label.size, rule: 'screen', emPx } as never });
 
+/** Letters without a plate of their own that stand out from everything. */
+const bare = (label: Label): Label => ({
+  ...label,
+  paint: { ...label.paint, plate: null, colour: '#ffffff', outline: { colour: '#000000', widthEm: 0.2 } },
+});
+/** Two prompts on the lamp's anchor, and on one so far beside it. */
+function prompts(asideM: number, keyboard: string): Document {
+  return scene(
+    (label) => label,
+    (d) => {
+      d.elements = {};
+      d.routes.wait = { ...(d.routes.wait as Document['routes'][string]) };
+      d.feeds.lit = {
+        ...{ name: 'Lit', order: 'a0', kind: 'flag', unit: '', initial: false, source: { kind: 'fixed', value: false } },
+      } as never;
+      const reactions = [{ kind: 'set', feed: 'lit', to: true } as never];
+      d.actions = {
+        light: { name: 'Light the lamp', order: 'a0', reactions },
+        read: { name: 'Read the log', order: 'a1', reactions, keys: { keyboard, gamepad: 1, touch: 'tap', hand: 0 } as never },
+      };
+      d.anchors.lamp = { ...(d.anchors.lamp as Document['anchors'][string]), position: [0, 1.6, -2] } as never;
+      d.anchors.log = { ...(d.anchors.lamp as Document['anchors'][string]), name: 'Log', position: [asideM, 1.6, -2] } as never;
+      Object.assign(d.elements, makePrompt(d.elements, 'lamp', 'Light the lamp', 'light').made);
+      Object.assign(d.elements, makePrompt(d.elements, 'log', 'Read the log', 'read').made);
+    },
+  );
+}
+/** A board on a wall that looks to the north or to the south; the route stands to the south. */
+const board = (normal: [number, number, number], edit: (mount: Record<string, unknown>) => Record<string, unknown> = (mount) => mount) =>
+  scene(
+    (label) =>
+      ({
+        ...label,
+        mount: edit({
+          ...{
+            kind: 'standing',
+            anchor: 'lamp',
+            sizeM: [1.6, 0.6],
+            pxPerM: 100,
+            readM: 5,
+            facing: 'fixed',
+            turnDeg: 0,
+            tiltDeg: 0,
+            liftM: 0,
+          },
+          sides: 'front',
+        }),
+        place: { ...label.place, ownPoint: [0.5, 0.5], offsetPx: [0, 0], leader: null },
+        size: { ...label.size, rule: 'screen', emPx: 24 },
+      }) as never,
+    (d) => {
+      d.anchors.lamp = { ...(d.anchors.lamp as Document['anchors'][string]), normal } as never;
+    },
+  );
+
 /** One document in which exactly that is wrong. */
 const WRONG: [FindingKind, Document][] = [
   ['small', scene(sized(7))],
@@ -88,6 +144,14 @@ const WRONG: [FindingKind, Document][] = [
       },
     ),
   ],
+  [
+    'overlaps',
+    scene(bare, (d) => {
+      d.elements.over = bare(makeLabel('lamp', 'Lamp mast', 'a1'));
+    }),
+  ],
+  ['oneKey', prompts(0.4, 'KeyE')],
+  ['oneSide', board([0, 0, -1])],
   ['neverShown', scene((label) => ({ ...label, range: { from: 'eye', enterM: 2, leaveM: 3, dwellS: 0.3 } }))],
   [
     'untranslated',
@@ -161,6 +225,46 @@ describe('a check', () => {
   it.each(WRONG)('finds that, and nothing else: %s', (kind, document) => {
     const found = [...new Set(kindsOf(document))];
     expect(found).toEqual([kind]);
+  });
+
+  it('finds nothing one step beside those: plates, another place or key, the other side', () => {
+    const above = (label: Label): Label => ({ ...label, place: { ...label.place, offsetPx: [0, -90] } });
+    for (const right of [
+      scene(bare, (d) => {
+        d.elements.over = above(bare(makeLabel('lamp', 'Lamp mast', 'a1')));
+      }),
+      prompts(0.4, 'KeyR'),
+      board([0, 0, 1]),
+      board([0, 0, -1], (mount) => ({ ...mount, sides: 'both' })),
+      // From farther away than it is meant to be read nobody misses it.
+      board([0, 0, -1], (mount) => ({ ...mount, readM: 3 })),
+    ])
+      expect(kindsOf(right).filter((kind) => ['overlaps', 'oneKey', 'oneSide'].includes(kind))).toEqual([]);
+    // Two metres apart the player can go to either; which of them shows is the contest's.
+    expect(kindsOf(prompts(2, 'KeyE'))).not.toContain('oneKey');
+    // Where the one in front has a plate it covers the other.
+    const plated = scene(bare, (d) => {
+      d.elements.over = makeLabel('lamp', 'Lamp mast', 'a1');
+    });
+    expect([...new Set(kindsOf(plated))]).toEqual(['covered']);
+    // Half of the letters lie on others: by hand, moved by half their width.
+    const [first] = findingsOf(
+      runOf(
+        scene(bare, (d) => {
+          const [wide] = [text.shape({ text: 'Lamp mast', weight: 600, align: 'centre', lineHeight: 1.2, wrapEm: null }).widthEm];
+          const over = bare(makeLabel('lamp', 'Lamp mast', 'a1'));
+          const emPx = (over.size as { emPx: number }).emPx;
+          d.elements.over = {
+            ...over,
+            paint: { ...over.paint, weight: 600 },
+            place: { ...over.place, offsetPx: [(wide * emPx) / 2, over.place.offsetPx[1]] },
+          };
+          d.elements.lamp = { ...(d.elements.lamp as Label), paint: { ...(d.elements.lamp as Label).paint, weight: 600 } };
+        }),
+      ),
+    ) as [Finding];
+    expect(first.kind).toBe('overlaps');
+    expect(first.value).toBeCloseTo(0.5, 1);
   });
 
   it('says how bad, when, and for how long: by hand', () => {

@@ -7,6 +7,7 @@ import { type Arranged, measureReadable, routeDurationS, type Shortfall, STEPS, 
 import { type Accepted, type Document, groupOf, inOrder, isMember, type Label, type Route } from '@foreshore/document';
 import { bandIds, type Stretch, tellingRow } from './bands.ts';
 import { FLICKER_S, flickers } from './flicker.ts';
+import { hiddenFaults } from './hidden.ts';
 import { Replay } from './replay.ts';
 import { type Loose, unfinishedOf } from './unfinished.ts';
 import { severity } from './worse.ts';
@@ -22,12 +23,13 @@ export interface CheckPart {
   language: string;
 }
 
-export type FindingKind = Shortfall['kind'] | 'brief' | 'flickers' | 'neverShown' | 'untranslated' | 'unfinished';
+export type FindingKind = Shortfall['kind'] | 'brief' | 'flickers' | 'neverShown' | 'oneKey' | 'oneSide' | 'untranslated' | 'unfinished';
 /** Where each threshold comes from, and what it asks; a row a kind. */
 export const FINDING_KINDS: Record<FindingKind, { title: string; source: string }> = {
   small: { title: 'Letters too small', source: 'ISO 9241-303' },
   contrast: { title: 'Too little contrast', source: 'WCAG 2.2, 1.4.3' },
   covered: { title: 'Covered by another element', source: "the project's choice" },
+  overlaps: { title: 'Letters on letters', source: "the project's choice" },
   behindLevel: { title: 'Covered by the level', source: "the project's choice" },
   cut: { title: 'Cut off, or outside the safe area', source: 'title-safe practice' },
   speed: { title: 'Moves too fast to be read', source: 'reading fails as pursuit quickens' },
@@ -42,6 +44,8 @@ export const FINDING_KINDS: Record<FindingKind, { title: string; source: string 
   brief: { title: 'Shown too briefly to be read', source: 'subtitle practice, about 180 words a minute' },
   flickers: { title: 'Flickers', source: 'Been, Daiches, Yap 2006' },
   neverShown: { title: 'Never shown on any route', source: 'the routes' },
+  oneKey: { title: 'Two prompts on one key at one place', source: "the project's choice" },
+  oneSide: { title: 'Readable from one side only', source: 'the routes' },
   untranslated: { title: 'No text in a language, and one in others', source: "the project's languages" },
   unfinished: { title: 'Unfinished: a placeholder, or not connected', source: 'the project itself' },
 };
@@ -58,6 +62,8 @@ export interface Found {
   unit: string;
   /** The whole of it, for words; null where there is no more to say. */
   shortfall: Shortfall | null;
+  /** The element that is in its way, where it is one. */
+  by?: string;
 }
 export interface PartResult extends CheckPart {
   durationS: number;
@@ -72,11 +78,11 @@ export const LEAST_WORD_S = 0.33;
 const words = (text: string): number => text.split(/\s+/).filter(Boolean).length;
 
 /** Shortfalls that come from the texts of an element: inside of a group, the texts tell them themselves. */
-const OF_TEXTS: ReadonlySet<Shortfall['kind']> = new Set(['small', 'contrast', 'empty', 'glyphs', 'unmeasured']);
+const OF_TEXTS: ReadonlySet<Shortfall['kind']> = new Set(['small', 'contrast', 'overlaps', 'empty', 'glyphs', 'unmeasured']);
 
 /** Units of the shortfalls that have a value and a bound; `small` says its own. */
 const UNITS = {
-  ...{ contrast: ':1', covered: 'share', behindLevel: 'share', reach: 'm', tooNear: 'm', tooFar: 'm' },
+  ...{ contrast: ':1', covered: 'share', overlaps: 'share', behindLevel: 'share', reach: 'm', tooNear: 'm', tooFar: 'm' },
   ...{ target: 'deg', vergence: 'deg', speed: 'deg/s' },
 } as const satisfies Partial<Record<Shortfall['kind'], string>>;
 
@@ -145,6 +151,15 @@ export function checkPart(document: Document, arranged: Arranged, part: CheckPar
   const samples = Math.max(1, Math.ceil(durationS / stepS - 1e-9));
   const gathered = ids.map(() => new Map<FindingKind, Gathered>());
   const bands: Stretch[][] = ids.map(() => []);
+  const indexOf = new Map(ids.map((id, i) => [id, i]));
+  /** The worst of a kind is kept, and for how long there was any. */
+  const note = (i: number, found: Found, badness: number): void => {
+    const kinds = gathered[i] as Map<FindingKind, Gathered>;
+    const before = kinds.get(found.kind);
+    const forS = found.forS + (before?.found.forS ?? 0);
+    if (before) before.found.forS = forS;
+    if (!before || badness > before.badness) kinds.set(found.kind, { found: { ...found, forS }, badness });
+  };
   for (let s = 0; s <= samples; s++) {
     const timeS = Math.min(durationS, s * stepS);
     const { failed } = replay.at(timeS);
@@ -164,23 +179,18 @@ export function checkPart(document: Document, arranged: Arranged, part: CheckPar
       for (const short of measureReadable(replay.solver, row).faults) {
         // What a group's texts say themselves is theirs.
         if (!isText && element.kind === 'group' && OF_TEXTS.has(short.kind)) continue;
-        const badness = severity(short);
-        const kinds = gathered[i] as Map<FindingKind, Gathered>;
-        const before = kinds.get(short.kind);
-        if (before) before.found.forS += forS;
-        if (!before || badness > before.badness) {
-          const found: Found = {
-            kind: short.kind,
-            element: id,
-            atS: timeS,
-            forS: before?.found.forS ?? forS,
-            ...measured(short),
-            shortfall: short,
-          };
-          kinds.set(short.kind, { found, badness });
-        }
+        note(i, { kind: short.kind, element: id, atS: timeS, forS, ...measured(short), shortfall: short }, severity(short));
       }
     });
+    if (s % READ_EVERY === 0) {
+      const forS = Math.min(READ_EVERY * stepS, durationS - timeS);
+      for (const { kind, row, value, bound, by } of hiddenFaults(replay.solver)) {
+        const element = compiled.sources[row] as string;
+        const found: Found = { kind, element, atS: timeS, forS, value, bound, unit: 'm', shortfall: null };
+        if (by !== undefined) found.by = compiled.sources[by] as string;
+        note(indexOf.get(element) as number, found, bound / Math.max(value, 1e-3));
+      }
+    }
   }
   const shown: PartResult['shown'] = {};
   const found: Found[] = [];
@@ -191,7 +201,9 @@ export function checkPart(document: Document, arranged: Arranged, part: CheckPar
     const wasShown = times.has(Verdict.Shown);
     const [hidden] = [...times].filter(([verdict]) => verdict !== Verdict.Shown).sort((a, b) => b[1] - a[1] || a[0] - b[0]);
     shown[id] = { forS: times.get(Verdict.Shown) ?? 0, hiddenBy: wasShown || !hidden ? null : (STEPS[hidden[0]] as string) };
-    found.push(...[...(gathered[i] as Map<FindingKind, Gathered>).values()].map((one) => one.found));
+    // A prompt that comes to its key at some time on the route has one.
+    const of = [...(gathered[i] as Map<FindingKind, Gathered>).values()].filter(({ found: { kind } }) => kind !== 'oneKey' || !wasShown);
+    found.push(...of.map((one) => one.found));
     const row = (rows[i] as number[])[0] as number;
     if (compiled.elements[row]?.kind === 'label') found.push(...briefOf(arranged, id, row, band));
     const flickering = flickers(band);
@@ -267,6 +279,7 @@ export interface Finding {
   bound: number;
   unit: string;
   shortfall: Shortfall | null;
+  by?: string;
   /** What is unfinished about it. */
   loose?: Loose[];
 }
@@ -399,8 +412,11 @@ export function findingsOf({ names, groups, results, untranslated, unfinished = 
     ...{ viewer: null, language: null, route: null, atS: 0, forS: 0, value: 0, bound: 0, unit: '', shortfall: null },
     ...more,
   });
+  /** Which prompt keeps it away, or that it turns its back, says more than that it is never shown. */
+  const isTold = (element: string, viewer: string, language: string): boolean =>
+    (['oneKey', 'oneSide'] as const).some((kind) => out.has(keyOf(kind, element, viewer, language)));
   for (const { viewer, language, element, ever, hiddenBy } of shown.values())
-    if (!ever && !hasHiddenGroup(element, viewer, language))
+    if (!ever && !hasHiddenGroup(element, viewer, language) && !isTold(element, viewer, language))
       add(still('neverShown', element, { viewer, language, unit: hiddenBy ?? '' }), false);
   for (const { element, language } of untranslated) add(still('untranslated', element, { language }), false);
   for (const { element, loose } of unfinished) add(still('unfinished', element, { value: loose.length, loose }), false);

@@ -15,8 +15,8 @@ export const MENDED_BY: Record<FindingKind, 'mend' | 'cures' | null> = {
   ...{ small: 'mend', contrast: 'mend', cut: 'mend', reach: 'mend', target: 'mend' },
   ...{ tooNear: 'mend', tooFar: 'mend', vergence: 'mend', flickers: 'cures' },
   // These want another place, another text, another route, or somebody who translates.
-  ...{ covered: null, behindLevel: null, speed: null, empty: null, glyphs: null, unmeasured: null },
-  ...{ brief: null, neverShown: null, untranslated: null, unfinished: null },
+  ...{ covered: null, overlaps: null, behindLevel: null, speed: null, empty: null, glyphs: null, unmeasured: null },
+  ...{ brief: null, neverShown: null, oneKey: null, oneSide: null, untranslated: null, unfinished: null },
 };
 
 export interface FindingMend {

@@ -183,6 +183,7 @@ function changesFor(solver: Solver, row: number, read: Readability, fault: Short
     case 'empty':
     case 'unmeasured':
     case 'covered':
+    case 'overlaps':
     case 'glyphs':
     case 'speed':
     // What the level covers wants another place.

@@ -15,6 +15,7 @@ export function severity(fault: Shortfall): number {
     case 'covered':
     case 'cut':
     case 'speed':
+    case 'overlaps':
     case 'behindLevel':
     case 'reach':
     case 'tooFar':

@@ -31,6 +31,8 @@ export type Shortfall =
   | { kind: 'contrast'; value: number; bound: number }
   /** The share of its box that others lie over; `by` is the row id of the one that covers the most. */
   | { kind: 'covered'; value: number; bound: number; by: string }
+  /** The share of its letters on which others' letters lie, with no plate between; `by` is the row id of the text that has most of it. */
+  | { kind: 'overlaps'; value: number; bound: number; by: string }
   /** The share of something on a panel that the level stands before, and the node that does most of it. */
   | { kind: 'behindLevel'; value: number; bound: number; node: string }
   /** It can be used from so far away at most; it is farther, metres. */

@@ -18,6 +18,7 @@ import { At, mapAt, placeOf } from './frame.ts';
 import { wanted } from './layout/tree.ts';
 import { makeHit } from './level.ts';
 import type { Shortfall } from './outcome.ts';
+import { overlapOf } from './overlap.ts';
 import { pointerOf, styleOf, within } from './pointer.ts';
 import { isHand, LEAST_TARGET_DEG, reachOf } from './reach.ts';
 import { panelDistanceM, screenBox, showsThrough } from './screen-box.ts';
@@ -562,6 +563,11 @@ function measureIn(ctx: SolveContext, row: number, { contrast: asksLevel = true 
   if (contrast < contrastNeeded) faults.push({ kind: 'contrast', value: contrast, bound: contrastNeeded });
   if (covered > limits.mostCovered)
     faults.push({ kind: 'covered', value: covered, bound: limits.mostCovered, by: c.ids[coveredBy] as string });
+  const overlap = said
+    .map((text) => overlapOf(ctx, text, (other) => paints(ctx, other)))
+    .reduce((most, one) => (one.share > most.share ? one : most), { share: 0, by: -1 });
+  if (overlap.share > limits.mostCovered)
+    faults.push({ kind: 'overlaps', value: overlap.share, bound: limits.mostCovered, by: c.ids[overlap.by] as string });
   if ((c.panelOf[row] as number) >= 0) {
     const before = showsThrough(c.elements[c.root[row] as number] as Element) ? { share: 0, node: '' } : levelBefore(ctx, row);
     if (before.share > limits.mostCovered)

@@ -78,6 +78,10 @@ const SHORTFALLS: {
       return `${formatPixels(s.value)} px ${CUT[s.at]}`;
     },
   },
+  overlaps: {
+    short: ({ value }) => `${formatPercent(value)} % on letters`,
+    full: ({ value, by }, d) => `${formatPercent(value)} % of its letters lie on those of ${rowTitle(d, by)}`,
+  },
   behindLevel: {
     short: ({ value }) => `${formatPercent(value)} % behind`,
     full: ({ value, node }) => `${formatPercent(value)} % behind the level${node === '' ? '' : `, most of it behind ${node}`}`,
@@ -363,6 +367,7 @@ const TILE_WORDS: Record<Shortfall['kind'], string> = {
   cut: '',
   glyphs: '',
   speed: '',
+  overlaps: '',
   behindLevel: '',
   reach: '',
   target: '',

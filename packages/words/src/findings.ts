@@ -4,7 +4,7 @@ import type { StepName } from '@foreshore/core';
 import type { Document } from '@foreshore/document';
 import { sayShortfall } from './facts.ts';
 import { STEP_TITLES } from './names.ts';
-import { formatNumber, formatSeconds } from './quantities.ts';
+import { formatMetres, formatNumber, formatSeconds } from './quantities.ts';
 import { sayLoose } from './unfinished.ts';
 
 /** What is wrong, without where and when. @param names of elements, by id. */
@@ -18,6 +18,10 @@ export function sayFinding(finding: Finding, names: Readonly<Record<string, stri
   }
   if (kind === 'brief') return `shown for ${formatSeconds(value)} s without a break, needs ${formatSeconds(bound)} s to be read`;
   if (kind === 'flickers') return `comes and goes within ${formatSeconds(value)} s; changes keep ${formatNumber(bound)} s apart`;
+  if (kind === 'oneKey')
+    return `never has its key: ${names[finding.by ?? ''] ?? 'another prompt'} has it, ${formatMetres(value)} m from it; another key, place or priority parts them`;
+  if (kind === 'oneSide')
+    return `turns its back to who is ${formatMetres(value)} m away, and is meant to be read from ${formatMetres(bound)} m; both of its sides can be read where it says so`;
   if (kind === 'neverShown') return `never shown on any of the routes${unit ? `: ${STEP_TITLES[unit as StepName] ?? unit} hides it` : ''}`;
   return FINDING_KINDS[kind].title.toLowerCase();
 }

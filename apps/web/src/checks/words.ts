@@ -1,5 +1,6 @@
 /** How findings are told in the view: by names, where the check has ids. */
 import type { Finding } from '@foreshore/checks';
+import type { StepName } from '@foreshore/core';
 import { type Document, inOrder } from '@foreshore/document';
 import { formatSeconds } from '@foreshore/words';
 import { languageName } from '../words/languages.ts';
@@ -21,6 +22,9 @@ export function sayWhere(document: Document, { viewer, language, route, atS, for
   return parts.filter((part) => part !== null).join(' · ');
 }
 
+/** The step that tells of what is wrong because it hides something. */
+const HIDES: Partial<Record<Finding['kind'], StepName>> = { oneKey: 'claim', oneSide: 'view' };
+
 /** The bench at the worst moment of a finding, with the step open that tells of it. */
 export function momentOf(project: string, document: Document, { kind, element, viewer, language, route, atS, unit }: Finding): string {
   const query = new URLSearchParams();
@@ -30,7 +34,7 @@ export function momentOf(project: string, document: Document, { kind, element, v
   query.set('t', String(Number(atS.toFixed(2))));
   query.set('sel', element);
   if (language && language !== document.language) query.set('lang', language);
-  // Of what is never shown, the step that hides it.
-  query.set('step', kind === 'neverShown' ? unit || 'readable' : 'readable');
+  // Of what is hidden, the step that hides it.
+  query.set('step', kind === 'neverShown' ? unit || 'readable' : (HIDES[kind] ?? 'readable'));
   return `/p/${project}/bench?${query}`;
 }

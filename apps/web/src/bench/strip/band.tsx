@@ -14,6 +14,7 @@ const SHORT: Record<Shortfall['kind'], string> = {
   contrast: 'too little contrast',
   covered: 'covered by another',
   cut: 'cut off',
+  overlaps: 'its letters on others',
   behindLevel: 'behind the level',
   reach: 'out of reach',
   speed: 'too fast to read',
