@@ -99,7 +99,16 @@ describe('the handoff', () => {
     });
     expect(Object.keys(without)).not.toContain('level.bin');
     await press(page, 'Also the level, in which the runtime casts its rays');
-    expect(Object.keys(await archive())).toContain('level.bin');
+    const whole = await archive();
+    expect(Object.keys(whole)).toContain('level.bin');
+    // The same fonts by name, with fewer letters.
+    await press(page, 'Fonts with only the letters that are used');
+    await page.waitForFunction(() => document.querySelector('section[aria-label="Export"] code')?.textContent?.includes('--used-letters'));
+    const used = await archive();
+    const fonts = (files: Record<string, Uint8Array>) => Object.entries(files).filter(([name]) => name.startsWith('fonts/'));
+    expect(fonts(used).map(([name]) => name)).toEqual(fonts(whole).map(([name]) => name));
+    const bytes = (files: Record<string, Uint8Array>) => fonts(files).reduce((sum, [, file]) => sum + file.byteLength, 0);
+    expect(bytes(used)).toBeLessThan(bytes(whole) / 2);
   });
 
   it('exports only the elements and viewers that were chosen, with what they use; the line of the command says the same', async () => {

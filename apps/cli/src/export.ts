@@ -13,6 +13,7 @@ export interface ExportOptions {
   elements?: string;
   viewers?: string;
   withLevel?: boolean;
+  usedLetters?: boolean;
 }
 
 // A fixed date, so that the same project gives the same bytes.
@@ -88,6 +89,7 @@ export async function exportCommand(file: string, options: ExportOptions): Promi
     ...(elements && { elements }),
     ...(viewers && { viewers }),
     ...(options.withLevel && { withLevel: true }),
+    ...(options.usedLetters && { usedLetters: true }),
   });
   if (isArchive) writeWhole(to, archived(files));
   else writeFolder(to, files);

@@ -66,6 +66,17 @@ describe('foreshore export', () => {
     expect(Object.keys(json('some', 'bundle.json').document.viewers)).toEqual(['desk']);
   });
 
+  it('cuts fonts to the letters that are used where that is asked for, and says so in the manifest', () => {
+    expect(run('export', DEMO, '--to', at('used'), '--used-letters').status).toBe(0);
+    const fonts = (of: string) =>
+      (json(of, 'manifest.json') as { files: { name: string; bytes: number }[] }).files.filter(({ name }) => name.startsWith('fonts/'));
+    const bytes = (of: string) => fonts(of).reduce((sum, one) => sum + one.bytes, 0);
+    expect(fonts('used').map(({ name }) => name)).toEqual(fonts('first').map(({ name }) => name));
+    expect(bytes('used')).toBeLessThan(bytes('first') / 2);
+    expect([json('first', 'manifest.json').letters, json('used', 'manifest.json').letters]).toEqual(['all', 'used']);
+    rmSync(at('used'), { recursive: true });
+  });
+
   it('names by name what is not there, before anything is written', () => {
     const faulty = run('export', DEMO, '--to', at('faulty'), '--elements', 'vitals,lantern');
     expect(faulty).toMatchObject({ status: 1 });

@@ -86,6 +86,7 @@ program
   .option('--elements <ids>', 'only these elements, with what is inside of them; commas between')
   .option('--viewers <ids>', 'only these viewers; commas between')
   .option('--with-level', 'also the level, in a form in which the runtime casts rays')
+  .option('--used-letters', 'fonts with only the letters that texts of the project have; words that a game sends may need others')
   .action(async (file: string, options: ExportOptions) => write([await exportCommand(file, options)]));
 
 program

@@ -4,7 +4,7 @@ import { directionOf, type Level, type TextShaper } from '@foreshore/core';
 import { type Document, groupOf, inOrder, pictureName, textsOf } from '@foreshore/document';
 import { type LevelModel, prepareLevel } from '@foreshore/level';
 import { otherWeights } from '@foreshore/text';
-import { type FontName, shippedFontFile, shippedFontNames } from '@foreshore/text/node';
+import { type FontName, lettersUsed, shippedFontFile, shippedFontNames, subsetFont } from '@foreshore/text/node';
 import { contractOf, contractSchema, contractTypes } from './contract.ts';
 import { type Convention, OWN } from './convention.ts';
 import { ExportError } from './faults.ts';
@@ -26,6 +26,8 @@ export interface ExportChoice {
   viewers?: readonly string[];
   /** Also the level, kept as the runtime casts rays in it. */
   withLevel?: boolean;
+  /** Fonts with only the letters that any text of the project has, and numbers and dates of its languages. */
+  usedLetters?: boolean;
 }
 
 const json = (value: unknown): Uint8Array => new TextEncoder().encode(`${JSON.stringify(value, null, 1)}\n`);
@@ -44,6 +46,27 @@ function fontsNeeded(document: Document): FontName[] {
     (script) => SCRIPTS[script].test(texts) || toLeft.includes(script === 'arabic' ? 'Arab' : 'Hebr'),
   );
   return shippedFontNames(otherWeights(document), scripts);
+}
+
+/** Every text in a value, whatever it is a text of. */
+function* textsIn(value: unknown): Generator<string> {
+  if (typeof value === 'string') yield value;
+  else if (typeof value === 'object' && value !== null) for (const inner of Object.values(value)) yield* textsIn(inner);
+}
+
+/** How a font leaves. */
+function cutter({ document, level }: Project, { usedLetters }: ExportChoice): (font: Uint8Array, name: string) => Uint8Array {
+  if (!usedLetters) return (font) => font;
+  const { language, languages = [] } = document;
+  // Names and properties of nodes may stand in texts.
+  const letters = lettersUsed(textsIn([document, level?.nodeIds ?? [], level?.nodeProperties ?? []]), [language, ...languages]);
+  return (font, name) => {
+    try {
+      return subsetFont(font, letters);
+    } catch (error) {
+      throw new ExportError([`The font "${name}" cannot be cut to its used letters: ${(error as Error).message}`]);
+    }
+  };
 }
 
 /** What is named and is not there, in words. */
@@ -80,12 +103,13 @@ export function exportFiles(project: Project, text: TextShaper, choice: ExportCh
   if (Object.keys(document.viewers).length === 0) throw new ExportError(['No viewer is left; a bundle has one at least.']);
   const files: Record<string, Uint8Array> = {};
   const fonts = [];
+  const cut = cutter({ ...project, document }, choice);
   for (const { weight, name } of fontsNeeded(document)) {
-    files[`fonts/${name}`] = shippedFontFile(name);
+    files[`fonts/${name}`] = cut(shippedFontFile(name), name);
     fonts.push({ family: null, weight, file: `fonts/${name}` });
   }
   for (const [id, { name, weight, hash }] of inOrder(document.fonts ?? {})) {
-    files[`fonts/${id}.sfnt`] = project.font(hash) as Uint8Array;
+    files[`fonts/${id}.sfnt`] = cut(project.font(hash) as Uint8Array, name);
     fonts.push({ family: name, weight, file: `fonts/${id}.sfnt` });
   }
   const pictures: Record<string, string> = {};
@@ -116,6 +140,7 @@ export function exportFiles(project: Project, text: TextShaper, choice: ExportCh
     project: document.name,
     bundle: bundle.hash,
     needs: bundle.needs,
+    letters: choice.usedLetters ? 'used' : 'all',
     files: named.map((name) => ({ name, bytes: (files[name] as Uint8Array).byteLength, sha256: sha256(files[name] as Uint8Array) })),
   });
   return Object.fromEntries(Object.entries(files).sort(([a], [b]) => (a < b ? -1 : 1)));

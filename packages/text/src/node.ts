@@ -3,6 +3,9 @@ import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import type { TextShaper } from '@foreshore/core';
 import { makeShaper } from './shaper.ts';
+
+export { lettersUsed, subsetFont } from './subset.ts';
+
 import { OTHER_WEIGHTS } from './weights.ts';
 
 const require = createRequire(import.meta.url);

@@ -1,4 +1,5 @@
 /** Handoff: what leaves for a game, in which form, and as which world counts. */
+import { isBuiltIn } from '@foreshore/core';
 import { type Document, groupOf, inOrder } from '@foreshore/document';
 import { contractOf } from '@foreshore/handoff/contract';
 import { OWN } from '@foreshore/handoff/convention';
@@ -55,17 +56,22 @@ const leaveable = ({ elements }: Document) =>
 
 function ExportPart({ id, document, waits }: { id: string; document: Document; waits: boolean }) {
   const [withLevel, setWithLevel] = useState(false);
+  const [usedLetters, setUsedLetters] = useState(false);
   const [elements, setElements] = useState<string[]>([]);
   const [viewers, setViewers] = useState<string[]>([]);
   const [ofElements, ofViewers] = useMemo(() => [choicesOf(leaveable(document)), choicesOf(document.viewers)], [document]);
   // What was chosen may be gone since.
   const here = (chosen: string[], rows: { value: string }[]) => chosen.filter((one) => rows.some(({ value }) => value === one));
   const some = { elements: here(elements, ofElements), viewers: here(viewers, ofViewers) };
-  const query = new URLSearchParams({ level: withLevel ? 'yes' : 'no' });
+  const query = new URLSearchParams({ level: withLevel ? 'yes' : 'no', letters: usedLetters ? 'used' : 'all' });
   for (const [what, chosen] of Object.entries(some)) if (chosen.length > 0) query.set(what, chosen.join(','));
+  const sent = Object.values(document.feeds).flatMap((feed) =>
+    (feed.kind === 'text' || feed.kind === 'list') && !isBuiltIn(feed.source) ? [feed.name] : [],
+  );
   const options = [
     ...Object.entries(some).flatMap(([what, chosen]) => (chosen.length > 0 ? [`--${what} ${chosen.join(',')}`] : [])),
     ...(withLevel ? ['--with-level'] : []),
+    ...(usedLetters ? ['--used-letters'] : []),
   ];
   return (
     <section className="handoff-part" aria-label="Export">
@@ -98,14 +104,23 @@ function ExportPart({ id, document, waits }: { id: string; document: Document; w
         clearable
         nothingFoundMessage="No viewer is called so"
       />
-      {document.level?.hash && (
+      <div className="handoff-checks">
+        {document.level?.hash && (
+          <Checkbox
+            size="xs"
+            label="Also the level, in which the runtime casts its rays"
+            checked={withLevel}
+            onChange={(event) => setWithLevel(event.currentTarget.checked)}
+          />
+        )}
         <Checkbox
           size="xs"
-          label="Also the level, in which the runtime casts its rays"
-          checked={withLevel}
-          onChange={(event) => setWithLevel(event.currentTarget.checked)}
+          label="Fonts with only the letters that are used"
+          description={sent.length > 0 ? `Words that a game sends may need others: ${sent.join(', ')}` : undefined}
+          checked={usedLetters}
+          onChange={(event) => setUsedLetters(event.currentTarget.checked)}
         />
-      )}
+      </div>
       <div className="handoff-buttons">
         <Button
           size="xs"
