@@ -55,9 +55,11 @@ const afresh = async (): Promise<{ other: number; all: number }> => {
 
 const nudged = async (key: string): Promise<void> => {
   await session.page.focus('.picture');
+  const before = await session.page.evaluateHandle(() => globalThis.foreshore?.project.getState().document);
   await session.page.keyboard.down('Alt');
   await session.page.keyboard.press(key as 'ArrowRight');
   await session.page.keyboard.up('Alt');
+  await session.page.waitForFunction((was) => globalThis.foreshore?.project.getState().document !== was, { polling: 20 }, before);
   await settled(session.page);
 };
 

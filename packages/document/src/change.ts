@@ -128,8 +128,9 @@ export function applyChange(doc: Document, patch: Patch): Document {
 export function rehearseChange(doc: Document): void {
   const [first] = Object.keys(doc.elements);
   if (first === undefined) return;
-  const path = toPointer(['elements', first]);
-  applyChange(doc, [{ op: 'replace', path, value: structuredClone(doc.elements[first]) as unknown as JSONPatchDocument }]);
+  const copy = structuredClone(doc.elements[first]) as Document['elements'][string];
+  diff(doc, { ...doc, elements: { ...doc.elements, [first]: copy } });
+  applyChange(doc, [{ op: 'replace', path: toPointer(['elements', first]), value: copy as unknown as JSONPatchDocument }]);
 }
 
 /** The change that takes `patch`, applied to `before`, back. */

@@ -19,6 +19,7 @@ import {
   parseDocument,
   readDocument,
   readProjectFile,
+  rehearseChange,
   sameJson,
   writeProjectFile,
 } from './index.ts';
@@ -150,6 +151,11 @@ describe('a change', () => {
   it('turns one document into the other, and its inverse turns it back', () => {
     const patch = diff(sample(), other());
     expect(applyChange(sample(), patch)).toEqual(other());
+    // Rehearsing alters nothing, and needs nothing.
+    const rehearsed = sample();
+    rehearseChange(rehearsed);
+    rehearseChange({ ...rehearsed, elements: {} });
+    expect(rehearsed).toEqual(sample());
     expect(applyChange(other(), invert(sample(), patch))).toEqual(sample());
   });
 

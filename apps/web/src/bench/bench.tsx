@@ -24,6 +24,8 @@ import { Rail, RailRoom } from './rail/rail.tsx';
 import { Strip, StripRoom } from './strip/strip.tsx';
 
 const PICTURE_MS = 3000;
+/** So often a change is rehearsed before the first one: by then its code is warm. */
+const REHEARSALS = 5;
 
 // The same elements at all times, so that none of them is made anew with what is around it.
 const WHERE = <Where />;
@@ -85,10 +87,13 @@ function AfterPicture({ engine }: { engine: Engine }) {
   }, [engine]);
   useEffect(() => {
     if (!there || !('requestIdleCallback' in globalThis)) return;
-    const idle = requestIdleCallback(() => {
+    let times = 0;
+    const rehearse = (): void => {
       const { document } = useProject.getState();
       if (document) rehearseChange(document);
-    });
+      if (++times < REHEARSALS) idle = requestIdleCallback(rehearse);
+    };
+    let idle = requestIdleCallback(rehearse);
     return () => cancelIdleCallback(idle);
   }, [there]);
   if (there) return BESIDE;

@@ -33,7 +33,7 @@ import {
   withoutRoute,
 } from '@foreshore/document';
 import { useBench } from '../state/bench.ts';
-import { change, useProject } from '../state/project.ts';
+import { change, changeSoon, useProject } from '../state/project.ts';
 import { PLACEABLE, type PlaceableKind, withRangeOf } from './placeable.ts';
 
 /** A member of a row or a column is placed by it. */
@@ -393,10 +393,12 @@ function withoutReactionsTo(gone: readonly string[], document: Document): Docume
 }
 
 export function nudge(id: string, x: number, y: number): void {
-  editElement('Move an element', id, (element) => ({
-    ...element,
-    place: { ...element.place, offsetPx: [element.place.offsetPx[0] + x, element.place.offsetPx[1] + y] },
-  }));
+  changeSoon('Move an element', (document) =>
+    withElement(document, id, (element) => ({
+      ...element,
+      place: { ...element.place, offsetPx: [element.place.offsetPx[0] + x, element.place.offsetPx[1] + y] },
+    })),
+  );
 }
 
 export type Recorded = Pick<Route, 'poses' | 'feeds' | 'phases'>;

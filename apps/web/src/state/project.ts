@@ -1,7 +1,8 @@
 /** The open project: its document, what has been done to it, and how saving stands. */
-import { type Document, DocumentError, diff, forced, type Patch } from '@foreshore/document';
+import { applyChange, type Document, DocumentError, diff, forced, type Patch } from '@foreshore/document';
 import { create } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
+import { pause } from '../level/pause.ts';
 import { sayFailed } from '../state/notices.ts';
 import { api, clientId } from './api.ts';
 import { toldCheck } from './checks.ts';
@@ -102,8 +103,8 @@ export const dropDraft = (): void => set({ draft: null });
 
 /** Makes a change: one entry of undo, sent to the server. False where nothing changed or it would not be a document. */
 export function change(what: string, recipe: (document: Document) => Document): boolean {
-  const { document } = useProject.getState();
-  set({ draft: null });
+  const { document, draft } = useProject.getState();
+  if (draft) set({ draft: null });
   if (!document) return false;
   if (!sync) {
     sayFailed(`${what} was not done: the project is still being opened. Do it again in a moment.`);
@@ -111,16 +112,40 @@ export function change(what: string, recipe: (document: Document) => Document): 
   }
   const patch = diff(document, recipe(document));
   if (patch.length === 0) return false;
-  return apply({ what, patch, inverse: [] }, (done) =>
-    set(({ undoable }) => ({ undoable: [...undoable.slice(-199), done], redoable: [] })),
-  );
+  return apply({ what, patch, inverse: [] }, toUndo);
 }
 
-function apply(step: Done, after: (done: Done) => void): boolean {
+const toUndo = (done: Done): void => set(({ undoable }) => ({ undoable: [...undoable.slice(-199), done], redoable: [] }));
+
+/** The same in two turns, judged in the first and shown in the second: a key that is held down keeps the page for neither for long. */
+export function changeSoon(what: string, recipe: (document: Document) => Document): void {
+  const { document, draft } = useProject.getState();
+  if (!document || !sync || draft) {
+    change(what, recipe);
+    return;
+  }
+  const patch = diff(document, recipe(document));
+  if (patch.length === 0) return;
+  let judged: Document | undefined;
+  try {
+    judged = applyChange(document, patch);
+  } catch {
+    // It is told in the second turn.
+  }
+  void pause().then(() => {
+    const now = useProject.getState();
+    if (now.document === document && sync?.document === document && !now.draft && judged)
+      apply({ what, patch, inverse: [] }, toUndo, judged);
+    // Something else came between: it is done to what there is now.
+    else if (now.document) change(what, recipe);
+  });
+}
+
+function apply(step: Done, after: (done: Done) => void, judged?: Document): boolean {
   const before = useProject.getState().document;
   if (!before || !sync) return false;
   try {
-    sync.push(step.patch, step.what);
+    sync.push(step.patch, step.what, judged);
     after({ ...step, inverse: diff(sync.document, before) });
     return true;
   } catch (error) {

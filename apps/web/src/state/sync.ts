@@ -125,10 +125,13 @@ export class Sync {
     return this.keeping;
   }
 
-  /** Takes an own change; throws what `applyChange` throws, and then nothing has happened. */
-  push(patch: Patch, what = ''): void {
+  /**
+   * Takes an own change; throws what `applyChange` throws, and then nothing has happened.
+   * @param judged what it makes of the document as it is, where that is known.
+   */
+  push(patch: Patch, what = '', judged?: Document): void {
     const before = this.document;
-    this.document = applyChange(before, patch);
+    this.document = judged ?? applyChange(before, patch);
     const change: Unsent = { changeId: crypto.randomUUID(), project: this.id, tab: clientId, place: this.place++, what, patch };
     this.waiting.push(change);
     this.applied.set(change, { before, after: this.document });
