@@ -40,7 +40,12 @@ export function beforeOf(low: Document): Document {
     // Too little contrast: sand on sand.
     'sluice-2': { ...seen['sluice-2'], paint: { ...paint, colour: '#C9B48E', plate: null, outline: null } },
     // It flickers: it goes as far off as it comes, and just there somebody steps to and fro.
-    'middle-span': { ...seen['middle-span'], range: { from: 'eye', enterM: 15, leaveM: 15, dwellS: 0 } },
+    'middle-span': {
+      ...seen['middle-span'],
+      range: { from: 'eye', enterM: 15, leaveM: 15, dwellS: 0 },
+      // Beside the sluice's name, not on it.
+      place: { ...seen['middle-span'].place, ownPoint: [1, 0.5], offsetPx: [-40, 0] },
+    },
     // Beyond reach: the slate is carried farther off than the ray reaches.
     slate: {
       ...slate,

@@ -10,6 +10,8 @@ export interface Stretch {
   verdict: number;
   /** Of what is shown: why it could not be read, in a word, or null. */
   short: Shortfall['kind'] | null;
+  /** How often it changed its place about its anchor, where it keeps apart from others; absent: never. */
+  moves?: number;
 }
 
 /** Bands are sampled every third tick: every 0.1 s; how well one could read, every fifth time. */
@@ -45,6 +47,10 @@ export function* bandsInParts(arranged: Arranged, route: Route): Generator<numbe
   const durationS = routeDurationS(route);
   const replay = new Replay(arranged, route);
   const samples = Math.max(1, Math.ceil(durationS / (TICKS * TICK_S) - 1e-9));
+  /** The row that told of each, and at which of its places that was. */
+  const told = new Int32Array(rows.length).fill(-1);
+  const places = new Uint8Array(rows.length);
+  const { apartAt } = replay.solver.m;
   for (let s = 0; s <= samples; s++) {
     const timeS = Math.min(durationS, s * TICKS * TICK_S);
     const { failed } = replay.at(timeS);
@@ -58,6 +64,11 @@ export function* bandsInParts(arranged: Arranged, route: Route): Generator<numbe
         verdict !== Verdict.Shown ? null : reads ? (measureReadable(replay.solver, row).faults[0]?.kind ?? null) : (last as Stretch).short;
       if (last) last.toS = timeS;
       if (last?.verdict !== verdict || last.short !== short) list.push({ fromS: timeS, toS: timeS, verdict, short });
+      const isShown = verdict === Verdict.Shown;
+      const now = list.at(-1) as Stretch;
+      if (isShown && told[i] === row && places[i] !== apartAt[row]) now.moves = (now.moves ?? 0) + 1;
+      told[i] = isShown ? row : -1;
+      places[i] = apartAt[row] as number;
     }
     if (s % PART === 0) yield s / samples;
   }

@@ -17,7 +17,7 @@ import { type Document, parseDocument, type Route } from '@foreshore/document';
 import { type LevelModel, readLevel } from '@foreshore/level';
 import { shippedShaper } from '@foreshore/text/node';
 import { beforeAll, describe, expect, it } from 'vitest';
-import { bandIds, bands, Replay, shownShare } from './index.ts';
+import { bandIds, bands, Replay, type Stretch, shownShare, unrest } from './index.ts';
 
 const text = shippedShaper();
 let document: Document;
@@ -103,5 +103,53 @@ describe('bands', () => {
       });
     }
     expect(Math.max(...all.map(shownShare))).toBeGreaterThan(0.5);
+  });
+
+  it('count changes of place: as often as a box jumps to another side of its anchor', () => {
+    const arranged = arrange(compiled, document.viewers.handheld as never, text);
+    const all = bands(arranged, route);
+    const replay = new Replay(arranged, route);
+    const jumps = new Map<string, number>();
+    const before = new Map<string, [number, number]>();
+    for (let s = 0; s <= 400; s++) {
+      const frame = replay.at(s / 10);
+      for (let row = 0; row < compiled.anchoredCount; row++) {
+        const id = compiled.sources[row] as string;
+        if (compiled.sources.filter((one) => one === id).length > 1) continue;
+        const { rect, point } = placeOf(frame, row);
+        const beside = [rect[0] - point[0], rect[1] - point[1]] as [number, number];
+        const was = before.get(id);
+        // Whatever it does beside, it does not go so far within a tenth of a second without changing its place.
+        if (was && frame.failed[row] === Verdict.Shown && Math.hypot(beside[0] - was[0], beside[1] - was[1]) > 0.5 * rect[3])
+          jumps.set(id, (jumps.get(id) ?? 0) + 1);
+        if (frame.failed[row] === Verdict.Shown) before.set(id, beside);
+        else before.delete(id);
+      }
+    }
+    const counted = new Map(
+      bandIds(compiled).flatMap((id, i) => {
+        const moves = (all[i] as Stretch[]).reduce((sum, one) => sum + (one.moves ?? 0), 0);
+        return moves > 0 && compiled.sources.filter((one) => one === id).length === 1 ? [[id, moves] as const] : [];
+      }),
+    );
+    expect(counted.size).toBeGreaterThan(0);
+    for (const [id, moves] of counted) expect([id, jumps.get(id)]).toEqual([id, moves]);
+  });
+
+  it('tell how restless something is: by hand', () => {
+    const stretch = (fromS: number, toS: number, verdict: Verdict, moves?: number): Stretch => ({
+      ...{ fromS, toS, verdict, short: null },
+      ...(moves && { moves }),
+    });
+    // Shown for 30 s in all, of which 1 s by itself; three changes of place.
+    const band = [
+      stretch(0, 20, Verdict.Shown, 2),
+      stretch(20, 30, Verdict.Range),
+      stretch(30, 31, Verdict.Shown),
+      stretch(31, 40, Verdict.Range),
+    ];
+    expect(unrest([...band, stretch(40, 49, Verdict.Shown, 1)])).toEqual({ moves: 6, blinks: 2 });
+    expect(unrest([stretch(0, 9, Verdict.Range)])).toBeNull();
+    expect(unrest([stretch(0, 9, Verdict.Shown)])).toEqual({ moves: 0, blinks: 0 });
   });
 });

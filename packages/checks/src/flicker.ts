@@ -34,6 +34,14 @@ export function flickers(band: readonly Stretch[]): Flicker[] {
   });
 }
 
+/** How restless an element is: changes of place and blinks, for each minute that it is shown; null where it is never shown. */
+export function unrest(band: readonly Stretch[]): { moves: number; blinks: number } | null {
+  const shown = band.filter(({ verdict }) => verdict === Verdict.Shown);
+  const minutes = shown.reduce((sum, { fromS, toS }) => sum + toS - fromS, 0) / 60;
+  if (!(minutes > 0)) return null;
+  return { moves: shown.reduce((sum, { moves = 0 }) => sum + moves, 0) / minutes, blinks: flickers(band).length / minutes };
+}
+
 /** The leave value, or the time, that a cure changes; `value` in the unit of the field. */
 export type CureField =
   | 'leaveM'

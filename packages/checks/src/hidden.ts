@@ -1,6 +1,6 @@
 /** What is wrong with something just because it is hidden: a prompt that another on its key keeps away, a panel that turns its back. */
 import { beforePanelM, PanelAt, type Solver, Verdict } from '@foreshore/core';
-import { type Element, isMember } from '@foreshore/document';
+import type { Element } from '@foreshore/document';
 
 /** Two prompts nearer to one another than this stand at one place: the player cannot go to the one and leave the other. */
 export const ONE_PLACE_M = 1;
@@ -44,9 +44,8 @@ function turnedAway({ c, f }: Solver): HiddenFault[] {
   const out: HiddenFault[] = [];
   for (let p = 0; p < c.panels.length; p++) {
     const row = c.panels[p] as number;
-    const element = c.elements[row] as Element;
-    const { mount } = element;
-    if (mount.kind !== 'standing' || mount.sides !== 'front' || isMember(element.mount)) continue;
+    const { mount } = c.elements[row] as Element;
+    if (mount.kind !== 'standing' || mount.sides !== 'front') continue;
     if (f.failed[row] !== Verdict.View || !((f.panelShare[p] as number) > 0)) continue;
     const at = p * PanelAt.Stride;
     if (beforePanelM(f.panels, at, f.eye) >= 0) continue;

@@ -1,7 +1,7 @@
 /** Covers are joined and coloured as by hand, pixel by pixel. */
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { type Cover, colourCover, joinCover, type Rgba } from './letters.ts';
+import { type Cover, colourCover, joinCover, Letters, type Rgba } from './letters.ts';
 
 const empty = (width: number, height: number): Cover => ({ width, height, of: new Uint8Array(width * height) });
 
@@ -48,6 +48,17 @@ describe('joining what letters cover', () => {
       ),
       { seed: 1 },
     );
+  });
+});
+
+describe('finding letters one by one', () => {
+  it('is done for sizes that several texts have, not for those of one', () => {
+    const letters = new Letters(() => {});
+    for (let k = 0; k < 20; k++) expect(letters.isWorth(10 + k / 7, 0)).toBe(false);
+    const worth = Array.from({ length: 8 }, () => letters.isWorth(14, 2));
+    expect(worth).toEqual([false, false, false, false, true, true, true, true]);
+    // An outline of another width is another size.
+    expect(letters.isWorth(14, 1)).toBe(false);
   });
 });
 

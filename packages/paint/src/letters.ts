@@ -87,6 +87,10 @@ interface Sized {
 
 /** What is kept of all sizes, bytes; where it is more, all is found anew. */
 const MOST_KEPT = 8 << 20;
+/** Reading back what one letter covers takes as long as filling some: it is worth it from so many texts of a size on. */
+const WORTH = 4;
+/** So many sizes are counted at once. */
+const MOST_SIZES = 1000;
 
 /** Least and greatest x and y of a letter's outline, em, y down. */
 function boundsOf({ coords, unitsPerEm }: Letter): [left: number, top: number, right: number, bottom: number] {
@@ -109,10 +113,21 @@ export class Letters {
   private readonly paint: LetterPainter;
   private sizes: Sized[] = [];
   private kept = 0;
+  /** How many texts were wanted at a size. */
+  private readonly wanted = new Map<string, number>();
   private scratch: OffscreenCanvasRenderingContext2D | null = null;
 
   constructor(paint: LetterPainter) {
     this.paint = paint;
+  }
+
+  /** To be asked once for each text: whether enough were wanted at its size for its letters to be found one by one. */
+  isWorth(emPx: number, outlinePx: number): boolean {
+    const size = `${emPx} ${outlinePx}`;
+    const count = (this.wanted.get(size) ?? 0) + 1;
+    if (this.wanted.size >= MOST_SIZES) this.wanted.clear();
+    this.wanted.set(size, count);
+    return count > WORTH;
   }
 
   /**

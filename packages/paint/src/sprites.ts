@@ -32,7 +32,7 @@ const AT_ONCE = 40;
 /** What is larger is filled from its outlines. */
 const MOST_PX = SIDE_PX / 2;
 
-/** What is larger has few letters that were there before at that size. */
+/** What is larger is rare, and its letters take long to read back. */
 const MOST_EM_PX = 64;
 
 /** At rest a copy stands on these parts of a pixel. */
@@ -229,7 +229,7 @@ export class Copies {
   private laid(context: OffscreenCanvasRenderingContext2D, sprite: Sprite, { block, outline }: TextItem, look: Look): boolean {
     const { width, height } = sprite;
     const { emPx, outlinePx } = look;
-    if (!block.letters || emPx > MOST_EM_PX) return false;
+    if (!block.letters || emPx > MOST_EM_PX || !this.letters.isWorth(emPx, outlinePx)) return false;
     const [x, y] = [sprite.left + look.phaseX, sprite.top + look.phaseY];
     const fill = cleared(0, width, height);
     if (!this.letters.lay(fill, block.letters, emPx, 0, x, y)) return false;

@@ -8,3 +8,4 @@ export * from './offers.ts';
 export * from './panel-places.ts';
 export * from './quantities.ts';
 export * from './unfinished.ts';
+export * from './unrest.ts';

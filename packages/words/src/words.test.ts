@@ -1,5 +1,6 @@
 /** What is found, in words: nothing is lost, nothing is too long for its room, and every kind has some. */
-import type { Fact, Shortfall } from '@foreshore/core';
+import type { Stretch } from '@foreshore/checks';
+import { type Fact, type Shortfall, Verdict } from '@foreshore/core';
 import { type Document, type Keys, makeDocument, makeLabel } from '@foreshore/document';
 import { describe, expect, it } from 'vitest';
 import {
@@ -18,6 +19,7 @@ import {
   sayMend,
   sayOffer,
   sayShort,
+  sayUnrest,
   shortLink,
 } from './index.ts';
 
@@ -155,5 +157,20 @@ describe('keys in words', () => {
     expect(keyName(KEYS, 'touch')).toBe('two taps');
     expect(new Set(GAMEPAD).size).toBe(17);
     expect(new Set(HAND).size).toBe(6);
+  });
+});
+
+describe('restlessness', () => {
+  it('is told for each minute that something is shown, and not of what is calm', () => {
+    const stretch = (fromS: number, toS: number, verdict: Verdict, moves = 0): Stretch => ({ fromS, toS, verdict, short: null, moves });
+    const band = [
+      stretch(0, 29, Verdict.Shown, 3),
+      stretch(29, 35, Verdict.Range),
+      stretch(35, 36, Verdict.Shown),
+      stretch(36, 40, Verdict.Range),
+    ];
+    expect(sayUnrest(band)).toBe('changes its place 6.0 times and blinks 2.0 times a minute');
+    expect(sayUnrest([stretch(0, 30, Verdict.Shown, 1)])).toBe('changes its place 2.0 times a minute');
+    expect([sayUnrest([stretch(0, 9, Verdict.Shown)]), sayUnrest([stretch(0, 9, Verdict.Range)])]).toEqual(['', '']);
   });
 });

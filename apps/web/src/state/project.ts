@@ -119,7 +119,7 @@ const toUndo = (done: Done): void => set(({ undoable }) => ({ undoable: [...undo
 
 /** The same in two turns, judged in the first and shown in the second: a key that is held down keeps the page for neither for long. */
 export function changeSoon(what: string, recipe: (document: Document) => Document): void {
-  const { document, draft } = useProject.getState();
+  const { id, document, draft } = useProject.getState();
   if (!document || !sync || draft) {
     change(what, recipe);
     return;
@@ -136,8 +136,8 @@ export function changeSoon(what: string, recipe: (document: Document) => Documen
     const now = useProject.getState();
     if (now.document === document && sync?.document === document && !now.draft && judged)
       apply({ what, patch, inverse: [] }, toUndo, judged);
-    // Something else came between: it is done to what there is now.
-    else if (now.document) change(what, recipe);
+    // Something else came between: it is done to what there is now, unless that is another project.
+    else if (now.id === id && now.document) change(what, recipe);
   });
 }
 

@@ -2,8 +2,10 @@
 
 import { LIMITS, type Limits, limitsOf } from '@foreshore/core';
 import { isAnchored } from '@foreshore/document';
+import { sayUnrest } from '@foreshore/words';
 import type { ElementProps } from '../../fields/element-props.ts';
 import { Choice, NumberRows } from '../../fields/rows.tsx';
+import { useShownBands } from '../../questions/bands.ts';
 import { showArea, useArea } from '../../questions/use-area.ts';
 import { useBenchPart } from '../../state/bench.ts';
 import { change } from '../../state/project.ts';
@@ -31,8 +33,15 @@ export function ReadableSettings({ id, document, element }: ElementProps) {
   const { area, areaOf } = useBenchPart('area', 'areaOf');
   const { shown, waiting } = useArea();
   const floating = isAnchored(element.mount);
+  const band = useShownBands((s) => s.bands.get(id));
+  const restless = band && sayUnrest(band);
   return (
     <div className="fields">
+      {band && (
+        <p className="hint wide" data-unrest={restless ? 'some' : 'none'}>
+          {restless ? `On this route it ${restless}.` : 'On this route it neither blinks nor changes its place.'}
+        </p>
+      )}
       {floating && (
         <>
           <Choice

@@ -1,7 +1,7 @@
 /** One element's band: when it is shown along the route, and what it says of a time. */
 import { flickers, type Stretch, shownShare } from '@foreshore/checks';
 import { type Shortfall, STEPS, Verdict } from '@foreshore/core';
-import { STEP_TITLES } from '@foreshore/words';
+import { STEP_TITLES, sayUnrest } from '@foreshore/words';
 import { memo } from 'react';
 import { useBench } from '../../state/bench.ts';
 import { shownDocument, useProject } from '../../state/project.ts';
@@ -26,7 +26,8 @@ const SHORT: Record<Shortfall['kind'], string> = {
 export const bandTitle = (name: string, band: readonly Stretch[], durationS: number): string => {
   const share = Math.round(shownShare(band) * 100);
   const hidden = new Set(band.filter((b) => b.verdict !== Verdict.Shown).map((b) => STEP_TITLES[STEPS[b.verdict] ?? 'attach']));
-  return `${name}: shown ${share} % of ${durationS.toFixed(0)} s${hidden.size ? `; hidden by ${[...hidden].join(', ')}` : ''}`;
+  const restless = sayUnrest(band);
+  return `${name}: shown ${share} % of ${durationS.toFixed(0)} s${hidden.size ? `; hidden by ${[...hidden].join(', ')}` : ''}${restless && `; ${restless}`}`;
 };
 
 /** What a band says of a time. */
