@@ -15,7 +15,7 @@ const MOST_NAMED = 12;
 
 interface Shown {
   read: ReadAnchors;
-  file: File;
+  bytes: Uint8Array;
 }
 
 export function AnchorsPart({ id, document }: { id: string; document: Document }) {
@@ -24,14 +24,14 @@ export function AnchorsPart({ id, document }: { id: string; document: Document }
     if (!file) return;
     try {
       if (file.size > MOST_BYTES) throw new Error(`"${file.name}" is larger than a level can be.`);
-      setShown({ read: readAnchors(new Uint8Array(await file.arrayBuffer()), document), file });
+      const bytes = new Uint8Array(await file.arrayBuffer());
+      setShown({ read: readAnchors(bytes, document), bytes });
     } catch (error) {
       setShown(null);
       sayFailed(`"${file.name}" cannot be read: ${(error as Error).message}`);
     }
   };
-  const takeOver = async ({ file }: Shown): Promise<void> => {
-    const bytes = new Uint8Array(await file.arrayBuffer());
+  const takeOver = ({ bytes }: Shown): void => {
     // What was changed since it was read stays, but for what the file says.
     change('Take anchors from a level', (now) => ({ ...now, anchors: readAnchors(bytes, now).anchors }));
     setShown(null);
@@ -80,7 +80,7 @@ export function AnchorsPart({ id, document }: { id: string; document: Document }
           </ul>
           <div className="handoff-buttons">
             {changes.length > 0 && (
-              <Button size="xs" onClick={() => void takeOver(shown)}>
+              <Button size="xs" onClick={() => takeOver(shown)}>
                 Take over {changes.length === 1 ? 'the change' : `${changes.length} changes`}
               </Button>
             )}
