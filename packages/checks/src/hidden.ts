@@ -66,5 +66,12 @@ function turnedAway({ c, f }: Solver): HiddenFault[] {
   return out;
 }
 
-/** In the frame that was solved last. */
-export const hiddenFaults = (solver: Solver): HiddenFault[] => [...keptAway(solver), ...turnedAway(solver)];
+/** In the frame that was solved last; of an element that stands at many places, or waits for several, the nearest alone. */
+export function hiddenFaults(solver: Solver): HiddenFault[] {
+  const worst = new Map<string, HiddenFault>();
+  for (const one of [...keptAway(solver), ...turnedAway(solver)]) {
+    const key = `${one.kind} ${solver.c.sources[one.row]}`;
+    if (one.value < (worst.get(key)?.value ?? Number.POSITIVE_INFINITY)) worst.set(key, one);
+  }
+  return [...worst.values()];
+}
