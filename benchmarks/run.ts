@@ -1,5 +1,6 @@
 /** npm run benchmark: what the calculation costs, as ratios within one run. `--json` prints the rows; a name picks one part. */
 import { benchViewRows } from './bench-view.ts';
+import { checkRows } from './checks.ts';
 import { glassRows } from './glass.ts';
 import { labelRows, studyRows } from './labels.ts';
 import { largeRows } from './large.ts';
@@ -19,6 +20,7 @@ const PARTS: Record<string, () => Row[] | Promise<Row[]>> = {
   labels: () => [...studyRows(), ...labelRows()],
   prompts: promptRows,
   runtime: () => runtimeRows(),
+  checks: checkRows,
   bench: benchViewRows,
   walking: walkingRows,
   large: largeRows,

@@ -15,6 +15,7 @@ import {
   compareRuns,
   type Finding,
   findingsOf,
+  MomentsKept,
   mergeRuns,
   partsMissing,
 } from '@foreshore/checks';
@@ -119,9 +120,10 @@ const runOf = ({ document }: Opened, parts: CheckPart[]): CheckRun =>
 function measure({ document, level }: Opened, run: CheckRun, parts: readonly CheckPart[]): CheckRun {
   const text = shippedShaper();
   const compiled = compile(document, level);
+  const moments = new MomentsKept();
   const results = parts.map((part) => {
     const viewer = document.viewers[part.viewer] as (typeof document.viewers)[string];
-    return checkPart(document, arrange(compiled, viewer, text, undefined, part.language), part);
+    return checkPart(document, arrange(compiled, viewer, text, undefined, part.language), part, moments);
   });
   return { ...run, results };
 }

@@ -3,7 +3,7 @@
  * that takes too long or too much ends this worker and nothing else.
  */
 import { parentPort, workerData } from 'node:worker_threads';
-import { checkPart, type PartResult } from '@foreshore/checks';
+import { checkPart, MomentsKept, type PartResult } from '@foreshore/checks';
 import { arrange, type Compiled, compile } from '@foreshore/core';
 import { type Document, DocumentError, PictureError } from '@foreshore/document';
 import { ExportError, exportFiles, gltfWith, makeProof, OWN, sheetOf } from '@foreshore/handoff';
@@ -86,6 +86,7 @@ const STAMP = { mtime: new Date(2026, 0, 1) };
 /** Shapes texts; it keeps what it has shaped. */
 let shaper: ReturnType<typeof shippedShaper> | null = null;
 let checked: { digest: string; compiled: Compiled } | null = null;
+const moments = new MomentsKept();
 
 async function check({ document, digest, parts }: Extract<Job, { kind: 'check' }>): Promise<PartResult[]> {
   if (checked?.digest !== digest) checked = { digest, compiled: compile(document, await levelOf(document)) };
@@ -94,7 +95,7 @@ async function check({ document, digest, parts }: Extract<Job, { kind: 'check' }
   const text = shaper;
   return parts.map((part) => {
     const viewer = document.viewers[part.viewer] as Document['viewers'][string];
-    return checkPart(document, arrange(compiled, viewer, text, undefined, part.language), part);
+    return checkPart(document, arrange(compiled, viewer, text, undefined, part.language), part, moments);
   });
 }
 

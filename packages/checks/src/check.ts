@@ -3,12 +3,12 @@
  * cut into parts (one route, one viewer, one language each), so that several processes may share it; what they find is put together
  * in one order, whoever measured what.
  */
-import { type Arranged, measureReadable, routeDurationS, type Shortfall, STEPS, TICK_S, Verdict } from '@foreshore/core';
+import { type Arranged, type Compiled, measureReadable, routeDurationS, type Shortfall, STEPS, TICK_S, Verdict } from '@foreshore/core';
 import { type Accepted, type Document, groupOf, inOrder, isMember, type Label, type Route } from '@foreshore/document';
 import { bandIds, type Stretch, tellingRow } from './bands.ts';
 import { FLICKER_S, flickers } from './flicker.ts';
 import { hiddenFaults } from './hidden.ts';
-import { Replay } from './replay.ts';
+import { Replay, RouteMoments } from './replay.ts';
 import { type Loose, unfinishedOf } from './unfinished.ts';
 import { severity } from './worse.ts';
 
@@ -139,11 +139,20 @@ interface Gathered {
   badness: number;
 }
 
-/** Measures one part. @param arranged for its viewer and its language. */
-export function checkPart(document: Document, arranged: Arranged, part: CheckPart): PartResult {
+/** What parts on one route have in common is found once, where they are measured one after another: of the last route. */
+export class MomentsKept {
+  private last: RouteMoments | null = null;
+  on(compiled: Compiled, route: Route): RouteMoments {
+    if (this.last?.compiled !== compiled || this.last.route !== route) this.last = new RouteMoments(compiled, route);
+    return this.last;
+  }
+}
+
+/** Measures one part. @param arranged for its viewer and its language. @param moments for several parts of the same document. */
+export function checkPart(document: Document, arranged: Arranged, part: CheckPart, moments = new MomentsKept()): PartResult {
   const { compiled } = arranged;
   const route = document.routes[part.route] as Route;
-  const replay = new Replay(arranged, route);
+  const replay = new Replay(arranged, route, {}, null, moments.on(compiled, route));
   const ids = bandIds(compiled);
   const rows = ids.map((id) => compiled.sources.flatMap((source, row) => (source === id ? [row] : [])));
   const durationS = routeDurationS(route);
@@ -161,7 +170,8 @@ export function checkPart(document: Document, arranged: Arranged, part: CheckPar
     if (!before || badness > before.badness) kinds.set(found.kind, { found: { ...found, forS }, badness });
   };
   for (let s = 0; s <= samples; s++) {
-    const timeS = Math.min(durationS, s * stepS);
+    // A whole number of ticks: at a time beside one, what was remembered would be gone through again.
+    const timeS = Math.min(durationS, s * TICKS * TICK_S);
     const { failed } = replay.at(timeS);
     ids.forEach((id, i) => {
       const row = tellingRow(failed, rows[i] as number[]);

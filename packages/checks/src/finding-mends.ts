@@ -5,7 +5,7 @@
 import { type Arranged, arrange, type Compiled, compile, type Level, type TextShaper } from '@foreshore/core';
 import type { Document, Element, Route } from '@foreshore/document';
 import { bandIds, type Stretch, tellingRow } from './bands.ts';
-import { type CheckPart, checkPart, type Finding, type FindingKind, type PartResult, worsened } from './check.ts';
+import { type CheckPart, checkPart, type Finding, type FindingKind, MomentsKept, type PartResult, worsened } from './check.ts';
 import { bandOf, type Cure, cureOf, flickers } from './flicker.ts';
 import { type Mend, mends, type ProjectPart, withMend } from './mends.ts';
 import { Replay } from './replay.ts';
@@ -51,7 +51,9 @@ export function* findingMends({ document, level, text, finding, parts }: AskedOf
   if (!worst || by === null) return [];
   const arrangedIn = (compiled: Compiled, { viewer, language }: CheckPart): Arranged =>
     arrange(compiled, compiled.document.viewers[viewer] as Document['viewers'][string], text, undefined, language);
-  const check = (compiled: Compiled, part: CheckPart): PartResult => checkPart(compiled.document, arrangedIn(compiled, part), part);
+  const moments = new MomentsKept();
+  const check = (compiled: Compiled, part: CheckPart): PartResult =>
+    checkPart(compiled.document, arrangedIn(compiled, part), part, moments);
   const now = compile(document, level);
   const tries =
     by === 'cures' ? curesOf(document, now, level, finding.element, worst, arrangedIn) : mendsOf(now, finding, worst, arrangedIn);

@@ -4,6 +4,7 @@
  */
 import {
   type Arranged,
+  type Compiled,
   type Frame,
   type Inputs,
   type Memory,
@@ -23,6 +24,45 @@ import type { FeedValue, Route } from '@foreshore/document';
 /** Of a time in ticks. */
 const ROUNDING = 1e-6;
 
+/** What is the same for every viewer and in every language at a time on a route: the head, feeds, and where the level's clips stand. */
+interface Moment {
+  head: Pose;
+  values: Values;
+  clips: Float64Array | null;
+}
+/** More than this many values are not remembered: some 16 MB. */
+const MOST_VALUES = 2e6;
+
+/** The moments of one route of a compiled document, for several that replay it one after another. */
+export class RouteMoments {
+  readonly compiled: Compiled;
+  readonly route: Route;
+  private readonly byTick: (Moment | undefined)[] = [];
+  private kept = 0;
+
+  constructor(compiled: Compiled, route: Route) {
+    this.compiled = compiled;
+    this.route = route;
+  }
+
+  /** The level is placed as it is then. */
+  at(tick: number): Moment {
+    const { compiled, route } = this;
+    const known = this.byTick[tick];
+    if (known) {
+      if (known.clips) compiled.level?.poses(known.clips);
+      return known;
+    }
+    const timeS = tick * TICK_S;
+    const head = routePose(route, timeS);
+    const clips = placeLevel(compiled, route, timeS, head, {});
+    const moment = { head, clips, values: readValues(compiled, route, timeS, head, {}) };
+    this.kept += moment.values.length + 8 + (clips?.length ?? 0);
+    if (this.kept <= MOST_VALUES) this.byTick[tick] = moment;
+    return moment;
+  }
+}
+
 export class Replay {
   readonly solver: Solver;
   /** Who has the pointer in the frames to come, by id: nothing but looks depends on it. */
@@ -39,12 +79,21 @@ export class Replay {
   private readonly values: Values;
   private readonly held: Readonly<Record<string, FeedValue>>;
   private readonly phase: string | null;
+  private readonly moments: RouteMoments | null;
 
   /**
    * @param held feed values that somebody sets by hand, for the whole route.
    * @param phase a phase that somebody chooses, instead of the route's own.
+   * @param moments of the route, where others replay it too; for no held values.
    */
-  constructor(arranged: Arranged, route: Route, held: Readonly<Record<string, FeedValue>> = {}, phase: string | null = null) {
+  constructor(
+    arranged: Arranged,
+    route: Route,
+    held: Readonly<Record<string, FeedValue>> = {},
+    phase: string | null = null,
+    moments: RouteMoments | null = null,
+  ) {
+    this.moments = moments;
     this.held = held;
     this.phase = phase;
     this.values = new Array(arranged.compiled.feedIds.length);
@@ -58,7 +107,7 @@ export class Replay {
     // Ticks are counted, so that no rounding of sums moves them.
     for (; tick * TICK_S < timeS; tick++) this.tick(tick);
     this.ready = tick * TICK_S === timeS ? tick : -1;
-    return this.step(timeS, depthOrder);
+    return this.ready < 0 ? solve(this.solver, this.inputsAt(timeS, depthOrder, this.values)) : this.solveTick(tick, depthOrder);
   }
 
   /** How many ticks lie between what is remembered and a time. */
@@ -81,7 +130,7 @@ export class Replay {
 
   /** One tick, and what is remembered of it where it ends a second. */
   private tick(tick: number): void {
-    this.step(tick * TICK_S, false);
+    this.solveTick(tick, false);
     if (tick > 0 && tick % 30 === 0 && tick / 30 === this.kept.length + 1) this.kept.push(this.solver.m.copy());
   }
 
@@ -111,12 +160,13 @@ export class Replay {
     const head = routePose(this.route, timeS);
     const { c } = this.solver;
     placeLevel(c, this.route, timeS, head, this.held);
+    return this.with(timeS, head, readValues(c, this.route, timeS, head, this.held, values), depthOrder);
+  }
+
+  private with(timeS: number, head: Pose, values: Values, depthOrder: boolean): Inputs {
     return {
-      timeS,
-      head,
-      depthOrder,
-      values: readValues(c, this.route, timeS, head, this.held, values),
-      phase: this.phase ?? phaseAt(c.document, this.route, timeS),
+      ...{ timeS, head, depthOrder, values },
+      phase: this.phase ?? phaseAt(this.solver.c.document, this.route, timeS),
       pointed: this.pointed,
       pressed: this.pressed,
       forced: this.forced,
@@ -124,7 +174,10 @@ export class Replay {
     };
   }
 
-  private step(timeS: number, depthOrder: boolean): Frame {
-    return solve(this.solver, this.inputsAt(timeS, depthOrder, this.values));
+  private solveTick(tick: number, depthOrder: boolean): Frame {
+    const timeS = tick * TICK_S;
+    if (!this.moments) return solve(this.solver, this.inputsAt(timeS, depthOrder, this.values));
+    const { head, values } = this.moments.at(tick);
+    return solve(this.solver, this.with(timeS, head, values, depthOrder));
   }
 }

@@ -94,16 +94,24 @@ export function placeLevelBy(c: Compiled, timeS: number, feedAt: (feed: string) 
   c.level?.poses(clipTimes(c.level, timeS, c.document.level?.clips, feedAt));
 }
 
-/** Places the level for a time: clips by the clock, or by the feeds that move them. */
-export function placeLevel(c: Compiled, route: Route | null, timeS: number, pose: Pose, held: Readonly<Record<string, FeedValue>>): void {
+/** Places the level for a time: clips by the clock, or by the feeds that move them. @returns the clips' own times, for the same again. */
+export function placeLevel(
+  c: Compiled,
+  route: Route | null,
+  timeS: number,
+  pose: Pose,
+  held: Readonly<Record<string, FeedValue>>,
+): Float64Array | null {
   const { level, document } = c;
-  if (!level) return;
+  if (!level) return null;
   const feedAt = (id: string): FeedValue | undefined =>
     Object.hasOwn(held, id)
       ? held[id]
       : (recordedAt(route, id, timeS) ??
         sourceValue(c, document.feeds[id] as Feed, timeS, pose, () => (route?.poses.length ? goingOn(route, timeS) : STILL)));
-  level.poses(clipTimes(level, timeS, document.level?.clips, feedAt));
+  const times = clipTimes(level, timeS, document.level?.clips, feedAt);
+  level.poses(times);
+  return times;
 }
 
 /** The last value that a route recorded for a feed until then. */

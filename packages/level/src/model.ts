@@ -78,8 +78,9 @@ interface Mover {
   node: number;
   tree: TriangleTree;
   parts: Numbered;
+  /** Of its matrix, and whether it has one; found when a ray first comes near after the node was placed. */
   inverse: Float64Array;
-  usable: boolean;
+  usable: boolean | null;
   /** Sphere about everything, in the world. */
   centre: Vec3;
   radius: number;
@@ -154,7 +155,7 @@ export class LevelModel implements Level {
       const at = (k: number) => b[k] as number;
       const localCentre: Vec3 = [(at(0) + at(3)) / 2, (at(1) + at(4)) / 2, (at(2) + at(5)) / 2];
       const localRadius = Math.hypot(at(3) - at(0), at(4) - at(1), at(5) - at(2)) / 2;
-      const placed = { inverse: new Float64Array(16), usable: false, centre: [0, 0, 0] as Vec3, radius: 0 };
+      const placed = { inverse: new Float64Array(16), usable: null, centre: [0, 0, 0] as Vec3, radius: 0 };
       return { node, tree, parts: numbered, localCentre, localRadius, ...placed };
     });
     for (const mover of this.movers) this.placeMover(mover);
@@ -242,7 +243,7 @@ export class LevelModel implements Level {
   private placeMover(mover: Mover): void {
     const m = this.worldMatrices;
     const at = mover.node * 16;
-    mover.usable = invertAffine(mover.inverse, m, at);
+    mover.usable = null;
     const [x, y, z] = mover.localCentre;
     let scale = 0;
     for (let k = 0; k < 3; k++) {
@@ -253,6 +254,11 @@ export class LevelModel implements Level {
     }
     // The greatest column is at most the greatest stretch; sqrt(3) covers sheared nodes.
     mover.radius = mover.localRadius * scale * 1.7320508075688772;
+  }
+
+  private isUsable(mover: Mover): boolean {
+    mover.usable ??= invertAffine(mover.inverse, this.worldMatrices, mover.node * 16);
+    return mover.usable;
   }
 
   castRay(origin: Vec3, direction: Vec3, maxM: number, hit: Hit): boolean {
@@ -270,8 +276,9 @@ export class LevelModel implements Level {
     const { pyramid, pyramidInNode, worldMatrices } = this;
     if (!pyramidInto(pyramid, eyeX, eyeY, eyeZ, corners)) return 1;
     let nearest = this.still.nearestIn(pyramid, 1, through);
-    for (const { node, usable, tree } of this.movers) {
-      if (through?.[node] || !usable) continue;
+    for (const mover of this.movers) {
+      const { node, tree } = mover;
+      if (through?.[node] || !this.isUsable(mover)) continue;
       intoNode(pyramidInNode, pyramid, worldMatrices, node * 16);
       nearest = tree.nearestIn(pyramidInNode, nearest);
     }
@@ -301,7 +308,7 @@ export class LevelModel implements Level {
     }
     for (let k = 0; k < this.movers.length; k++) {
       const mover = this.movers[k] as Mover;
-      if (through?.[mover.node] || !mover.usable || !meetsSphere(mover, ox, oy, oz, dx, dy, dz, nearest)) continue;
+      if (through?.[mover.node] || !meetsSphere(mover, ox, oy, oz, dx, dy, dz, nearest) || !this.isUsable(mover)) continue;
       const i = mover.inverse;
       const e = (n: number) => i[n] as number;
       const lx = e(0) * ox + e(4) * oy + e(8) * oz + e(12);
