@@ -1,5 +1,5 @@
 /** What a check found, in the forms that people and builds read. The same findings give the same bytes. */
-import { acceptanceOf, type CheckRun, type Compared, FINDING_KINDS, type Finding, type FindingKind } from '@foreshore/checks';
+import { acceptanceOf, type CheckRun, type Compared, coverageOf, FINDING_KINDS, type Finding, type FindingKind } from '@foreshore/checks';
 import { sayFinding, sayWhere } from '@foreshore/words';
 
 export interface Report {
@@ -23,6 +23,15 @@ function accepted(finding: Finding, run: CheckRun): string {
 }
 const minutes = ({ results }: CheckRun): string => (results.reduce((sum, { durationS }) => sum + durationS, 0) / 60).toFixed(1);
 
+/** What the routes do not reach, beside elements that are never shown: those are findings. */
+function unreached(run: CheckRun): string[] {
+  const { phases, actions } = coverageOf(run) ?? { phases: [], actions: [] };
+  return [
+    ...phases.map(({ name }) => `the phase ${name}`),
+    ...actions.map(({ name, senders }) => `the action ${name}${senders.length === 0 ? ', which nothing sends' : ''}`),
+  ];
+}
+
 function text({ run, findings, failed, compared }: Report): string {
   const kinds = new Map<FindingKind, Finding[]>();
   for (const finding of findings) kinds.set(finding.kind, [...(kinds.get(finding.kind) ?? []), finding]);
@@ -37,6 +46,8 @@ function text({ run, findings, failed, compared }: Report): string {
     for (const finding of fresh) out.push(`  new: ${line(finding, run)}`);
     for (const finding of worse) out.push(`  worse: ${line(finding, run)}`);
   }
+  const missed = unreached(run);
+  if (missed.length > 0) out.push('', 'On none of the routes', ...missed.map((one) => `  ${one}`));
   out.push('', findings.length === 0 ? 'Nothing was found.' : `${counted(findings.length, 'finding')}; ${failed.length} fail.`);
   return `${out.join('\n')}\n`;
 }
@@ -143,12 +154,14 @@ function html({ run, findings, failed, compared }: Report): string {
     );
     return `<h2>${xml(FINDING_KINDS[kind].title)} <small>${of.length}; ${xml(FINDING_KINDS[kind].source)}</small></h2><table><tr><th>Element</th><th>What</th><th>Where</th></tr>${rows.join('')}</table>`;
   });
+  const list = unreached(run);
+  const missed = list.length > 0 ? `<h2>On none of the routes</h2><ul>${list.map((one) => `<li>${xml(one)}</li>`).join('')}</ul>` : '';
   const against = compared
     ? `<p>Against the baseline: ${compared.fresh.length} new, ${compared.worse.length} worse, ${compared.better.length} better, ${compared.gone.length} gone.</p>`
     : '';
   return `<!doctype html>\n<html lang="en"><meta charset="utf-8"><title>${xml(run.project)}: check</title><style>${STYLE}</style>
 <h1>${xml(run.project)}</h1><p>${counted(run.results.length, 'part')} measured, ${minutes(run)} minutes of routes. ${findings.length === 0 ? 'Nothing was found.' : `${counted(findings.length, 'finding')}, ${failed.length} fail.`}</p>${against}
-${findings.length ? heat : ''}${kinds.join('\n')}\n</html>\n`;
+${findings.length ? heat : ''}${kinds.join('\n')}${missed}\n</html>\n`;
 }
 
 export const FORMATS = { text, json, sarif, junit, html } satisfies Record<string, (report: Report) => string>;

@@ -6,6 +6,7 @@
 import { type Arranged, type Compiled, measureReadable, routeDurationS, type Shortfall, STEPS, TICK_S, Verdict } from '@foreshore/core';
 import { type Accepted, type Document, groupOf, inOrder, isMember, type Label, type Route } from '@foreshore/document';
 import { bandIds, type Stretch, tellingRow } from './bands.ts';
+import { type Offered, offeredOf } from './coverage.ts';
 import { FLICKER_S, flickers } from './flicker.ts';
 import { hiddenFaults } from './hidden.ts';
 import { Replay, RouteMoments } from './replay.ts';
@@ -309,6 +310,8 @@ export interface CheckRun {
   untranslated: { element: string; language: string }[];
   /** What is unfinished, by element; runs from before there was this kind have none. */
   unfinished?: { element: string; loose: Loose[] }[];
+  /** For its coverage; runs from before have none. */
+  offered?: Offered;
   /** Kinds that are not told, and findings that somebody has accepted. */
   off?: string[];
   accepted?: Accepted[];
@@ -319,6 +322,7 @@ export const beginRun = (document: Document, digest: string, parts: CheckPart[])
   ...{ format: 'foreshore-check', version: 1, project: document.name, document: digest, parts, results: [] },
   ...{ names: namesOf(document), groups: groupsOf(document), untranslated: staticFindings(document) },
   unfinished: looseFindings(document),
+  offered: offeredOf(document, parts),
   ...(document.checks?.off && { off: document.checks.off }),
   ...(document.checks?.accepted && { accepted: document.checks.accepted }),
 });

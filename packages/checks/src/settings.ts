@@ -344,7 +344,7 @@ function paintSettings(refusal: Refusal): Draft[] {
 }
 
 /** The place of an anchor, or null where it has none. */
-export function placeOfAnchor({ c }: Solver, anchor: number): Vec3 | null {
+export function placeOfAnchor({ c }: Pick<Solver, 'c'>, anchor: number): Vec3 | null {
   if (anchor < 0 || c.anchorFault[anchor]) return null;
   return [...c.anchorWorld.subarray(anchor * 3, anchor * 3 + 3)] as Vec3;
 }

@@ -13,7 +13,6 @@ import {
   initialValues,
   type Link,
   lookingPose,
-  makeHit,
   makeSolver,
   type Pose,
   poseTowards,
@@ -24,6 +23,7 @@ import {
 } from '@foreshore/core';
 import type { Anchor, Document, Element, FeedValue, Route } from '@foreshore/document';
 import { statesToTry } from './game-states.ts';
+import { walkedTo } from './ground.ts';
 import type { GameState, Offer, Target } from './offers.ts';
 import { Replay } from './replay.ts';
 import { placeOfAnchor, settingsFor } from './settings.ts';
@@ -117,36 +117,14 @@ function smallestTurn(solver: Solver, row: number, inputs: Inputs): Offer | null
   };
 }
 
-const hit = makeHit();
-const DOWN: Vec3 = [0, -1, 0];
-
-/** Where one stands after so many metres straight on over the ground from a place; null where a wall or a drop is before it. */
-function standingAt({ c }: Solver, eye: Vec3, x: number, z: number): Vec3 | null {
-  const { eyeHeightM, stepM, radiusM } = c.document.body;
-  const { level } = c;
-  if (!level) return [eye[0] + x, eye[1], eye[2] + z];
-  const length = Math.hypot(x, z);
-  const at: Vec3 = [...eye];
-  const pieces = Math.max(1, Math.ceil(length / 0.4));
-  for (let k = 1; k <= pieces; k++) {
-    const feet = at[1] - eyeHeightM;
-    const knee: Vec3 = [at[0], feet + stepM + 0.1, at[2]];
-    if (level.castRay(knee, [x / length, 0, z / length], length / pieces + radiusM, hit)) return null;
-    at[0] += x / pieces;
-    at[2] += z / pieces;
-    if (!level.castRay([at[0], feet + stepM, at[2]], DOWN, 2 * stepM + 0.1, hit)) return null;
-    at[1] = hit.position[1] + eyeHeightM;
-  }
-  return at;
-}
-
 /** The shortest way on foot after which it shows, looking as before: rings of growing radius, then halved along the way found. */
 function smallestStep(solver: Solver, row: number, inputs: Inputs): Offer | null {
   const { position, rotation } = inputs.head;
+  const { level, document } = solver.c;
   const { yawDeg } = headingOf(rotation);
   const poseAt = (way: number, distanceM: number): Pose | null => {
     const angle = ((yawDeg + (way * 360) / WAYS) * Math.PI) / 180;
-    const at = standingAt(solver, [...position], -Math.sin(angle) * distanceM, -Math.cos(angle) * distanceM);
+    const at = walkedTo(level, document.body, [...position], -Math.sin(angle) * distanceM, -Math.cos(angle) * distanceM);
     return at && { position: at, rotation };
   };
   let before = 0;

@@ -14,6 +14,7 @@ export * from './references.ts';
 export * from './reparent.ts';
 export * from './resized.ts';
 export * from './schema.ts';
+export * from './senders.ts';
 export * from './set-aside.ts';
 export * from './template.ts';
 export * from './texts.ts';

@@ -3,7 +3,7 @@
  * JSON Schema, as a TypeScript declaration, and compared with an older one.
  */
 import { isBuiltIn } from '@foreshore/core';
-import { anchorOf, type Document, type FeedValue, groupOf, inOrder, textsOf, usesFeed } from '@foreshore/document';
+import { anchorOf, type Document, elementsThatSend, type FeedValue, groupOf, inOrder, textsOf, usesFeed } from '@foreshore/document';
 import { argumentsOf } from '@foreshore/text';
 
 export interface ContractFeed {
@@ -66,12 +66,8 @@ function targetOf(document: Document, id: string): string | null {
 }
 
 function sendersOf(document: Document, action: string): ContractAction['senders'] {
-  return Object.entries(document.elements)
-    .filter(([, { pointer, press, motion }]) => {
-      const stages = [motion?.enter, motion?.leave].some((m) => m && 'sends' in m && m.sends === action);
-      return pointer?.action === action || press?.action === action || stages;
-    })
-    .map(([id, { name }]) => ({ element: name, target: targetOf(document, id) }))
+  return elementsThatSend(document, action)
+    .map((id) => ({ element: document.elements[id]?.name ?? id, target: targetOf(document, id) }))
     .sort((a, b) => (a.element < b.element ? -1 : 1));
 }
 

@@ -9,6 +9,7 @@ import { Waiting } from '../shell/waiting.tsx';
 import { fromQuery, useAddress, useBench } from '../state/bench.ts';
 import { openChecks, useChecks } from '../state/checks.ts';
 import { openProject, shownDocument, useProject } from '../state/project.ts';
+import { Coverage } from './coverage.tsx';
 import { FindingList } from './finding-list.tsx';
 import { Heat } from './heat.tsx';
 import { Measured } from './measured.tsx';
@@ -95,6 +96,7 @@ export default function Checks() {
                 filter={filter}
                 set={set}
               />
+              <Coverage project={id} document={document} run={run} />
               <Heat document={document} told={open} filter={filter} set={set} />
               <FindingList project={id} document={document} told={told} filter={filter} set={set} names={run.names} />
             </>

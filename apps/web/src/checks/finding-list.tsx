@@ -8,6 +8,7 @@ import { IconArrowUpRight, IconX } from '@tabler/icons-react';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { Choice } from '../fields/rows.tsx';
+import { MakeRoute } from '../shell/make-route.tsx';
 import { useChecks } from '../state/checks.ts';
 import { change } from '../state/project.ts';
 import { Mend, MendAll } from './mend.tsx';
@@ -175,6 +176,18 @@ function Row({
         </Button>
       )}
       {!accepted && <Mend one={one} document={document} />}
+      {!accepted && finding.kind === 'neverShown' && finding.viewer !== null && document.elements[finding.element] && (
+        <MakeRoute
+          project={project}
+          document={document}
+          wanted={{
+            ...{ kind: 'shows', elements: [finding.element], viewers: [finding.viewer] },
+            language: finding.language ?? document.language,
+          }}
+          name={`To ${finding.name}`}
+          label={`Make a route to ${finding.name}`}
+        />
+      )}
       {accepted ? (
         <Button size="compact-xs" variant="subtle" onClick={() => unaccept(finding)}>
           No longer

@@ -446,3 +446,16 @@ export function addRoute({ poses, feeds, phases }: Recorded): string | null {
   const id = freeId(document.routes, route.name);
   return change('Record a route', (d) => put(d, 'routes', id, route)) ? id : null;
 }
+
+/** A route that was worked out, under a name that no other has. Returns its id. */
+export function addMadeRoute(wanted: string, { poses, feeds, phases }: Recorded): string | null {
+  const { document } = useProject.getState();
+  if (!document) return null;
+  const taken = new Set(Object.values(document.routes).map((route) => route.name));
+  const base = wanted.slice(0, 190);
+  let name = base;
+  for (let n = 2; taken.has(name); n++) name = `${base} ${n}`;
+  const id = freeId(document.routes, name);
+  const route: Route = { name, order: orderAfter(document.routes), poses, feeds, phases };
+  return change(`Make a route: ${name}`, (d) => put(d, 'routes', id, route)) ? id : null;
+}

@@ -1,7 +1,10 @@
 /** What is drawn on the plan over the level: zones and ranges, routes, the viewer, elements, the readable area. */
+import type { Ground } from '@foreshore/checks';
 import { type Pose, rangeRing, type Solver, sightOf, type Vec3, Verdict, zoneLines } from '@foreshore/core';
 import { inOrder, type Route } from '@foreshore/document';
+import { useMemo } from 'react';
 import { useArea } from '../questions/use-area.ts';
+import { useGround, useGroundOf } from '../questions/use-ground.ts';
 import { Contour, numeralSpots } from '../shell/contours.tsx';
 import { useBench } from '../state/bench.ts';
 import { shownDocument, useProject } from '../state/project.ts';
@@ -47,6 +50,37 @@ export function AreaLines({ on }: { on: OnSheet }) {
     taken.push(...spots);
     return <Contour key={level} level={level} d={lines.map(on.path).join('')} spots={spots} />;
   });
+}
+
+/** Cells of the ground about what is placed that no route comes near. */
+export function GroundMarks({ on }: { on: OnSheet }) {
+  const drawn = useGround((s) => s.drawn);
+  const { ground } = useGroundOf(drawn);
+  const d = useMemo(() => (drawn && ground ? unreachedPath(ground, on) : ''), [drawn, ground, on.perMetre, on.at([0, 0, 0]).join()]);
+  if (!d) return null;
+  return (
+    <g data-ground="unreached">
+      <defs>
+        <pattern id="unreached" width="9" height="9" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+          <rect width="9" height="9" fill={PAPER} fillOpacity={0.22} />
+          <line x1="0" y1="0" x2="0" y2="9" stroke={INK} strokeOpacity={0.55} strokeWidth="1.5" />
+        </pattern>
+      </defs>
+      <path d={d} fill="url(#unreached)" stroke="none" />
+    </g>
+  );
+}
+
+function unreachedPath({ cells, counts, reached, cellM }: Ground, on: OnSheet): string {
+  const side = (cellM * on.perMetre).toFixed(2);
+  let d = '';
+  for (let k = 0; k < counts.length; k++) {
+    if (!counts[k] || reached[k]) continue;
+    const [x, z] = [cells[k * 3] as number, cells[k * 3 + 1] as number];
+    const [left, top] = on.at([x - cellM / 2, cells[k * 3 + 2] as number, z - cellM / 2]);
+    d += `M${left.toFixed(1)} ${top.toFixed(1)}h${side}v${side}h-${side}z`;
+  }
+  return d;
 }
 
 /** Zones of anchors, and how near one must come; of the selection also how far one may go again. */

@@ -1,4 +1,5 @@
 /** The plan: the level from above, with routes, zones, ranges and readable areas to look at and to change. */
+import { sharesOf } from '@foreshore/checks';
 import { routeDurationS } from '@foreshore/core';
 import { inOrder } from '@foreshore/document';
 import { TextInput, UnstyledButton } from '@mantine/core';
@@ -10,8 +11,10 @@ import { NumberField } from '../fields/number-field.tsx';
 import { Choice } from '../fields/rows.tsx';
 import { EngineContext } from '../questions/engine-context.ts';
 import { showArea, useArea } from '../questions/use-area.ts';
+import { useGround, useGroundOf } from '../questions/use-ground.ts';
 import { useOpened } from '../questions/use-opened.ts';
 import { Header } from '../shell/header.tsx';
+import { MakeRoute } from '../shell/make-route.tsx';
 import { Unopened } from '../shell/unopened.tsx';
 import { Waiting } from '../shell/waiting.tsx';
 import { useAddress, useBench, useBenchPart } from '../state/bench.ts';
@@ -37,11 +40,41 @@ export default function Plan() {
   );
 }
 
+/** How much of the ground about what is placed routes come near, and a route over the rest. */
+function GroundFacts() {
+  const { id = '' } = useParams();
+  const document = useProject(shownDocument);
+  const { ground, waiting, failed } = useGroundOf(true);
+  const shares = ground && sharesOf(ground);
+  if (!document) return null;
+  return (
+    <div className="hint wide plan-ground">
+      {failed !== null
+        ? `It could not be worked out: ${failed}`
+        : waiting
+          ? 'Working it out.'
+          : shares
+            ? `Routes come within 5 m of ${Math.round(shares.reached * 100)} % of ${Math.round(shares.squareM).toLocaleString('en')} square metres about what is placed.`
+            : 'Needs a level, something that stands in it, and a route that goes on foot.'}
+      {shares && shares.reached < 1 && (
+        <MakeRoute
+          project={id}
+          document={document}
+          wanted={{ kind: 'ground' }}
+          name="Over more of the ground"
+          label="Make a route over more of the ground"
+        />
+      )}
+    </div>
+  );
+}
+
 /** The moment, the route and the readable area; and what the selected element contains. */
 function Side() {
   const document = useProject(shownDocument);
   const { route, timeS, area } = useBenchPart('route', 'timeS', 'area');
   const { shown, waiting } = useArea();
+  const drawn = useGround((s) => s.drawn);
   if (!document) return null;
   const routes = inOrder(document.routes);
   const way = document.routes[route];
@@ -113,6 +146,13 @@ function Side() {
               choices={{ off: 'not drawn', viewer: 'for the chosen viewer', all: 'for all viewers at once' }}
               onChange={(next) => showArea(next, useBench.getState().selection)}
             />
+            <Choice
+              label="Ground that no route comes near"
+              value={drawn ? 'drawn' : 'off'}
+              choices={{ off: 'not drawn', drawn: 'drawn' }}
+              onChange={(next) => useGround.setState({ drawn: next === 'drawn' })}
+            />
+            {drawn && <GroundFacts />}
             {area !== 'off' && (
               <p className="hint wide">
                 {shown

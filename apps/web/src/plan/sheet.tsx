@@ -11,7 +11,7 @@ import { useEngine } from '../questions/engine-context.ts';
 import { useReadableArea } from '../questions/use-area.ts';
 import { useBench, useBenchPart } from '../state/bench.ts';
 import { change, draft, dropDraft, shownDocument, useProject } from '../state/project.ts';
-import { AreaLines, ElementMarks, type OnSheet, ReachHandles, RouteMarks, ScaleBar, Wedge, ZoneMarks } from './marks.tsx';
+import { AreaLines, ElementMarks, GroundMarks, type OnSheet, ReachHandles, RouteMarks, ScaleBar, Wedge, ZoneMarks } from './marks.tsx';
 import { type ReachHandle, reachHandles, withReach } from './reach.ts';
 import { moved, turned } from './route-edit.ts';
 
@@ -195,6 +195,7 @@ export function Sheet() {
         {on && (
           <svg viewBox={`0 0 ${w} ${h}`}>
             <title>What stands where</title>
+            <GroundMarks on={on} />
             <AreaLines on={on} />
             {solver && <ZoneMarks solver={solver} on={on} />}
             <RouteMarks on={on} />

@@ -1,18 +1,25 @@
 /** What the worker of questions does with one: what would show an element that is hidden, what cures its flicker. */
 import {
   type Area,
+  type AskedForRoute,
   type AskedOfFinding,
+  atTheBeginning,
   bandIds,
   bands,
   type Cure,
+  coverageRoute,
   cureOf,
   type FindingMend,
   type Flicker,
   findingMends,
   flickers,
+  type Ground,
+  groundOf,
   type Mend,
   mends,
+  type NoRoute,
   type Offer,
+  type RouteFound,
   readableArea,
   wouldShow,
 } from '@foreshore/checks';
@@ -67,7 +74,18 @@ export interface AskFindingMends extends Pick<AskedOfFinding, 'document' | 'find
   kind: 'findingMends';
   job: number;
 }
-export type Ask = AskOffers | AskCures | AskArea | AskMends | AskFindingMends;
+/** A route that reaches what none does. */
+export interface AskRoute extends Pick<AskedForRoute, 'document' | 'wanted'> {
+  kind: 'route';
+  job: number;
+}
+/** The ground about what is placed, and how much of it routes come near. */
+export interface AskGround {
+  kind: 'ground';
+  job: number;
+  document: Document;
+}
+export type Ask = AskOffers | AskCures | AskArea | AskMends | AskFindingMends | AskRoute | AskGround;
 export interface Cured {
   flicker: Flicker;
   cure: Cure | null;
@@ -77,6 +95,8 @@ export type Answer =
   | { job: number; mends: Mend[] }
   | { job: number; findingMends: FindingMend[] }
   | { job: number; cures: Cured[] }
+  | { job: number; found: RouteFound | NoRoute }
+  | { job: number; ground: Ground | null }
   | { job: number; area: Area | null; count: number }
   | { job: number; failed: string };
 
@@ -102,7 +122,7 @@ async function cures({ job, document, viewer, route, id }: AskCures): Promise<An
 
 export const answer = (ask: Ask): Promise<Answer> =>
   ANSWERS[ask.kind](ask as never).catch((error: Error) => ({ job: ask.job, failed: error.message }));
-const ANSWERS = { offers, area, cures, mends: mendsAsked, findingMends: ofFinding };
+const ANSWERS = { offers, area, cures, mends: mendsAsked, findingMends: ofFinding, route: routeAsked, ground: groundAsked };
 
 /** The frame that is asked about: how viewers see it, and what it is solved with where some more feeds are held. */
 async function frameAsked(ask: Omit<AskOffers, 'kind' | 'viewer' | 'forced'> & Partial<Pick<AskOffers, 'forced'>>) {
@@ -141,6 +161,16 @@ async function mendsAsked(ask: AskMends): Promise<Answer> {
 async function ofFinding({ job, document, finding, parts }: AskFindingMends): Promise<Answer> {
   const [level, text] = await Promise.all([levelOf(document), projectShaper(document)]);
   return { job, findingMends: finished(findingMends({ document, level, text, finding, parts })) };
+}
+
+async function routeAsked({ job, document, wanted }: AskRoute): Promise<Answer> {
+  const [level, text] = await Promise.all([levelOf(document), projectShaper(document)]);
+  return { job, found: finished(coverageRoute({ document, level, text, wanted })) };
+}
+
+async function groundAsked({ job, document }: AskGround): Promise<Answer> {
+  const level = await levelOf(document);
+  return { job, ground: groundOf(atTheBeginning(document, level), Object.values(document.routes)) };
 }
 
 async function area(ask: AskArea): Promise<Answer> {
