@@ -147,6 +147,23 @@ describe('the plan', () => {
     await page.keyboard.press('ArrowRight');
     await page.evaluate(() => globalThis.foreshore?.bench.setState({ area: 'off' }));
   });
+
+  it('draws the ground that no route comes near, and has a route made over it', async () => {
+    const { page } = session;
+    const id = await createProject(address, { from: 'demo' });
+    await openPlan(id);
+    await press(page, 'Ground that no route comes near[role="combobox"]');
+    const option = await page.waitForSelector('aria/drawn[role="option"]', { visible: true });
+    await option?.evaluate((el) => (el as HTMLElement).click());
+    await page.waitForSelector('[data-ground="unreached"] path');
+    const share = () => page.$eval('.plan-ground', (el) => Number(/within 5 m of (\d+) %/.exec(el.textContent ?? '')?.[1] ?? Number.NaN));
+    await expect.poll(share, { timeout: 30_000 }).toBeGreaterThan(0);
+    const before = await share();
+    await press(page, 'Make a route over more of the ground');
+    await expect.poll(share, { timeout: 30_000 }).toBeGreaterThan(before);
+    await saved(page, 1);
+    expect(session.errors).toEqual([]);
+  });
 });
 
 describe('the level’s colours', () => {

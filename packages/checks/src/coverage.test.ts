@@ -30,7 +30,11 @@ const WAY_X = 0.4;
 function yard(edit: (d: Document) => void = () => {}): Document {
   const d = makeDocument('Yard');
   const facing = lookingPose([0, d.body.eyeHeightM, 0], 0, 0).rotation;
-  const pose = (timeS: number, z: number) => ({ timeS, position: [WAY_X, d.body.eyeHeightM, z] as [number, number, number], rotation: facing });
+  const pose = (timeS: number, z: number) => ({
+    timeS,
+    position: [WAY_X, d.body.eyeHeightM, z] as [number, number, number],
+    rotation: facing,
+  });
   d.routes = { north: { name: 'North', order: 'a0', poses: [pose(0, 14), pose(20, -14)], feeds: [], phases: [] } };
   d.viewers = { desk: d.viewers.desk as Document['viewers'][string] };
   d.anchors.hut = { kind: 'surface', name: 'Hut', order: 'a0', node: null, position: [0, 1.6, 0], normal: [0, 1, 0] };
