@@ -10,6 +10,8 @@ export interface Report {
   compared: Compared | null;
   /** The project's file, as it was named. */
   file: string;
+  /** Pictures of moments as SVG, by the keys of findings: for the page. */
+  pictures?: ReadonlyMap<string, string>;
 }
 
 const counted = (n: number, one: string): string => `${n} ${one}${n === 1 ? '' : 's'}`;
@@ -130,10 +132,19 @@ function junit({ run, failed }: Report): string {
 
 const STYLE = `body{font:14px/1.45 system-ui,sans-serif;margin:2rem auto;max-width:70rem;padding:0 1rem;color:#14202e;background:#fff}
 h1{font-size:1.5rem}h2{font-size:1.05rem;margin:1.5rem 0 .3rem}small{color:#51606f;font-weight:400}table{border-collapse:collapse;width:100%}
-th,td{text-align:left;padding:.15rem .8rem .15rem 0;border-bottom:1px solid #d5dbe1;vertical-align:top}th{color:#51606f;font-weight:500}.fails{color:#a3271b}`;
+th,td{text-align:left;padding:.15rem .8rem .15rem 0;border-bottom:1px solid #d5dbe1;vertical-align:top}th{color:#51606f;font-weight:500}.fails{color:#a3271b}img{display:block;width:24rem;max-width:100%;margin:.3rem 0}`;
+
+/** By itself, so that what is named in one picture is not in another. */
+const pictured = (finding: Finding, svg: string | undefined): string =>
+  svg === undefined
+    ? ''
+    : `<br><img loading="lazy" alt="${xml(`${finding.name} at ${finding.atS} s`)}" src="data:image/svg+xml,${inAddress(svg)}">`;
+
+/** What an address and the attribute it stands in have no room for (RFC 3986); nothing else grows. */
+const inAddress = (svg: string): string => svg.replace(/[^ -~]|["#%&<>]/gu, (c) => encodeURIComponent(c));
 
 /** One page that needs nothing else: elements by viewers, then every finding. */
-function html({ run, findings, failed, compared }: Report): string {
+function html({ run, findings, failed, compared, pictures }: Report): string {
   const fails = new Set(failed.map(({ key }) => key));
   const viewers = [...new Set(run.parts.map(({ viewer }) => viewer))];
   const elements = [...new Set(findings.map(({ element }) => element))];
@@ -150,7 +161,7 @@ function html({ run, findings, failed, compared }: Report): string {
     if (of.length === 0) return [];
     const rows = of.map(
       (finding) =>
-        `<tr${fails.has(finding.key) ? ' class="fails"' : ''}><td>${xml(finding.name)}</td><td>${xml(sayFinding(finding, run.names))}</td><td>${xml(sayWhere(finding) + accepted(finding, run))}</td></tr>`,
+        `<tr${fails.has(finding.key) ? ' class="fails"' : ''}><td>${xml(finding.name)}</td><td>${xml(sayFinding(finding, run.names))}${pictured(finding, pictures?.get(finding.key))}</td><td>${xml(sayWhere(finding) + accepted(finding, run))}</td></tr>`,
     );
     return `<h2>${xml(FINDING_KINDS[kind].title)} <small>${of.length}; ${xml(FINDING_KINDS[kind].source)}</small></h2><table><tr><th>Element</th><th>What</th><th>Where</th></tr>${rows.join('')}</table>`;
   });

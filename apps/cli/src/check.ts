@@ -23,6 +23,7 @@ import { arrange, compile } from '@foreshore/core';
 import { shippedShaper } from '@foreshore/text/node';
 import { z } from 'zod';
 import { comparison, FORMATS, type Format, type Report } from './check-formats.ts';
+import { picturesOf } from './check-pictures.ts';
 import { isProjectFile, type Opened, openProject } from './open.ts';
 import { UsageError } from './usage.ts';
 
@@ -37,6 +38,7 @@ export interface CheckOptions {
   shard?: string;
   jobs?: string;
   merge?: boolean;
+  project?: string;
 }
 
 const list = (text: string | undefined): string[] | undefined => text?.split(',').map((one) => one.trim());
@@ -114,8 +116,8 @@ function chosenParts({ document }: Opened, options: CheckOptions): CheckPart[] {
   }
 }
 
-const runOf = ({ document }: Opened, parts: CheckPart[]): CheckRun =>
-  beginRun(document, createHash('sha256').update(JSON.stringify(document)).digest('hex'), parts);
+const digestOf = ({ document }: Opened): string => createHash('sha256').update(JSON.stringify(document)).digest('hex');
+const runOf = (project: Opened, parts: CheckPart[]): CheckRun => beginRun(project.document, digestOf(project), parts);
 
 function measure({ document, level }: Opened, run: CheckRun, parts: readonly CheckPart[]): CheckRun {
   const text = shippedShaper();
@@ -178,6 +180,7 @@ export async function checkCommand(files: readonly string[], options: CheckOptio
   if (!Number.isInteger(jobs) || jobs < 1 || jobs > 64) throw new UsageError('--jobs takes a number from 1 to 64.');
   const baseline = options.baseline === undefined ? null : readRun(options.baseline);
   let run: CheckRun;
+  let project: Opened | null = null;
   const [file] = files;
   if (options.merge) {
     try {
@@ -186,12 +189,17 @@ export async function checkCommand(files: readonly string[], options: CheckOptio
       if (error instanceof RangeError) throw new UsageError(error.message);
       throw error;
     }
+    if (options.project !== undefined) {
+      project = await openProject(options.project);
+      if (digestOf(project) !== run.document) throw new UsageError(`${options.project} is not, or no longer, what was measured.`);
+    }
     const missing = partsMissing(run);
     if (missing.length)
       throw new UsageError(`${missing.length} parts were measured by no shard, ${missing[0]?.route} at ${missing[0]?.viewer} for one.`);
   } else {
+    if (options.project !== undefined) throw new UsageError('--project is for --merge: a check has its project.');
     if (files.length !== 1 || file === undefined) throw new UsageError('check takes one project; several files are for --merge.');
-    const project = await openProject(file);
+    project = await openProject(file);
     const all = runOf(project, chosenParts(project, options));
     run =
       jobs > 1 && options.shard === undefined
@@ -211,7 +219,10 @@ export async function checkCommand(files: readonly string[], options: CheckOptio
     compared: before && compareRuns(before, findings),
     file: options.merge ? run.project : basename(file as string),
   };
-  const text = FORMATS[options.format as Format](report);
+  const text =
+    options.format === 'html' && project
+      ? FORMATS.html({ ...report, pictures: picturesOf(project, run, findings) })
+      : FORMATS[options.format as Format](report);
   const status = failed.length > 0 ? 1 : 0;
   if (options.out === undefined) return { out: text, status };
   writeFileSync(options.out, text);

@@ -126,6 +126,7 @@ program
   .option('--shard <i/n>', 'measure only the i-th of n shares; write it as json and --merge them')
   .option('--jobs <n>', 'so many processes on this machine')
   .option('--merge', 'put the results of shards together')
+  .option('--project <file>', 'with --merge and html: the project that was measured, for pictures')
   .action(async (files: string[], options: CheckOptions) => {
     const { out, status } = await checkCommand(files, options);
     process.exitCode = status;

@@ -12,6 +12,7 @@ import { MakeRoute } from '../shell/make-route.tsx';
 import { useChecks } from '../state/checks.ts';
 import { change } from '../state/project.ts';
 import { Mend, MendAll } from './mend.tsx';
+import { MomentPicture } from './moment.tsx';
 import { type Filter, type Gathered, gathered, type Told } from './told.ts';
 import { momentOf, sayWhere, sentence, viewerName } from './words.ts';
 
@@ -140,6 +141,7 @@ function Row({
   const others = [...new Set(all.map((each) => each.finding.viewer))].filter((viewer) => viewer !== null && viewer !== finding.viewer);
   return (
     <li className="finding" data-kind={finding.kind} data-element={finding.element} data-viewer={finding.viewer ?? ''}>
+      <MomentPicture finding={finding} document={document} />
       <div className="finding-what">
         <span>
           <b>{by === 'element' ? sentence(sayFinding(finding, names)) : `${finding.name}: ${sayFinding(finding, names)}`}</b>

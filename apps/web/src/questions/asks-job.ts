@@ -19,12 +19,14 @@ import {
   mends,
   type NoRoute,
   type Offer,
+  Replay,
   type RouteFound,
   readableArea,
   wouldShow,
 } from '@foreshore/checks';
 import { type Arranged, arrange, compile, finished, type Inputs, type Pose, placeLevel, readValues } from '@foreshore/core';
 import type { Device, Document, Element, FeedValue } from '@foreshore/document';
+import { momentSvg, rowsShown } from '@foreshore/paint';
 import { projectShaper } from '../level/fonts.ts';
 import { levelOf } from './level-of.ts';
 
@@ -85,7 +87,18 @@ export interface AskGround {
   job: number;
   document: Document;
 }
-export type Ask = AskOffers | AskCures | AskArea | AskMends | AskFindingMends | AskRoute | AskGround;
+/** A picture of a moment on a route, with a frame about an element. */
+export interface AskMoment {
+  kind: 'moment';
+  job: number;
+  document: Document;
+  viewer: string;
+  language: string;
+  route: string;
+  atS: number;
+  element: string;
+}
+export type Ask = AskOffers | AskCures | AskArea | AskMends | AskFindingMends | AskRoute | AskGround | AskMoment;
 export interface Cured {
   flicker: Flicker;
   cure: Cure | null;
@@ -97,6 +110,7 @@ export type Answer =
   | { job: number; cures: Cured[] }
   | { job: number; found: RouteFound | NoRoute }
   | { job: number; ground: Ground | null }
+  | { job: number; svg: string | null }
   | { job: number; area: Area | null; count: number }
   | { job: number; failed: string };
 
@@ -122,7 +136,7 @@ async function cures({ job, document, viewer, route, id }: AskCures): Promise<An
 
 export const answer = (ask: Ask): Promise<Answer> =>
   ANSWERS[ask.kind](ask as never).catch((error: Error) => ({ job: ask.job, failed: error.message }));
-const ANSWERS = { offers, area, cures, mends: mendsAsked, findingMends: ofFinding, route: routeAsked, ground: groundAsked };
+const ANSWERS = { offers, area, cures, mends: mendsAsked, findingMends: ofFinding, route: routeAsked, ground: groundAsked, moment };
 
 /** The frame that is asked about: how viewers see it, and what it is solved with where some more feeds are held. */
 async function frameAsked(ask: Omit<AskOffers, 'kind' | 'viewer' | 'forced'> & Partial<Pick<AskOffers, 'forced'>>) {
@@ -171,6 +185,32 @@ async function routeAsked({ job, document, wanted }: AskRoute): Promise<Answer> 
 async function groundAsked({ job, document }: AskGround): Promise<Answer> {
   const level = await levelOf(document);
   return { job, ground: groundOf(atTheBeginning(document, level), Object.values(document.routes)) };
+}
+
+/** Replays of the document that was drawn last: the next picture is often of the same route and viewer. */
+let drawn: { of: Document; replays: Map<string, Replay> } | null = null;
+const MOST_REPLAYS = 8;
+
+/** What is not changed of a document is the same in its next state. */
+const isAsBefore = (a: Document, b: Document): boolean =>
+  (Object.keys({ ...a, ...b }) as (keyof Document)[]).every((part) => part === 'checks' || a[part] === b[part]);
+
+async function moment({ job, document, viewer, language, route, atS, element }: AskMoment): Promise<Answer> {
+  const [one, way] = [document.viewers[viewer], document.routes[route]];
+  if (!one || !way || !document.elements[element]) return { job, svg: null };
+  const [level, text] = await Promise.all([levelOf(document), projectShaper(document)]);
+  if (!drawn || !isAsBefore(drawn.of, document)) drawn = { of: document, replays: new Map() };
+  const key = `${viewer} ${language} ${route}`;
+  let replay = drawn.replays.get(key);
+  if (!replay) {
+    const [oldest] = drawn.replays.keys();
+    if (drawn.replays.size >= MOST_REPLAYS && oldest !== undefined) drawn.replays.delete(oldest);
+    replay = new Replay(arrange(compile(document, level), one, text, undefined, language), way);
+    drawn.replays.set(key, replay);
+  }
+  const { solver } = replay;
+  replay.at(atS, true);
+  return { job, svg: momentSvg(solver, replay.pose(atS), rowsShown(solver, element)) };
 }
 
 async function area(ask: AskArea): Promise<Answer> {
