@@ -138,7 +138,7 @@ describe('checks', () => {
     await page.waitForSelector('[data-findings="5"]');
     expect((await rows()).sort()).toEqual(['contrast sluice-2', 'cut post', 'flickers middle-span', 'reach slate', 'small warmth']);
     // One by itself, tried before it is taken, and undone.
-    await page.click('.finding[data-element="warmth"] button');
+    await page.click('.finding[data-element="warmth"] button:not(.finding-picture)');
     await page.waitForSelector('.finding[data-element="warmth"] [data-mend="small"]');
     await press(page, 'Take it');
     await page.waitForSelector('.finding[data-element="warmth"] [data-mended]');
@@ -203,6 +203,23 @@ describe('checks', () => {
     await press(page, 'Cancel');
     await page.waitForSelector('[data-last="cancelled"]');
     await page.waitForSelector('aria/Measure');
+    expect(session.errors).toEqual([]);
+  });
+
+  it('show a small picture of each moment, with what is meant marked, and large where it is pressed', async () => {
+    const { page } = session;
+    await open();
+    const picture = await page.waitForSelector('.finding[data-element="tiny"] [data-picture="there"]');
+    const svg = await page.$eval('.finding[data-element="tiny"] [data-picture="there"] img', async (el) =>
+      (await fetch((el as HTMLImageElement).src)).text(),
+    );
+    expect([svg.includes('Low tide at seven'), svg.includes('#C8321F')]).toEqual([true, true]);
+    await picture?.click();
+    await page.waitForFunction(() => (document.querySelector<HTMLImageElement>('.finding-large')?.naturalWidth ?? 0) > 0);
+    await page.keyboard.press('Escape');
+    await page.waitForFunction(() => document.querySelector('.finding-large') === null);
+    // What is shown nowhere has no moment.
+    expect(await page.$('.finding[data-element="behind"] [data-picture]')).toBeNull();
     expect(session.errors).toEqual([]);
   });
 

@@ -139,7 +139,9 @@ describe('foreshore check', () => {
   it('HTML is one page that asks for nothing', () => {
     const { stdout } = run(wrong, '--viewers', 'desk', '--format', 'html');
     expect(stdout).toContain('<!doctype html>');
-    expect(stdout).not.toMatch(/src=|href=|url\(|@import/);
+    const [bare, pictures] = [stdout.replace(/src="data:[^"]*"/g, ''), stdout.match(/src="data:[^"]*"/g) ?? []];
+    expect(/src=|href=|url\(|@import/.test(bare)).toBe(false);
+    for (const one of pictures) expect(/href="(?!data:|#)|url\((?!#)|@import/.test(decodeURIComponent(one))).toBe(false);
     expect(
       run(
         project('sharp.json', 7, (d) => Object.assign(d.elements.lamp as object, { name: '<script>x</script>' })),
@@ -147,6 +149,34 @@ describe('foreshore check', () => {
         'html',
       ).stdout,
     ).not.toContain('<script>x');
+  });
+
+  it('HTML has a picture of each worst moment, the same however it was cut', () => {
+    const one = run(wrong, '--viewers', 'desk', '--format', 'html');
+    const pictures = one.stdout.match(/<img [^>]*src="data:image\/svg\+xml,[^"]*"/g) ?? [];
+    expect(pictures).toHaveLength(1);
+    expect(decodeURIComponent(pictures[0] as string).includes('<title>Mast</title>')).toBe(true);
+    for (const k of [1, 2]) run(wrong, '--viewers', 'desk', '--shard', `${k}/2`, '--format', 'json', '--out', at(`p${k}.json`));
+    const shards = [at('p1.json'), at('p2.json')];
+    const merged = run('--merge', ...shards, '--format', 'html', '--project', wrong);
+    expect(merged.stdout === one.stdout).toBe(true);
+    expect(run('--merge', ...shards, '--format', 'html').stdout.includes('<img')).toBe(false);
+    expect(run('--merge', ...shards, '--format', 'html', '--project', right)).toMatchObject({
+      status: 2,
+      stderr: expect.stringContaining('is not, or no longer, what was measured'),
+    });
+    expect(run(wrong, '--project', wrong)).toMatchObject({ status: 2, stderr: expect.stringContaining('--project is for --merge') });
+  });
+
+  it('tells which phases and actions are on none of the routes', () => {
+    const missed = project('missed.json', 26, (d) => {
+      d.phases = { roaming: { name: 'Roaming', order: 'a0' }, paused: { name: 'Paused', order: 'a1' } };
+      d.actions = { sink: { name: 'Sink it', order: 'a0', reactions: [] } };
+    });
+    expect(run(missed, '--viewers', 'desk').stdout).toContain(
+      'On none of the routes\n  the phase Paused\n  the action Sink it, which nothing sends\n',
+    );
+    expect(run(missed, '--viewers', 'desk', '--format', 'html').stdout.includes('<li>the phase Paused</li>')).toBe(true);
   });
 
   it('an accepted finding is told, and fails nothing; a kind that is off is not told', () => {
