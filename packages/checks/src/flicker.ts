@@ -27,7 +27,8 @@ export function flickers(band: readonly Stretch[]): Flicker[] {
     else joined.push({ ...b });
   }
   return joined.slice(1, -1).flatMap(({ fromS, toS, verdict }, k): Flicker[] => {
-    if (toS - fromS >= FLICKER_S) return [];
+    // Sums of ticks end in rounding.
+    if (toS - fromS >= FLICKER_S - 1e-9) return [];
     const shown = verdict === Verdict.Shown;
     const after = joined[k + 2] as Stretch;
     return [{ fromS, toS, step: shown ? after.verdict : verdict, shown }];
