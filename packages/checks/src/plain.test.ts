@@ -1,6 +1,7 @@
 /**
  * A check against a plain replay: every tick of a route, forwards, with a solver of its own and nothing kept, and findings of height,
- * cut, cover, letters on letters and flicker gathered here by hand. Random documents.
+ * cut, cover, letters on letters and flicker gathered here by hand. And what is taken over of an earlier check against one from nothing.
+ * Random documents.
  */
 import {
   arrange,
@@ -20,7 +21,7 @@ import { type Document, makeDocument, makeLabel, makeText, onGlass, type Route }
 import { shippedShaper } from '@foreshore/text/node';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { checkPart, checkParts, MomentsKept } from './check.ts';
+import { type CheckPart, checkPart, checkParts, MomentsKept, type PartResult, partContent } from './check.ts';
 
 const text = shippedShaper();
 const KINDS = ['small', 'cut', 'covered', 'overlaps'] as const;
@@ -174,4 +175,55 @@ describe('a check', () => {
     expect([...kinds].sort()).toEqual(['covered', 'cut', 'flickers', 'overlaps', 'small']);
     expect(findings).toBeGreaterThan(500);
   });
+
+  it('after any edit, is what one from nothing is: parts are taken over by what they depend on', () => {
+    let [kept, anew] = [0, 0];
+    fc.assert(
+      fc.property(scene, fc.constantFrom(...Object.keys(EDITS)), (one, edit) => {
+        const before = documentOf(one);
+        before.languages = ['de'];
+        const after = structuredClone(before);
+        EDITS[edit as keyof typeof EDITS](after);
+        const parts = checkParts(after);
+        for (const part of parts) {
+          const fresh = measured(after, part);
+          const isKnown = checkParts(before).some(
+            (was) => was.route === part.route && was.viewer === part.viewer && was.language === part.language,
+          );
+          if (isKnown && contentOf(before, part) === contentOf(after, part)) {
+            kept++;
+            expect(measured(before, part)).toEqual(fresh);
+          } else anew++;
+        }
+      }),
+      { seed: 1, numRuns: 60 },
+    );
+    expect(kept).toBeGreaterThan(60);
+    expect(anew).toBeGreaterThan(60);
+  });
 });
+
+const contentOf = (d: Document, part: CheckPart): string => `${partContent.shared(d, part.language)} ${partContent.own(d, part)}`;
+const measured = (d: Document, part: CheckPart): PartResult =>
+  checkPart(d, arrange(compile(d, null), d.viewers[part.viewer] as never, text, undefined, part.language), part);
+
+const first = (d: Document) => d.elements.e0 as { name: string; text: string; translations?: Record<string, string>; mount: unknown };
+/** Some of what somebody may do. */
+const EDITS = {
+  rename: (d) => Object.assign(first(d), { name: 'Another name' }),
+  text: (d) => Object.assign(first(d), { text: 'Something else altogether' }),
+  german: (d) => Object.assign(first(d), { translations: { de: 'Etwas ganz anderes' } }),
+  viewer: (d) => Object.assign(d.viewers.phone as object, { distanceM: 0.9 }),
+  viewerName: (d) => Object.assign(d.viewers.phone as object, { name: 'Telephone' }),
+  pose: (d) => Object.assign((d.routes.walk as Route).poses[1] as object, { position: [2, 1.6, -3] }),
+  route: (d) => Object.assign(d.routes, { more: { ...(d.routes.walk as Route), name: 'More', order: 'a1' } }),
+  anchor: (d) => Object.assign(d.anchors.e0 as object, { position: [1, 2, -5] }),
+  feed: (d) => Object.assign(d.feeds.tide as object, { source: { kind: 'fixed' }, initial: 7 }),
+  remove: (d) => {
+    delete d.elements.e0;
+  },
+  apart: (d) => Object.assign(d, { labels: { apart: d.labels?.apart !== true } }),
+  accept: (d) =>
+    Object.assign(d, { checks: { accepted: [{ kind: 'small', element: 'e0', reason: 'So be it.', by: 'Ada', on: '2026-11-27' }] } }),
+  opening: (d) => Object.assign(d, { opening: { timeS: 1 } }),
+} satisfies Record<string, (d: Document) => void>;
