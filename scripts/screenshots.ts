@@ -255,7 +255,15 @@ const SHOTS: Shot[] = [
       await press(page, 'Measure');
       await page.waitForSelector('[data-kept]');
       await page.waitForFunction(() => document.querySelector('[aria-label="Measuring"]') === null);
-      await page.waitForSelector('.finding');
+      await page.waitForSelector('[data-picture]');
+      // Pictures of moments come one after another.
+      await page.waitForFunction(
+        () =>
+          [...document.querySelectorAll<HTMLElement>('[data-picture]')].every(
+            (el) => el.dataset.picture === 'there' || el.getBoundingClientRect().top > window.innerHeight,
+          ),
+        { polling: 100, timeout: 60_000 },
+      );
     },
   },
 ];

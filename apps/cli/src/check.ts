@@ -72,6 +72,12 @@ const runSchema = z.object({
     }),
   ),
   untranslated: z.array(z.object({ element: z.string(), language: z.string() })),
+  offered: z
+    .object({
+      phases: z.array(z.object({ id: z.string(), name: z.string() })),
+      actions: z.array(z.object({ id: z.string(), name: z.string(), senders: z.array(z.string()) })),
+    })
+    .optional(),
 });
 const MOST_BYTES = 256 * 1024 * 1024;
 

@@ -24,9 +24,19 @@ const MOST_KEPT = 300;
 
 const addressOf = (svg: string | null): string | null => svg && URL.createObjectURL(new Blob([svg], { type: 'image/svg+xml' }));
 
-function forget(): void {
+/** The project is another, or in another state. */
+function forgetAll(of: Document): void {
   for (const url of made.pictures.values()) if (url) URL.revokeObjectURL(url);
-  made = { of: null, pictures: new Map() };
+  made = { of, pictures: new Map() };
+}
+/** Those made first have scrolled out of sight longest ago. */
+function keep(key: string, url: string | null): void {
+  const [oldest] = made.pictures;
+  if (made.pictures.size >= MOST_KEPT && oldest) {
+    if (oldest[1]) URL.revokeObjectURL(oldest[1]);
+    made.pictures.delete(oldest[0]);
+  }
+  made.pictures.set(key, url);
 }
 
 /** @returns the picture's address; undefined while there is none yet, null where there can be none. */
@@ -36,10 +46,7 @@ function usePicture(finding: Finding, isSeen: boolean): string | null | undefine
   const [picture, setPicture] = useState<string | null | undefined>();
   useEffect(() => {
     if (!isSeen || !document || viewer === null || language === null || route === null) return;
-    if (made.of !== document || made.pictures.size > MOST_KEPT) {
-      forget();
-      made.of = document;
-    }
+    if (made.of !== document) forgetAll(document);
     const known = made.pictures.get(`${key} ${atS}`);
     setPicture(known);
     if (known !== undefined) return;
@@ -50,7 +57,7 @@ function usePicture(finding: Finding, isSeen: boolean): string | null | undefine
           if (left) return resolve();
           askWorker({ kind: 'moment', document, viewer, language, route, atS, element }, (answer) => {
             const url = 'svg' in answer ? addressOf(answer.svg) : null;
-            if (made.of === document) made.pictures.set(`${key} ${atS}`, url);
+            if (made.of === document) keep(`${key} ${atS}`, url);
             if (!left) setPicture(url);
             resolve();
           });

@@ -27,7 +27,11 @@ export function useGroundOf(wanted: boolean): GroundStore {
   const store = useGround();
   useEffect(() => {
     if (!wanted || !document || isSame(useGround.getState().of, document)) return;
-    useGround.setState({ of: document, waiting: true, failed: null });
+    // Of another level it says nothing while it is worked out.
+    useGround.setState(({ of, ground }) => ({
+      ...{ of: document, waiting: true, failed: null },
+      ground: of?.level === document.level ? ground : null,
+    }));
     askWorker({ kind: 'ground', document }, (answer) => {
       // It may be of another state by now.
       if (useGround.getState().of !== document) return;
