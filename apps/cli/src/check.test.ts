@@ -1,15 +1,19 @@
 /** `foreshore check`: its forms, its shards and jobs, its baseline, and what it says of what it cannot use. */
 import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { FINDING_KINDS } from '@foreshore/checks';
 import { lookingPose } from '@foreshore/core';
 import { type Document, makeDocument, makeLabel } from '@foreshore/document';
+import Ajv from 'ajv';
 import { SaxesParser } from 'saxes';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 
+const require = createRequire(import.meta.url);
+const readJson = (name: string) => JSON.parse(readFileSync(require.resolve(name), 'utf8'));
 const BIN = fileURLToPath(new URL('../bin/foreshore.mjs', import.meta.url));
 let folder: string;
 const at = (name: string) => join(folder, name);
@@ -114,6 +118,26 @@ describe('foreshore check', () => {
       expect(physicalLocation.artifactLocation.uri).toBe('wrong.json');
       const pointer = (logicalLocations[0].fullyQualifiedName as string).split('/').slice(1);
       expect(pointer.reduce((value, token) => value?.[token], document)).toBeDefined();
+    }
+  });
+
+  it('SARIF is valid against its published schema, whatever things are called, and with what is accepted', () => {
+    const schema = readJson('@microsoft/jest-sarif/lib/schemas/sarif-2.1.0-rtm.5.json');
+    const ajv = new Ajv({ schemaId: 'auto', unknownFormats: 'ignore' });
+    ajv.addMetaSchema(readJson('ajv/lib/refs/json-schema-draft-04.json'));
+    const isValid = ajv.compile(schema);
+    const odd = project('odd name ü.json', 7, (d) => {
+      d.elements.odd = { ...(d.elements.mast as object), name: '“ü” </x> %20 "&"' } as never;
+      d.checks = { accepted: [{ kind: 'small', element: 'mast', reason: 'As it is.', by: 'Ada', on: '2026-11-27' }] };
+    });
+    for (const file of [wrong, right, odd]) {
+      const log = JSON.parse(run(file, '--format', 'sarif').stdout);
+      expect([isValid(log), isValid.errors]).toEqual([true, null]);
+      // It would not be, with a level that there is none of.
+      const [result] = log.runs[0].results;
+      if (!result) continue;
+      result.level = 'terrible';
+      expect(isValid(log)).toBe(false);
     }
   });
 
