@@ -103,7 +103,9 @@ const routeOf = (document: Document, poses: RoutePose[]): Omit<Route, 'name'> =>
 
 /** The beginning of a route, with what it records of the game. */
 function stretchOf(route: Route, mostS: number, document: Document): Omit<Route, 'name'> {
-  const poses = route.poses.filter(({ timeS }) => timeS <= mostS);
+  const early = route.poses.filter(({ timeS }) => timeS <= mostS);
+  // A route may begin later than that.
+  const poses = early.length > 0 ? early : route.poses.slice(0, 1);
   return { ...routeOf(document, poses), feeds: route.feeds.filter(({ timeS }) => timeS <= mostS) };
 }
 

@@ -156,6 +156,10 @@ describe('a route that reaches it', () => {
     const { route } = made(d, { kind: 'phase', phase: 'paused' });
     expect(coverageOf(runOf({ ...d, routes: { ...d.routes, more: { name: 'More', ...route } as Route } }))?.phases).toEqual([]);
     expect(made({ ...d, routes: {} }, { kind: 'phase', phase: 'paused' }).route).toBeNull();
+    // Of a route that begins late there is still a pose.
+    const north = d.routes.north as Route;
+    const late = { ...d, routes: { north: { ...north, poses: north.poses.map((p) => ({ ...p, timeS: p.timeS + 60 })) } } };
+    expect(made(late, { kind: 'phase', phase: 'paused' }).route?.poses).toHaveLength(1);
   });
 });
 
