@@ -92,8 +92,6 @@ export interface Arranged extends Edges {
   readonly blocks: (TextBlock | undefined)[];
   /** What is wrong with a label's message, or null. */
   readonly messageFaults: (Formatted['fault'] | null)[];
-  /** What a label with values said last, and how that came out: most values change more often than their words do. */
-  readonly said: (Said | undefined)[];
   /** Boxes in design pixels, four numbers a row: on the glass from the screen's top left, members from their root's. */
   readonly boxes: Float64Array;
   /** The em of a label in design pixels; of all others how many design pixels one of their own takes, 1 for groups; of rows that do not float over an anchor of their own. */
@@ -122,14 +120,6 @@ export interface Arranged extends Edges {
   readonly dirty: Set<number>;
   /** How many texts were formatted and trees laid out since the beginning, for benchmarks. */
   readonly made: { texts: number; trees: number };
-}
-
-interface Said {
-  label: Label;
-  text: string;
-  em: number;
-  fonts: TextShaper['fonts'];
-  fitted: Fitted;
 }
 
 /** What is taken over of an earlier arrangement. */
@@ -233,7 +223,6 @@ export function* arrangeInParts(
     anyByAngle: elements.some(({ size }) => size.rule === 'angle'),
     blocks: new Array(count).fill(undefined),
     messageFaults: new Array(count).fill(null),
-    said: new Array(count).fill(undefined),
     boxes,
     ems: new Float64Array(count).fill(1),
     pins: new Float64Array(count * 2),
@@ -449,11 +438,7 @@ function blockOf(a: Arranged, row: number, label: Label): Fitted {
   for (const name of names) values[name] = namedValue(a, row, name);
   const { text, fault } = shaper.format(message, language, values);
   a.messageFaults[row] = fault;
-  const last = a.said[row];
-  if (last?.text === text && last.label === label && last.em === em && last.fonts === shaper.fonts) return last.fitted;
-  const fitted = fitText(shaper, label, text, em, language);
-  a.said[row] = { label, text, em, fonts: shaper.fonts, fitted };
-  return fitted;
+  return fitText(shaper, label, text, em, language);
 }
 
 /** Shrinking looks this many times for the largest em that fits. */

@@ -148,12 +148,10 @@ export function solve(solver: Solver, inputs: Inputs): Frame {
   return f;
 }
 
-const LEAST_STEP_S = 1e-6;
-
 /** Where the head is, and was before time went on: for how fast things move past it. */
 function keepHead({ f, m }: Solver, { timeS }: Inputs): void {
   // A step that is no longer than rounding says nothing of speed.
-  if (timeS - m.timeS > LEAST_STEP_S) {
+  if (timeS - m.timeS > 1e-6) {
     m.wasEye.set(m.eye);
     m.wasRotation.set(m.rotation);
     m.wasS = timeS - m.timeS;
