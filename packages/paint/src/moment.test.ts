@@ -93,6 +93,14 @@ describe('a picture of a moment', () => {
     expect(right - left).toBeLessThan(widthPx / 6);
   });
 
+  it('is well-formed whatever a text holds', () => {
+    const d = yard();
+    d.elements.lamp = { ...makeLabel('lamp', 'A \ud800 B \u0001 <&>', 'a0') };
+    const { svg } = picture(d, 'lamp');
+    expect(() => encodeURIComponent(svg)).not.toThrow();
+    expect(svg.includes('\u0001')).toBe(false);
+  });
+
   it('marks what goes over the edge along the edge, and nothing that is not shown', () => {
     const { solver, svg } = picture(yard(), 'post');
     const { widthPx, heightPx } = solver.a.projection;
@@ -104,6 +112,6 @@ describe('a picture of a moment', () => {
     expect(Math.max(...frameOf(svg).map(([x]) => x as number))).toBeGreaterThan(widthPx - 20);
     expect(picture(yard(), 'nobody').svg.includes('#C8321F')).toBe(false);
     // Without a level there is a plain ground.
-    expect(new Set(backdropOf(picture(yard(), 'lamp', null).svg).at(0, 0)).size).toBeGreaterThan(0);
+    expect(backdropOf(picture(yard(), 'lamp', null).svg).at(0, 0)).toEqual([176, 196, 204]);
   });
 });

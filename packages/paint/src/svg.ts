@@ -14,7 +14,11 @@ import {
 import { meshTriangles } from './mesh.ts';
 
 const round = (v: number): string => String(Number(v.toFixed(4)));
-const escapeXml = (text: string): string => text.replace(/[&<>"']/g, (c) => `&#${c.charCodeAt(0)};`);
+const escapeXml = (text: string): string =>
+  text
+    // What XML 1.0 has no place for: texts may hold control characters and halves of pairs.
+    .replace(/[^\t\n\r\u0020-\uD7FF\uE000-\uFFFD\u{10000}-\u{10FFFF}]/gu, '')
+    .replace(/[&<>"']/g, (c) => `&#${c.charCodeAt(0)};`);
 
 /** SVG takes six digits and an opacity where the document has eight. */
 function colourOf(colour: string, property: 'fill' | 'stroke'): string {
