@@ -13,6 +13,7 @@ import {
   withoutFiles,
   writeProjectFile,
 } from '@foreshore/document';
+import { LEVEL_HEADER, preparedAddress } from '@foreshore/document/addresses';
 import { MOST_LEVEL_BYTES } from '@foreshore/level';
 import type { LevelStage } from '@foreshore/level/check';
 import { MOST_FONT_BYTES, otherWeights } from '@foreshore/text';
@@ -210,9 +211,14 @@ export function endpoints(store: Store, live: Live, readers: Readers, games: Gam
     {
       method: 'get',
       path: '/api/projects/:id',
-      summary: 'One project: its document and revision',
+      summary: 'One project: its document and revision; the header Foreshore-Level says where its prepared level lies',
       answers: 200,
-      handle: (req) => store.read(idOf(req)),
+      handle: (req, res) => {
+        const project = store.read(idOf(req));
+        const { level } = project.document;
+        if (level?.hash) res.set(LEVEL_HEADER, preparedAddress(level.hash, level));
+        return project;
+      },
     },
     {
       method: 'patch',

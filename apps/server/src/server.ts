@@ -3,6 +3,7 @@
 import { existsSync } from 'node:fs';
 import { createServer, type Server } from 'node:http';
 import { join } from 'node:path';
+import { benchOf, projectAddress } from '@foreshore/document/addresses';
 import { GAME_PATH, MOST_GAME_BYTES } from '@foreshore/handoff/game';
 import express from 'express';
 import { rateLimit } from 'express-rate-limit';
@@ -85,7 +86,12 @@ export async function startServer({ folder, host, port, web, demo, origins = [],
   if (web && existsSync(join(web, 'index.html'))) {
     app.use('/assets', express.static(join(web, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }));
     app.use(express.static(web, { index: false }));
-    app.get(/.*/, (_req, res) => res.set('Cache-Control', 'no-cache').sendFile(join(web, 'index.html'), { dotfiles: 'allow' }));
+    app.get(/.*/, (req, res) => {
+      // The bench wants its project first of all: browsers ask for it while the program is on its way.
+      const id = benchOf(req.path);
+      if (id) res.set('Link', `<${projectAddress(id)}>; rel=preload; as=fetch; crossorigin`);
+      res.set('Cache-Control', 'no-cache').sendFile(join(web, 'index.html'), { dotfiles: 'allow' });
+    });
   }
   app.use(problems(log));
 

@@ -85,10 +85,12 @@ export function findFaults(input: unknown): Fault[] {
  * Entries that were found sound before, by collection: under which id, and of how many values. Documents are never altered, so what
  * is the same object is as sound as it was, and a change to one of thousands is judged by itself.
  */
-const sound = Object.fromEntries(COLLECTIONS.map((name) => [name, new WeakMap()])) as Record<
-  CollectionName,
-  WeakMap<object, { id: string; values: number }>
->;
+const sound = Object.fromEntries(COLLECTIONS.map((name) => [name, new WeakMap()])) as Record<CollectionName, WeakMap<object, Sound>>;
+interface Sound {
+  id: string;
+  /** Counted when it is first wanted: whoever only opens a document never needs it. */
+  values: number | null;
+}
 const entriesOf = (collection: unknown): [string, unknown][] =>
   typeof collection === 'object' && collection !== null && !Array.isArray(collection) ? Object.entries(collection) : [];
 
@@ -103,6 +105,7 @@ function withoutSound(input: Record<string, unknown>): { rest: Record<string, un
       const [id, value] = entry;
       const before = typeof value === 'object' && value !== null ? sound[name].get(value) : undefined;
       if (before?.id === id && !isForbiddenKey(id)) {
+        before.values ??= 1 + valuesIn(value as object);
         values += before.values;
         known++;
       } else kept.push(entry);
@@ -120,8 +123,7 @@ export function takeForSound(document: Document): Document {
 }
 
 function noteSound(rest: Partial<Record<CollectionName, unknown>>): void {
-  for (const name of COLLECTIONS)
-    for (const [id, value] of entriesOf(rest[name])) sound[name].set(value as object, { id, values: 1 + valuesIn(value as object) });
+  for (const name of COLLECTIONS) for (const [id, value] of entriesOf(rest[name])) sound[name].set(value as object, { id, values: null });
 }
 
 /** The input as a document. @throws DocumentError with every fault. */

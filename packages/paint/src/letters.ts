@@ -92,8 +92,17 @@ const WORTH = 4;
 /** So many sizes are counted at once. */
 const MOST_SIZES = 1000;
 
-/** Least and greatest x and y of a letter's outline, em, y down. */
-function boundsOf({ coords, unitsPerEm }: Letter): [left: number, top: number, right: number, bottom: number] {
+export type Bounds = readonly [left: number, top: number, right: number, bottom: number];
+const bounds = new WeakMap<Letter, Bounds>();
+
+/** Least and greatest x and y of a letter's outline, em, y down; a curve lies between its points. */
+export function boundsOfLetter(letter: Letter): Bounds {
+  let known = bounds.get(letter);
+  if (!known) bounds.set(letter, (known = measured(letter)));
+  return known;
+}
+
+function measured({ coords, unitsPerEm }: Letter): Bounds {
   let [left, top, right, bottom] = [Infinity, Infinity, -Infinity, -Infinity];
   for (let k = 0; k < coords.length; k += 2) {
     const [x, y] = [(coords[k] as number) / unitsPerEm, -(coords[k + 1] as number) / unitsPerEm];
@@ -181,7 +190,7 @@ export class Letters {
 
   private made(letter: Letter, emPx: number, outlinePx: number, x: number, y: number): LetterCover | null | undefined {
     if (letter.ops.length === 0) return null;
-    const bounds = boundsOf(letter);
+    const bounds = boundsOfLetter(letter);
     const [left, top] = [Math.floor(bounds[0] * emPx + x - outlinePx) - 1, Math.floor(bounds[1] * emPx + y - outlinePx) - 1];
     const [width, height] = [Math.ceil(bounds[2] * emPx + x + outlinePx) + 1 - left, Math.ceil(bounds[3] * emPx + y + outlinePx) + 1 - top];
     const context = this.room(width, height);

@@ -4,7 +4,7 @@
  * size lies between two that are kept. At rest it is as large as the text and stands where that does, to an eighth of a pixel.
  */
 import type { TextBlock, TextItem } from '@foreshore/core';
-import { type Cover, colourCover, type LetterPainter, Letters, type Rgba } from './letters.ts';
+import { type Bounds, boundsOfLetter, type Cover, colourCover, type LetterPainter, Letters, type Rgba } from './letters.ts';
 
 type Sheet = OffscreenCanvas;
 type Paint = (context: OffscreenCanvasRenderingContext2D, item: TextItem) => void;
@@ -38,26 +38,32 @@ const MOST_EM_PX = 64;
 /** At rest a copy stands on these parts of a pixel. */
 const PHASES = 8;
 
-type Bounds = readonly [left: number, top: number, right: number, bottom: number];
 const bounds = new WeakMap<TextBlock, Bounds>();
 
-/** Least and greatest x and y of a block's outlines, em; a curve lies between its points. */
+/** Least and greatest x and y of a block's outlines, em; a curve lies between its points. Infinities in turn where it has none. */
 export function boundsOf(block: TextBlock): Bounds {
   const known = bounds.get(block);
   if (known) return known;
-  const { coords } = block;
   let [left, top, right, bottom] = [Infinity, Infinity, -Infinity, -Infinity];
-  for (let k = 0; k < coords.length; k += 2) {
-    const [x, y] = [coords[k] as number, coords[k + 1] as number];
-    left = Math.min(left, x);
-    right = Math.max(right, x);
-    top = Math.min(top, y);
-    bottom = Math.max(bottom, y);
+  const take = (x: number, y: number, of: Bounds): void => {
+    left = Math.min(left, x + of[0]);
+    top = Math.min(top, y + of[1]);
+    right = Math.max(right, x + of[2]);
+    bottom = Math.max(bottom, y + of[3]);
+  };
+  const { letters } = block;
+  if (letters) {
+    let at = 0;
+    for (const letter of letters.of) take(letters.at[at++] as number, letters.at[at++] as number, boundsOfLetter(letter));
+  } else {
+    const { coords } = block;
+    for (let k = 0; k < coords.length; k += 2) take(coords[k] as number, coords[k + 1] as number, POINT);
   }
   const found: Bounds = [left, top, right, bottom];
   bounds.set(block, found);
   return found;
 }
+const POINT: Bounds = [0, 0, 0, 0];
 
 /** A text that is to be copied. */
 export interface Copied {
@@ -110,16 +116,26 @@ const MOST_COLOURS = 1000;
 function rgbaOf(colour: string): Rgba {
   let known = colours.get(colour);
   if (!known) {
-    const context = new OffscreenCanvas(1, 1).getContext('2d', { willReadFrequently: true });
-    if (context) {
-      context.fillStyle = colour;
-      context.fillRect(0, 0, 1, 1);
-    }
-    const [red = 0, green = 0, blue = 0, alpha = 255] = context?.getImageData(0, 0, 1, 1).data ?? [];
     if (colours.size >= MOST_COLOURS) colours.clear();
-    colours.set(colour, (known = [red, green, blue, alpha]));
+    colours.set(colour, (known = HEX.test(colour) ? fromHex(colour) : asPainted(colour)));
   }
   return known;
+}
+
+/** How most colours are written. Asking a canvas for its first pixel takes longer than a text. */
+const HEX = /^#[0-9a-f]{6}$/i;
+const fromHex = (colour: string): Rgba => {
+  const bits = Number.parseInt(colour.slice(1), 16);
+  return [bits >> 16, (bits >> 8) & 255, bits & 255, 255];
+};
+function asPainted(colour: string): Rgba {
+  const context = new OffscreenCanvas(1, 1).getContext('2d', { willReadFrequently: true });
+  if (context) {
+    context.fillStyle = colour;
+    context.fillRect(0, 0, 1, 1);
+  }
+  const [red = 0, green = 0, blue = 0, alpha = 255] = context?.getImageData(0, 0, 1, 1).data ?? [];
+  return [red, green, blue, alpha];
 }
 
 const phase = (v: number): number => (Math.round((v - Math.floor(v)) * PHASES) % PHASES) / PHASES;
@@ -194,7 +210,7 @@ export class Copies {
 
   private wanted({ item, scale, x, y }: Copied): Look | null {
     const sizePx = item.emPx * scale;
-    if (item.block.coords.length === 0 || !(sizePx > 1)) return null;
+    if (!(sizePx > 1) || boundsOf(item.block)[0] === Infinity) return null;
     // One that is wanted again is kept as it is; one that grows or shrinks, in steps.
     const last = this.rests ? undefined : this.lastSize.get(item.block);
     const emPx = last === undefined || last === sizePx ? sizePx : Math.exp(Math.round(Math.log(sizePx) / STEP) * STEP);

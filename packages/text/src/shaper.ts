@@ -31,11 +31,18 @@ const ELLIPSIS = '\u2026';
 const bidi = bidiFactory();
 const graphemes = new Intl.Segmenter(undefined, { granularity: 'grapheme' });
 
+interface Metrics {
+  ascentEm: number;
+  descentEm: number;
+  capHeightEm: number;
+}
+
 /** A font file, opened when the first letter is asked of it: most projects never need most of those that ship. */
 class Face {
   private readonly file: Uint8Array;
   private opened: hb.Font | null = null;
   private em = 0;
+  private known: Metrics | null = null;
   private readonly characters = new Map<number, boolean>();
   readonly outlines = new Map<number, Letter>();
 
@@ -49,6 +56,16 @@ class Face {
   get unitsPerEm(): number {
     this.opened ??= this.open();
     return this.em;
+  }
+
+  get metrics(): Metrics {
+    return (this.known ??= this.measured());
+  }
+
+  private measured(): Metrics {
+    const { ascender, descender } = this.font.hExtents();
+    const capHeight = this.font.getMetricPosition(hb.MetricsTag.CAP_HEIGHT) ?? this.unitsPerEm * 0.7;
+    return { ascentEm: ascender / this.unitsPerEm, descentEm: -descender / this.unitsPerEm, capHeightEm: capHeight / this.unitsPerEm };
   }
 
   /** Whether there is a glyph for a character of its own. */
@@ -89,6 +106,30 @@ interface Run {
   level: number;
 }
 
+interface Letters {
+  of: Letter[];
+  at: Float64Array;
+}
+
+type Path = Pick<TextBlock, 'ops' | 'coords'>;
+
+/** The outlines of letters where they stand, one after the other. */
+function pathOf({ of, at }: Letters): Path {
+  const ops = new Uint8Array(of.reduce((count, letter) => count + letter.ops.length, 0));
+  const coords = new Float64Array(of.reduce((count, letter) => count + letter.coords.length, 0));
+  let [op, to] = [0, 0];
+  of.forEach((letter, n) => {
+    const [x, y] = [at[2 * n] as number, at[2 * n + 1] as number];
+    ops.set(letter.ops, op);
+    op += letter.ops.length;
+    for (let k = 0; k < letter.coords.length; k += 2) {
+      coords[to++] = x + (letter.coords[k] as number) / letter.unitsPerEm;
+      coords[to++] = y - (letter.coords[k + 1] as number) / letter.unitsPerEm;
+    }
+  });
+  return { ops, coords };
+}
+
 /** Letters and marks that run to the left, and signs that say so: without any of them, all of a paragraph from the left has level 0. */
 const RUNS_LEFT = /[\u0590-\u08FF\u200F\u202A-\u202E\u2066-\u2069\uFB1D-\uFDFF\uFE70-\uFEFF\uD802-\uD803\uD83A-\uD83B]/;
 const levelsOf = (text: string, direction: Direction): Uint8Array =>
@@ -123,12 +164,21 @@ export function weightsBy(wanted: number, weights: readonly number[]): number[] 
   return [...weights.filter((w) => w === wanted), ...middle, ...after];
 }
 
+function firstWith(faces: readonly Face[], code: number): Face | undefined {
+  for (const face of faces) if (face.has(code)) return face;
+  return undefined;
+}
+
+/** None of the characters before it is a mark. */
+const FIRST_MARK = 0x300;
 const isMark = (character: string): boolean => /^\p{M}$/u.test(character);
 
 class HarfBuzzShaper implements TextShaper {
   /** Fonts that ship, by weight. */
   private readonly shipped = new Map<number, Face[]>();
   private readonly cache = new Map<string, TextBlock>();
+  private readonly chains = new Map<string, Face[]>();
+  private readonly buffer = new hb.Buffer();
   private readonly draw = new hb.DrawFuncs();
   private drawing: { ops: number[]; coords: number[] } = { ops: [], coords: [] };
   /** Fonts of the project, by family, then by weight. */
@@ -142,7 +192,7 @@ class HarfBuzzShaper implements TextShaper {
       weight,
       files.map((file) => new Face(file)),
     );
-    this.cache.clear();
+    this.forget();
     this.fonts++;
   }
 
@@ -153,12 +203,24 @@ class HarfBuzzShaper implements TextShaper {
     // What is no font is told of here, not when its first letter is wanted.
     void face.font;
     this.own.set(family, faces.set(weight, face));
-    this.cache.clear();
+    this.forget();
     this.fonts++;
+  }
+
+  private forget(): void {
+    this.cache.clear();
+    this.chains.clear();
   }
 
   /** Fonts in the order in which they are asked for a letter: the family's nearest weight and its others, then those that ship. */
   private chain(weight: number, family: string | undefined): Face[] {
+    const key = `${weight} ${family ?? ''}`;
+    let chain = this.chains.get(key);
+    if (!chain) this.chains.set(key, (chain = this.chained(weight, family)));
+    return chain;
+  }
+
+  private chained(weight: number, family: string | undefined): Face[] {
     const own = family === undefined ? undefined : this.own.get(family);
     const nearest = weightsBy(weight, [...this.shipped.keys()]).flatMap((w) => this.shipped.get(w) ?? []);
     return [...(own ? weightsBy(weight, [...own.keys()]).map((w) => own.get(w) as Face) : []), ...nearest];
@@ -209,65 +271,45 @@ class HarfBuzzShaper implements TextShaper {
     const whole = text.split(/\r\n|\r|\n/).flatMap((paragraph) => this.breakLines(paragraph, faces, wrapEm, missing, direction));
     const { lines, cut } = this.cutLines(whole, faces, wrapEm, cutAfter ?? null, direction);
     const widthEm = lines.reduce((most, line) => Math.max(most, line.widthEm), 0);
-    const { ascender, descender } = first.font.hExtents();
-    const [ascentEm, descentEm] = [ascender / first.unitsPerEm, -descender / first.unitsPerEm];
-    const { outlines, count, size, tooMuch } = this.outlinesOf(lines);
-    const ops = new Uint8Array(count);
-    const coords = new Float64Array(size);
-    const letters = { of: outlines.filter((outline) => outline !== null), at: new Float64Array(2 * outlines.length) };
-    let [glyphs, letter, op, at] = [0, 0, 0, 0];
+    const { ascentEm, descentEm, capHeightEm } = first.metrics;
+    const letters: Letters = { of: [], at: new Float64Array(2 * lines.reduce((count, { glyphs }) => count + glyphs.length, 0)) };
+    let [strokes, tooMuch] = [0, false];
     const placed = lines.map((line, i) => {
       const spare = widthEm - line.widthEm;
       const toLeft = direction === 'ltr' ? 'start' : 'end';
       const xEm = align === 'centre' ? spare / 2 : align === toLeft ? 0 : spare;
       const baselineEm = i * lineHeight + (lineHeight - ascentEm - descentEm) / 2 + ascentEm;
       for (const glyph of line.glyphs) {
-        const outline = outlines[glyphs++];
-        if (!outline) continue;
-        const { unitsPerEm } = glyph.face;
-        const [x, y] = [xEm + glyph.x, baselineEm - glyph.y];
-        letters.at[letter++] = x;
-        letters.at[letter++] = y;
-        ops.set(outline.ops, op);
-        op += outline.ops.length;
-        for (let k = 0; k < outline.coords.length; k += 2) {
-          coords[at++] = x + (outline.coords[k] as number) / unitsPerEm;
-          coords[at++] = y - (outline.coords[k + 1] as number) / unitsPerEm;
+        const outline = this.outlineOf(glyph.face, glyph.id);
+        // The rest of a line from where it would be too much is left out; a shorter line may follow.
+        if (strokes + outline.ops.length > MOST_OPS) {
+          tooMuch = true;
+          break;
         }
+        strokes += outline.ops.length;
+        letters.at[2 * letters.of.length] = xEm + glyph.x;
+        letters.at[2 * letters.of.length + 1] = baselineEm - glyph.y;
+        letters.of.push(outline);
       }
       return { text: line.text, xEm, baselineEm, widthEm: line.widthEm };
     });
-    const capHeight = first.font.getMetricPosition(hb.MetricsTag.CAP_HEIGHT) ?? first.unitsPerEm * 0.7;
+    let path: Path | null = null;
     return {
       widthEm,
       heightEm: lines.length * lineHeight,
-      capHeightEm: capHeight / first.unitsPerEm,
+      capHeightEm,
       lines: placed,
-      ops,
-      coords,
+      // Most texts are painted letter by letter: these are many times as long, and wait until they are asked for.
+      get ops() {
+        return (path ??= pathOf(letters)).ops;
+      },
+      get coords() {
+        return (path ??= pathOf(letters)).coords;
+      },
       letters,
       cut: cut || tooMuch,
       missing: [...missing],
     };
-  }
-
-  /** The outlines of lines' letters in their order, null for those of a line from where it would be too much; and how much there is. */
-  private outlinesOf(lines: readonly Line[]): { outlines: (Letter | null)[]; count: number; size: number; tooMuch: boolean } {
-    const outlines: (Letter | null)[] = [];
-    let [count, size, tooMuch] = [0, 0, false];
-    for (const { glyphs } of lines) {
-      let full = false;
-      for (const { face, id } of glyphs) {
-        const outline = this.outlineOf(face, id);
-        full ||= count + outline.ops.length > MOST_OPS;
-        outlines.push(full ? null : outline);
-        if (full) continue;
-        count += outline.ops.length;
-        size += outline.coords.length;
-      }
-      tooMuch ||= full;
-    }
-    return { outlines, count, size, tooMuch };
   }
 
   /** A paragraph as one line, or as many as keep within `wrapEm` by the Unicode line breaking rules; a word too long stands alone. */
@@ -335,16 +377,17 @@ class HarfBuzzShaper implements TextShaper {
     const glyphs: Glyph[] = [];
     let x = 0;
     for (const run of inVisualOrder(this.runsOf(text, levels, faces, missing))) {
-      const buffer = new hb.Buffer();
+      const { buffer } = this;
+      buffer.reset();
       buffer.addText(run.text);
       buffer.guessSegmentProperties();
       buffer.setDirection(run.level % 2 ? hb.Direction.RTL : hb.Direction.LTR);
       hb.shape(run.face.font, buffer);
       const positions = buffer.getGlyphPositions();
+      const em = run.face.unitsPerEm;
       buffer.getGlyphInfos().forEach((info, i) => {
         const p = positions[i];
         if (!p) return;
-        const em = run.face.unitsPerEm;
         glyphs.push({ face: run.face, id: info.codepoint, x: x + p.xOffset / em, y: p.yOffset / em });
         x += p.xAdvance / em;
       });
@@ -360,13 +403,13 @@ class HarfBuzzShaper implements TextShaper {
       const level = levels[at] ?? 0;
       at += character.length;
       const previous = runs.at(-1);
-      if (previous && isMark(character)) {
+      const code = character.codePointAt(0) ?? 0;
+      if (previous && code >= FIRST_MARK && isMark(character)) {
         previous.text += character;
         continue;
       }
-      const has = (face: Face) => face.has(character.codePointAt(0) ?? 0);
       // Spaces stay in the font of what is before them: a word and its space are shaped together.
-      const able = previous && character === ' ' && has(previous.face) ? previous.face : faces.find(has);
+      const able = previous && character === ' ' && previous.face.has(code) ? previous.face : firstWith(faces, code);
       if (!able) missing.add(character);
       const face = able ?? (faces[0] as Face);
       if (previous?.face === face && previous.level === level) previous.text += character;

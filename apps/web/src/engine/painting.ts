@@ -247,8 +247,9 @@ export class Painting {
       this.coming = null;
       this.come = coming;
       if (coming.isMain) this.calmDown();
-      // The level's next picture is drawn while this one is painted, where nothing else is to be done for it before.
-      if ((this.dirty || this.lastMs > 0) && this.host.makeReady()) this.tick(performance.now());
+      // The level's next picture is drawn while this one is painted, where nothing else is to be done for it before. The first waits for none.
+      const more = this.firstPictureMs !== null && (this.dirty || this.lastMs > 0);
+      if (more && this.host.makeReady()) this.tick(performance.now());
       this.showCome();
       this.ask();
     });

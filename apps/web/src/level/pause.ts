@@ -23,3 +23,13 @@ export async function slowly<T>(work: Generator<unknown, T, void>, busyMs = BUSY
     began = performance.now();
   }
 }
+
+/** Does something when there is nothing else to do, or after so long. Not every browser tells when that is. @returns what calls it off. */
+export function whenIdle(work: () => void, mostMs: number): () => void {
+  if ('requestIdleCallback' in globalThis) {
+    const turn = requestIdleCallback(work, { timeout: mostMs });
+    return () => cancelIdleCallback(turn);
+  }
+  const turn = setTimeout(work, mostMs);
+  return () => clearTimeout(turn);
+}

@@ -5,7 +5,7 @@ import { useHotkeys } from '@mantine/hooks';
 import { IconArrowBackUp, IconArrowForwardUp, IconCloudCheck, IconCloudOff, IconCloudUp, IconPlugConnectedX } from '@tabler/icons-react';
 import { memo, useDeferredValue, useEffect, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { slowly } from '../level/pause.ts';
+import { slowly, whenIdle } from '../level/pause.ts';
 import { toQuery, useBench } from '../state/bench.ts';
 import { redo, shownDocument, undo, useProject, useProjectPart } from '../state/project.ts';
 import { RevisionList } from './revisions.tsx';
@@ -86,6 +86,8 @@ function Views({ id, view }: { id: string; view: string }) {
 
 /** For so long at a time, so that a key's picture is not held up. */
 const SOME_MS = 8;
+/** A picture goes before, but not for ever. */
+const MOST_WAIT_MS = 1000;
 
 /** What is unfinished in the project. All elements are gone through for it, in parts, when the picture shows a change. */
 function Unfinished({ project }: { project: string }) {
@@ -94,9 +96,11 @@ function Unfinished({ project }: { project: string }) {
   useEffect(() => {
     if (!document) return;
     let wanted = true;
-    void slowly(unfinishedInParts(document), SOME_MS).then((found) => wanted && setAll(found));
+    const find = () => void slowly(unfinishedInParts(document), SOME_MS).then((found) => wanted && setAll(found));
+    const callOff = whenIdle(find, MOST_WAIT_MS);
     return () => {
       wanted = false;
+      callOff();
     };
   }, [document]);
   return <UnfinishedList all={all} project={project} />;

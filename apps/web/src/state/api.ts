@@ -13,11 +13,11 @@ import type {
   ProjectSummary,
   Revisions,
 } from '@foreshore/document';
+import { preparedAddress, projectAddress } from '@foreshore/document/addresses';
 
 import type { Proof } from '@foreshore/handoff/proof';
 import type { Sheet } from '@foreshore/handoff/sheet';
 import { fetched } from '../level/asked.ts';
-import { preparedAddress, projectAddress } from './early.ts';
 
 /** A refusal by the server, as problem details say it. */
 export class Refusal extends Error {

@@ -2,14 +2,9 @@
  * What the bench asks for first, asked for as soon as the page knows its address: the project, and then its level and the fonts, come
  * while the bench's program is still being read.
  */
-import type { LevelRef, OpenProject } from '@foreshore/document';
+import { benchOf, LEVEL_HEADER, projectAddress } from '@foreshore/document/addresses';
 import { ask } from '../level/asked.ts';
 import { SHIPPED } from '../level/font-files.ts';
-
-export const projectAddress = (id: string): string => `/api/projects/${id}`;
-/** A level as the server keeps it for the bench. */
-export const preparedAddress = (hash: string, { metresPerUnit, upAxis }: Pick<LevelRef, 'metresPerUnit' | 'upAxis'>): string =>
-  `/api/levels/${hash}/prepared?metresPerUnit=${metresPerUnit}&upAxis=${upAxis}`;
 
 const coming = new Map<string, Promise<ArrayBuffer | null>>();
 
@@ -31,16 +26,12 @@ function brought(address: string): Promise<ArrayBuffer | null> {
 
 /** @param path of the page. */
 export async function askEarly(path: string): Promise<void> {
-  const id = /^\/p\/([^/]+)\/bench$/.exec(path)?.[1];
+  const id = benchOf(path);
   if (!id) return;
   try {
-    const answer = (await ask(projectAddress(id))).clone();
-    if (!answer.ok) return;
-    const { level } = ((await answer.json()) as OpenProject).document;
-    if (level?.hash) {
-      const address = preparedAddress(level.hash, level);
-      coming.set(address, brought(address));
-    }
+    // The head of the answer says where its level lies: that comes before the document has been read.
+    const address = (await ask(projectAddress(id))).headers.get(LEVEL_HEADER);
+    if (address) coming.set(address, brought(address));
     for (const url of Object.values(SHIPPED).flat()) void ask(url);
   } catch {
     // The bench asks again, and says what is wrong.

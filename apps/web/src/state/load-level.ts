@@ -1,9 +1,10 @@
 /** A project's level, as the server keeps it for the bench; read here where the server could not keep that. */
 import type { LevelRef } from '@foreshore/document';
+import { preparedAddress } from '@foreshore/document/addresses';
 import { type LevelModel, openPreparedInParts, readLevel } from '@foreshore/level';
 import { slowly } from '../level/pause.ts';
 import { api, Refusal, Unreachable } from './api.ts';
-import { bringLevel, preparedAddress } from './early.ts';
+import { bringLevel } from './early.ts';
 
 const NOT_FOUND = 404;
 

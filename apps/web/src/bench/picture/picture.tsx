@@ -70,7 +70,8 @@ export function Picture() {
       const [w, h] = [box.clientWidth - 2 * MARGIN_PX, box.clientHeight - MARGIN_PX - 4];
       const aspect = outside ? w / h : widthPx / heightPx;
       const width = Math.max(16, Math.floor(Math.min(w, h * aspect)));
-      setSize([width, Math.max(16, Math.round(width / aspect))]);
+      const height = Math.max(16, Math.round(width / aspect));
+      setSize((before) => (before[0] === width && before[1] === height ? before : [width, height]));
     };
     fit();
     const observer = new ResizeObserver(fit);
