@@ -11,11 +11,9 @@ import { shortIndices } from './drawn.ts';
 import { levelError } from './faults.ts';
 import { LevelModel, type LevelTrees } from './model.ts';
 import type { DrawnPiece, LevelParts } from './parts.ts';
+import { isPrepared, MAGIC, PREFIX, PREPARED_VERSION } from './prepared-head.ts';
 
-/** Raised whenever what is kept changes: what was prepared by another version is prepared anew. */
-export const PREPARED_VERSION = 5;
-const MAGIC = 0x4c53_4f46;
-const PREFIX = 16;
+export { PREPARED_VERSION } from './prepared-head.ts';
 
 const TYPES = { Float32Array, Float64Array, Int32Array, Uint8Array, Uint16Array, Uint32Array } as const;
 type Table = InstanceType<(typeof TYPES)[keyof typeof TYPES]>;
@@ -89,9 +87,9 @@ export const openPrepared = (bytes: ArrayBuffer): LevelModel => finished(openPre
 
 /** The same in parts, for who must not be silent for long. */
 export function* openPreparedInParts(bytes: ArrayBuffer): Generator<void, LevelModel> {
-  const [magic, version, headLength = 0, total] = bytes.byteLength >= PREFIX ? new Uint32Array(bytes, 0, 4) : [];
-  if (magic !== MAGIC || version !== PREPARED_VERSION || total !== bytes.byteLength)
+  if (!isPrepared(bytes))
     throw levelError('prepared', 'what was kept of the level is not whole; open the project again, and it is made anew');
+  const headLength = new Uint32Array(bytes, 0, PREFIX / 4)[2] as number;
   const start = upTo8(PREFIX + headLength);
   const { parts, trees, drawn } = withTables(
     JSON.parse(new TextDecoder().decode(new Uint8Array(bytes, PREFIX, headLength))),

@@ -18,21 +18,25 @@ export function bringLevel(address: string): Promise<ArrayBuffer | null> {
 function brought(address: string): Promise<ArrayBuffer | null> {
   const worker = new Worker(new URL('./level.worker.ts', import.meta.url), { type: 'module' });
   return new Promise<ArrayBuffer | null>((resolve) => {
+    // It ends by itself, when it has kept what it brought.
     worker.onmessage = ({ data }: MessageEvent<ArrayBuffer | null>) => resolve(data);
-    worker.onerror = () => resolve(null);
+    worker.onerror = () => {
+      worker.terminate();
+      resolve(null);
+    };
     worker.postMessage(address);
-  }).finally(() => worker.terminate());
+  });
 }
 
 /** @param path of the page. */
 export async function askEarly(path: string): Promise<void> {
   const id = benchOf(path);
   if (!id) return;
+  for (const url of Object.values(SHIPPED).flat()) void ask(url);
   try {
     // The head of the answer says where its level lies: that comes before the document has been read.
     const address = (await ask(projectAddress(id))).headers.get(LEVEL_HEADER);
     if (address) coming.set(address, brought(address));
-    for (const url of Object.values(SHIPPED).flat()) void ask(url);
   } catch {
     // The bench asks again, and says what is wrong.
   }
