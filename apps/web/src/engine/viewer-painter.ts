@@ -27,8 +27,9 @@ const BETWEEN = '#15233B';
 
 /** A larger share of a picture than this is not painted by itself. */
 const SMALL = 0.5;
-/** Pictures of texts are made for so long at a time. */
+/** Pictures of texts are made for so long at a time; for less while it is waited for that the level can be drawn. */
 const MAKING_MS = 30;
+const SOME_MS = 5;
 
 /** What the painter is given. */
 export interface PaintHost {
@@ -169,7 +170,7 @@ export class ViewerPainter {
       // drawn is asked for first: it may only begin then.
       ready: () => {
         const there = level.ready();
-        return textsReady(MAKING_MS) && there;
+        return textsReady(level.begun ? MAKING_MS : SOME_MS) && there;
       },
       show: () => {
         const { canvas } = target;

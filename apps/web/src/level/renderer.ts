@@ -67,6 +67,8 @@ const NO_COMING: ComingMasks = { ready: () => true, make: () => NO_MASKS };
 export interface Coming {
   /** Whether it can be laid there without waiting. */
   ready(): boolean;
+  /** Whether it is being drawn, or there: asking whether it is ready may begin it. */
+  readonly begun: boolean;
   /**
    * Lays it there, once, waiting where it must. @param within only this part of it, where it is one that is kept.
    * @returns what of each panel the level leaves free.
@@ -79,14 +81,14 @@ export interface Coming {
 /** How often is asked whether a picture is there, milliseconds. */
 const ASK_MS = 3;
 
-/** Until it is ready. */
+/** Until it is ready; whoever waits has just asked. */
 export const readied = (coming: Pick<Coming, 'ready'>): Promise<void> =>
   new Promise((resolve) => {
     const ask = (): void => {
       if (coming.ready()) resolve();
       else setTimeout(ask, ASK_MS);
     };
-    ask();
+    setTimeout(ask, ASK_MS);
   });
 
 function copyOf(canvas: HTMLCanvasElement | OffscreenCanvas): OffscreenCanvas {
@@ -210,6 +212,9 @@ export class LevelRenderer {
     const now = (): Coming => (begun ??= this.beginNow(...args));
     return {
       ready: () => !this.preparing && now().ready(),
+      get begun() {
+        return begun !== null;
+      },
       land: (within) => now().land(within),
       get picture() {
         return begun?.picture ?? null;
@@ -226,7 +231,7 @@ export class LevelRenderer {
     panels: readonly PanelQuad[] = [],
   ): Coming {
     const { width, height } = target.canvas;
-    if (this.lost) return { ready: () => true, land: () => this.nothing(target), picture: null };
+    if (this.lost) return { ready: () => true, begun: true, land: () => this.nothing(target), picture: null };
     const wanted = DENSITY[quality] * (quality === 'coarse' && this.hurried ? FEWER_PIXELS : 1);
     scene.update();
     const shows = JSON.stringify([width, height, scene.moves, pose.position, pose.rotation, projection]);
@@ -237,6 +242,7 @@ export class LevelRenderer {
     if (kept && (last.panels === stand || stand === ''))
       return {
         ready: () => true,
+        begun: true,
         land: ({ x, y, width: w, height: h } = { x: 0, y: 0, width, height }) => {
           target.drawImage(last.picture as OffscreenCanvas, x, y, w, h, x, y, w, h);
           return stand === '' ? NO_MASKS : last.masks;
@@ -253,6 +259,7 @@ export class LevelRenderer {
     let picture: OffscreenCanvas | null = null;
     return {
       ready: () => this.lost || (drawn.ready() && masks.ready()),
+      begun: true,
       get picture() {
         return picture;
       },
