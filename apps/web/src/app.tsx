@@ -1,4 +1,6 @@
+import { useEffect, useState } from 'react';
 import { Navigate, Route, Routes } from 'react-router';
+import { whenIdle } from './level/pause.ts';
 import { Projects } from './projects/projects.tsx';
 import { Boundary } from './shell/boundary.tsx';
 import { Notices } from './shell/notices.tsx';
@@ -15,7 +17,12 @@ const Handoff = viewOf(() => import('./handoff/handoff.tsx'));
 /** Each view fails by itself. Going to another one, or back, tries anew. */
 const framed = (view: React.ReactElement) => <Boundary>{view}</Boundary>;
 
+/** What is told is told over what is there: that goes before, but not for long. */
+const TOLD_MS = 500;
+
 export function App() {
+  const [told, setTold] = useState(false);
+  useEffect(() => whenIdle(() => setTold(true), TOLD_MS), []);
   return (
     <>
       <Routes>
@@ -28,7 +35,7 @@ export function App() {
         <Route path="*" element={<Navigate to="/" replace />} />
       </Routes>
       <Standing />
-      <Notices />
+      {told && <Notices />}
     </>
   );
 }

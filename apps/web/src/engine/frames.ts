@@ -74,6 +74,8 @@ export class Frames {
   /** Replays of before a change: what they remember stands in while theirs is being made. */
   private readonly formerReplays = new Map<string, Replay>();
   private readonly standIns = new Map<string, Solver>();
+  /** What was arranged anew has not been solved yet. */
+  private unsolved = false;
   /** What a tick of a replay takes, milliseconds, the last ones weighing most. */
   private tickMs = 0;
   /** The angle of view of the game that is followed, degrees; null: the viewers' own. */
@@ -114,7 +116,22 @@ export class Frames {
       this.made = compile(this.document, this.model);
       return false;
     }
-    return this.arranged.has(viewer) || this.arrangedFor(viewer) === null;
+    if (!this.arranged.has(viewer)) {
+      this.unsolved = this.arrangedFor(viewer) !== null;
+      return !this.unsolved;
+    }
+    if (!this.unsolved) return true;
+    // On a route a frame that was found is kept for whoever asks next.
+    this.unsolved = false;
+    if (!this.wayNow()) return true;
+    this.frameOf(viewer);
+    return false;
+  }
+
+  /** The route whose moment is shown; undefined where the camera is free, a game is followed or the frame goes on by itself. */
+  private wayNow(): Route | undefined {
+    const { pose, route, mode } = useBench.getState();
+    return this.host.game() || pose || mode === 'try' ? undefined : this.document.routes[route];
   }
 
   /** The solver that goes on. Where something is arranged otherwise it is made anew, with what it remembers if rows are the same. */
@@ -214,9 +231,9 @@ export class Frames {
     const game = this.host.game();
     const arranged = this.arrangedFor(viewer);
     if (!arranged) return null;
-    const { pose, route, timeS, mode, scrolled, pointed, pressed } = useBench.getState();
-    const way = this.document.routes[route];
-    if (!game && !pose && way && mode !== 'try') {
+    const { route, timeS, mode, scrolled, pointed, pressed } = useBench.getState();
+    const way = this.wayNow();
+    if (way) {
       const key = `${viewer} ${route}`;
       const replay = this.replayOf(key, arranged, way);
       const { forced } = useLive.getState();
@@ -275,9 +292,9 @@ export class Frames {
    * then is exact, and quick.
    */
   catchUp(forMs: number): boolean {
-    const { pose, route, timeS, mode } = useBench.getState();
-    const way = this.document.routes[route];
-    if (this.host.game() || pose || !way || mode === 'try') return true;
+    const { route, timeS } = useBench.getState();
+    const way = this.wayNow();
+    if (!way) return true;
     const until = performance.now() + forMs;
     const may = (): boolean => performance.now() < until;
     this.stoodFrom = null;

@@ -4,7 +4,7 @@
  * picture takes its time, the page goes on meanwhile: the next one is begun before the one that has come is painted.
  */
 import type { Pose } from '@foreshore/core';
-import { BUSY_MS, pause } from '../level/pause.ts';
+import { pause } from '../level/pause.ts';
 import { type Quality, readied, SOFTWARE } from '../level/renderer.ts';
 import type { ComingPicture } from './viewer-painter.ts';
 
@@ -16,6 +16,10 @@ const CALM_MS = 250;
 const PAGES_MS = 1000;
 /** What takes longer than this before a picture in full quality is made in parts. */
 const CATCH_UP_MS = 15;
+/** Tiles in full quality are drawn for so long at a time: keys are heard between. */
+const TILES_MS = 20;
+/** At rest, what took longer to begin is painted a moment later, even where it could be at once. */
+const BEGUN_MS = 12;
 /** Pictures from other places that come after one another as fast as this are one turn of the camera. */
 const TURNING_MS = 250;
 
@@ -180,7 +184,7 @@ export class Painting {
       unsettled = host.isUnsettled();
     } else if (this.tilesDue.length > 0) {
       // As many as there is time for.
-      const until = performance.now() + BUSY_MS;
+      const until = performance.now() + TILES_MS;
       do this.bring({ pictures: this.tile(this.tilesDue.shift() as string, 'fine'), isMain: false, beganMs: performance.now() });
       while (!this.coming && this.tilesDue.length > 0 && performance.now() < until);
     } else if (this.reportDue) {
@@ -237,7 +241,8 @@ export class Painting {
   private bring(coming: Coming): void {
     const { pictures } = coming;
     const ready = (): boolean => this.over || pictures.every((picture) => picture.ready());
-    if (ready()) {
+    const atOnce = this.lastMs > 0 || performance.now() - coming.beganMs < BEGUN_MS;
+    if (atOnce && ready()) {
       this.show(coming);
       return;
     }

@@ -10,7 +10,7 @@ export const pause = (): Promise<void> =>
   });
 
 /** Work in parts lets others in after so long. */
-export const BUSY_MS = 60;
+const BUSY_MS = 60;
 
 /** Does work that is made in parts, so that the page is never silent for long. @param busyMs after so long others are let in. */
 export async function slowly<T>(work: Generator<unknown, T, void>, busyMs = BUSY_MS): Promise<T> {
