@@ -1,13 +1,17 @@
 /** Nothing lost, nobody in: windows that meet, a server that changes under a window, parts of the page that fail, other origins. */
+
+import { rmSync } from 'node:fs';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
 import { makeDocument, makeText, onGlass } from '@foreshore/document';
+import { preparedAddress } from '@foreshore/document/addresses';
 import Database from 'better-sqlite3';
 import type { Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import { callAt, makeEmptyAt, rename, startTestServer } from '../apps/server/src/test-server.ts';
-import { createProject, openBench, openBrowser, press, type Session, saved, settled } from './browser.ts';
+import { addBox, newLevel, toBinary } from '../packages/level/src/sample.ts';
+import { createProject, openBench, openBrowser, press, type Session, saved, sendLevel, settled } from './browser.ts';
 
 const address = inject('address');
 let session: Session;
@@ -133,6 +137,68 @@ describe('a server that is not what it was', () => {
     expect(await card?.evaluate((el) => el.textContent)).toMatch(/\/body.*Download what is there.*Go back to rev 0/);
     await press(page, 'Go back to rev 0');
     await page.waitForSelector(`[data-project="${id}"]:not([data-unreadable])`);
+    await again.remove();
+  });
+});
+
+describe('a level that was opened before', () => {
+  /** Names and sizes of the levels that the browser keeps for an origin. */
+  const keptIn = (page: Page) =>
+    page.evaluate(async () => {
+      const into = await (await navigator.storage.getDirectory()).getDirectoryHandle('levels');
+      const files: [string, number][] = [];
+      for await (const [name, handle] of into as unknown as AsyncIterable<[string, FileSystemFileHandle]>)
+        files.push([name, (await handle.getFile()).size]);
+      return files;
+    });
+  const alter = (page: Page, how: 'rename' | 'cut') =>
+    page.evaluate(async (what) => {
+      const into = await (await navigator.storage.getDirectory()).getDirectoryHandle('levels');
+      for await (const [, handle] of into as unknown as AsyncIterable<[string, FileSystemFileHandle]>) {
+        const bytes = new Uint8Array(await (await handle.getFile()).arrayBuffer());
+        // One letter of a node's name, all else as it was.
+        const at = new TextDecoder('latin1').decode(bytes).lastIndexOf('Crate');
+        bytes[at + 3] = 'n'.charCodeAt(0);
+        const writing = await handle.createWritable();
+        await writing.write(what === 'rename' ? bytes : bytes.subarray(0, bytes.length >> 1));
+        await writing.close();
+      }
+    }, how);
+  const nodes = (page: Page) => page.evaluate(() => [...(globalThis.foreshore?.engine.model.nodeIds ?? [])]);
+
+  it('is read from this browser, whole or not at all; one that the server has no more is not shown', async () => {
+    const own = await startTestServer();
+    const level = newLevel();
+    addBox(level, 'Quay', 15, [0, -15, 0]);
+    addBox(level, 'Crate', 0.5, [0, 0.5, -6]);
+    const sent = await sendLevel(own.address, 'quay.glb', await toBinary(level));
+    const made = { ...sent, metresPerUnit: 1, upAxis: 'y' as const };
+    const id = await createProject(own.address, { from: 'level', name: 'Quay', level: made });
+    const page = await session.browser.newPage();
+    await page.evaluateOnNewDocument('globalThis.__name ??= (f) => f');
+    await openBench(page, own.address, id);
+    expect(await nodes(page)).toContain('Crate');
+    await expect.poll(() => keptIn(page).catch(() => [])).toHaveLength(1);
+    const size = Number((await fetch(new URL(preparedAddress(sent.hash, made), own.address))).headers.get('content-length'));
+    await expect.poll(async () => (await keptIn(page))[0]?.[1]).toBe(size);
+
+    // What the browser keeps is what is opened.
+    await alter(page, 'rename');
+    await openBench(page, own.address, id);
+    expect(await nodes(page)).toContain('Crane');
+    // Half of it is none: the server's is brought, and kept in its place.
+    await alter(page, 'cut');
+    await openBench(page, own.address, id);
+    expect(await nodes(page)).toContain('Crate');
+    await expect.poll(async () => (await keptIn(page))[0]?.[1]).toBe(size);
+
+    await own.stop();
+    rmSync(join(own.folder, 'files', sent.hash));
+    const again = await startTestServer(own.folder, Number(new URL(own.address).port));
+    await openBench(page, again.address, id);
+    await page.waitForFunction(() => globalThis.document.body.textContent?.includes('is not on the server any more'), { polling: 50 });
+    expect(await nodes(page)).not.toContain('Crate');
+    await page.close();
     await again.remove();
   });
 });

@@ -33,6 +33,20 @@ describe('projects', () => {
     expect(readFileSync(LEVEL).equals(Buffer.from(await level.arrayBuffer()))).toBe(true);
   });
 
+  it('are asked for with the page of their bench; the head of the answer says where the level lies', async () => {
+    const linkOf = async (path: string) => (await fetch(new URL(path, server.address))).headers.get('link');
+    expect(await linkOf('/p/low-water/bench?t=3')).toBe('</api/projects/low-water>; rel=preload; as=fetch; crossorigin');
+    // Another view has no use for it so soon, and nothing else is taken for a project's name.
+    for (const path of ['/', '/p/low-water/plan', '/p/low%3E%2Cwater/bench', '/p//bench', '/p/a/b/bench'])
+      expect(await linkOf(path)).toBe(null);
+    const { headers } = await fetch(new URL('/api/projects/low-water', server.address));
+    const prepared = await fetch(new URL(headers.get('foreshore-level') ?? '', server.address), { method: 'HEAD' });
+    expect(prepared.status).toBe(200);
+    expect(Number(prepared.headers.get('content-length'))).toBeGreaterThan(0);
+    const { body } = await call('POST', '/api/projects', { from: 'empty', name: 'No level yet' });
+    expect((await fetch(new URL(`/api/projects/${body.id}`, server.address))).headers.get('foreshore-level')).toBe(null);
+  });
+
   it('are renamed, duplicated, removed and brought back', async () => {
     const { id } = await makeEmpty('Sandbar');
     expect((await call('PATCH', `/api/projects/${id}`, { name: 'Shoal', clientId: 'test' })).body).toEqual({ revision: 1 });

@@ -1,7 +1,10 @@
 /** Covers are joined and coloured as by hand, pixel by pixel. */
+
+import { shippedShaper } from '@foreshore/text/node';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { type Cover, colourCover, joinCover, Letters, type Rgba } from './letters.ts';
+import { boundsOf } from './sprites.ts';
 
 const empty = (width: number, height: number): Cover => ({ width, height, of: new Uint8Array(width * height) });
 
@@ -97,5 +100,18 @@ describe('colouring', () => {
     const pixels = new Uint8ClampedArray(4 * 6).fill(7);
     colourCover(pixels, 3, { width: 2, height: 2, of: new Uint8Array(4).fill(255) }, [1, 2, 3, 255], null, [0, 0, 0, 0]);
     expect([...pixels].filter((_, k) => Math.floor(k / 4) % 3 === 2)).toEqual(Array(8).fill(7));
+  });
+});
+
+describe('the bounds of a text', () => {
+  it('are those of its outlines to the bit, found letter by letter or point by point', () => {
+    const text = shippedShaper();
+    for (const said of ['Low water 06:12', 'gÅjÇ/|_', '\u05d2\u05d0\u05d5\u05ea', '   ', '']) {
+      const block = text.shape({ text: said, weight: 400, align: 'centre', lineHeight: 1.2, wrapEm: null });
+      const { widthEm, heightEm, capHeightEm, lines, ops, coords, cut, missing } = block;
+      const plain = { widthEm, heightEm, capHeightEm, lines, ops, coords, cut, missing };
+      expect(boundsOf(block)).toEqual(boundsOf(plain));
+      expect(Number.isFinite(boundsOf(block)[0])).toBe(coords.length > 0);
+    }
   });
 });
