@@ -36,6 +36,7 @@ import { LevelScene } from '../level/scene.ts';
 import { type Hover, useBench } from '../state/bench.ts';
 import { gameFrame, useGame } from '../state/game.ts';
 import { useLive } from '../state/live.ts';
+import { useSideEffects } from '../state/side-effects.ts';
 import { Camera } from './camera.ts';
 import { Frames, type FramesHost, type Seen } from './frames.ts';
 import { Immersion } from './immersion.ts';
@@ -46,6 +47,7 @@ import { Places } from './places.ts';
 import { Recording } from './recording.ts';
 import { report } from './report.ts';
 import { rowFor } from './rows.ts';
+import { SideEffects } from './side-effects.ts';
 import { Trying } from './trying.ts';
 import { UnderPoint } from './under-point.ts';
 import { type ComingPicture, ViewerPainter } from './viewer-painter.ts';
@@ -96,6 +98,7 @@ export class Engine {
   /** While trying, time goes on for what softens, lingers and moves, though the route stands still: seconds. */
   tryS = 0;
   private readonly painting: Painting;
+  private readonly sideEffects = new SideEffects(() => this.settled);
   /** When the game that is followed was heard last. */
   private heardMs = Number.NEGATIVE_INFINITY;
   private readonly reportHost = {
@@ -228,6 +231,8 @@ export class Engine {
         this.frames.replayAnew();
         this.invalidate();
       }),
+      // The present moment is looked at before the next change.
+      useSideEffects.subscribe((now, before) => now.wanted && !before.wanted && this.invalidate()),
       useGame.subscribe(({ frame }, before) => {
         if (frame !== before.frame) this.followGame(frame, before.frame !== null);
       }),
@@ -250,6 +255,7 @@ export class Engine {
 
   dispose(): void {
     this.painting.dispose();
+    this.sideEffects.dispose();
     this.immersion?.leave();
     for (const stop of this.unsubscribe) stop();
     this.trying.dispose();
@@ -362,7 +368,10 @@ export class Engine {
   /** Everything has been painted in full since a moment: what all viewers show is told. @returns whether no picture is still to come. */
   private rested(paintedMs: number): boolean {
     const solver = this.frameOf(useBench.getState().viewer);
-    if (solver) useBench.setState({ info: report(this.reportHost, solver, 'all') });
+    if (solver) {
+      useBench.setState({ info: report(this.reportHost, solver, 'all') });
+      this.sideEffects.rested(solver);
+    }
     // All that is shown anywhere has been painted since.
     this.pages.rest(paintedMs);
     return this.pictures.complete && this.pages.complete;

@@ -6,7 +6,7 @@ import { memo } from 'react';
 import { useBench } from '../../state/bench.ts';
 import { shownDocument, useProject } from '../../state/project.ts';
 
-const SHORT: Record<Shortfall['kind'], string> = {
+export const SHORT: Record<Shortfall['kind'], string> = {
   empty: 'without a text',
   unmeasured: 'with a page whose letters are not measured',
   glyphs: 'with letters that no font has',

@@ -6,6 +6,7 @@ import { IconArrowBackUp, IconBaselineDensitySmall, IconMenu2, IconMinus, IconPl
 import { ChoiceMenu } from '../../fields/choice-menu.tsx';
 import { useBench, useBenchPart } from '../../state/bench.ts';
 import { HEIGHT_NAMES } from './heights.ts';
+import { SideEffectsMenu } from './side-effects.tsx';
 
 export function Controls({ document, durationS }: { document: Document; durationS: number }) {
   const { playing, route, strip } = useBenchPart('playing', 'route', 'strip');
@@ -44,6 +45,7 @@ export function Controls({ document, durationS }: { document: Document; duration
           <IconArrowBackUp size={16} />
         </ActionIcon>
       )}
+      <SideEffectsMenu document={document} />
       <ActionIcon
         variant="transparent"
         className="icon-button"

@@ -55,6 +55,12 @@ describe('the rows of the strip', () => {
     expect(folded).toEqual({ far: 1, phase: 0, always: 0 });
   });
 
+  it('list what is marked, with the groups that it lies in, whatever is folded away', () => {
+    const { rows, folded } = stripRows(document, { ...ask, marked: new Set(['far', 'line-1']) });
+    expect(rows.map(({ id }) => id)).toEqual(['far', 'card', 'line-2', 'line-1', 'near']);
+    expect(folded.far).toBe(1);
+  });
+
   it('list members below their group once it is unfolded, the worst first', () => {
     const { rows } = stripRows(document, { ...ask, unfolded: new Set(['card']) });
     expect(rows.map(({ id, depth }) => [id, depth])).toEqual([

@@ -61,9 +61,13 @@ export interface StripAsk {
   /** The folds that are open, and the groups whose members are listed. */
   open: ReadonlySet<Fold>;
   unfolded: ReadonlySet<string>;
+  /** What a change did something to is listed like the selected element. */
+  marked?: ReadonlySet<string>;
 }
 
-export function stripRows(document: Document, { bands, selection, open, unfolded }: StripAsk): StripList {
+const NONE: ReadonlySet<string> = new Set();
+
+export function stripRows(document: Document, { bands, selection, open, unfolded, marked = NONE }: StripAsk): StripList {
   const all = inOrder(document.elements);
   const order = new Map(all.map(([id], at) => [id, at]));
   const members = new Map<string, string[]>();
@@ -75,12 +79,13 @@ export function stripRows(document: Document, { bands, selection, open, unfolded
     else outer.push(id);
   }
   const above = new Set<string>();
-  for (let at = selection ? document.elements[selection] : undefined; at; ) {
-    const group = groupOf(at);
-    if (group === null || above.has(group)) break;
-    above.add(group);
-    at = document.elements[group];
-  }
+  for (const id of selection === null ? marked : [selection, ...marked])
+    for (let at = document.elements[id]; at; ) {
+      const group = groupOf(at);
+      if (group === null || above.has(group)) break;
+      above.add(group);
+      at = document.elements[group];
+    }
   const share = (id: string) => readableShare(bands.get(id) ?? []);
   const worsts = new Map<string, number>();
   const worst = (id: string): number => {
@@ -105,7 +110,7 @@ export function stripRows(document: Document, { bands, selection, open, unfolded
     for (const id of sorted(ids)) {
       const fold = depth === 0 ? folds(id) : null;
       if (fold) folded[fold]++;
-      if (fold && !open.has(fold) && id !== selection && !above.has(id)) continue;
+      if (fold && !open.has(fold) && id !== selection && !marked.has(id) && !above.has(id)) continue;
       const inside = members.get(id) ?? [];
       const isOpen = unfolded.has(id) || above.has(id);
       const band = bands.get(id);

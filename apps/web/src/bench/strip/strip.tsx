@@ -9,10 +9,12 @@ import { type KeyboardEvent, type PointerEvent, useEffect, useMemo, useRef, useS
 import { useShownBands } from '../../questions/bands.ts';
 import { useBench, useBenchPart } from '../../state/bench.ts';
 import { useShown } from '../../state/beside.tsx';
+import { useSideEffects } from '../../state/side-effects.ts';
 import { Band, bandTitle, Others, saidAt } from './band.tsx';
 import { Controls } from './controls.tsx';
 import { HEIGHT_PX, NAME_PX, ROW_PX } from './heights.ts';
 import { Ruler } from './ruler.tsx';
+import { Mark } from './side-effects.tsx';
 import { FOLDS, type Fold, stripRows } from './strip-rows.ts';
 import './strip.css';
 
@@ -50,6 +52,8 @@ export function Strip() {
   const [open, setOpen] = useState<ReadonlySet<Fold>>(new Set());
   const [unfolded, setUnfolded] = useState<ReadonlySet<string>>(new Set());
   const [hovered, setHovered] = useState<{ x: number; y: number; timeS: number; says: string } | null>(null);
+  const effects = useSideEffects((s) => s.effects);
+  const marked = useMemo(() => new Set(effects.map(({ element }) => element)), [effects]);
   const way = document?.routes[route];
   const durationS = way ? Math.max(routeDurationS(way), 0.1) : 60;
 
@@ -57,9 +61,9 @@ export function Strip() {
     if (!document) return { rows: [], folded: { far: 0, phase: 0, always: 0 } };
     // All at once: nothing is folded.
     const all = strip === 'all' ? { open: new Set(FOLDS), unfolded: new Set(Object.keys(document.elements)) } : { open, unfolded };
-    const list = stripRows(document, { bands, selection, ...all });
+    const list = stripRows(document, { bands, selection, marked, ...all });
     return strip === 'one' ? { ...list, rows: list.rows.filter((row) => row.id === selection) } : list;
-  }, [document?.elements, bands, strip, selection, open, unfolded]);
+  }, [document?.elements, bands, strip, selection, open, unfolded, marked]);
   const tall = (id: string | undefined) => (strip === 'all' && id === selection ? 24 : ROW_PX[strip]);
   const virtual = useVirtualizer({
     count: rows.length,
@@ -173,6 +177,7 @@ export function Strip() {
                     />
                   )}
                   <span className="row-words">{row.name}</span>
+                  {size >= 12 && marked.has(row.id) && <Mark effect={effects.find(({ element }) => element === row.id)} />}
                   {size >= 12 && <Others id={row.id} />}
                   {band && size >= 12 && (
                     <span className="row-share" title={row.worst < row.share - 0.005 ? 'Of its members, the least' : undefined}>

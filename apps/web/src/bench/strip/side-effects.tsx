@@ -1,0 +1,74 @@
+/** What the last change did to elements that it did not touch: a mark at their rows, and a list with what takes the change back. */
+import type { SideEffect } from '@foreshore/checks';
+import type { Document } from '@foreshore/document';
+import { Menu, UnstyledButton } from '@mantine/core';
+import { IconArrowBackUp, IconRipple, IconRippleOff } from '@tabler/icons-react';
+import { select } from '../../state/bench.ts';
+import { undo, useProject } from '../../state/project.ts';
+import { useSideEffects, wantSideEffects } from '../../state/side-effects.ts';
+import { SHORT } from './band.tsx';
+
+const px = (by: number): string => `${by < 10 ? by.toFixed(1) : by.toFixed(0)} px`;
+
+const SAYS: { [K in SideEffect['kind']]: (effect: SideEffect & { kind: K }) => string } = {
+  hidden: () => 'not shown any more',
+  shown: () => 'shown now',
+  short: ({ short }) => `now ${SHORT[short]}`,
+  moved: (effect) => `moved ${px(effect.px)}`,
+  resized: (effect) => `resized ${px(effect.px)}`,
+};
+const say = (effect: SideEffect): string => (SAYS[effect.kind] as (one: SideEffect) => string)(effect);
+
+/** At a row: in a word or two, what happened. */
+export function Mark({ effect }: { effect: SideEffect | undefined }) {
+  if (!effect) return null;
+  return (
+    <span className="row-mark" data-effect={effect.kind} title="By the last change, which did not touch this element">
+      {say(effect)}
+    </span>
+  );
+}
+
+export function SideEffectsMenu({ document }: { document: Document }) {
+  const { wanted, effects, known } = useSideEffects();
+  const last = useProject((s) => s.undoable.at(-1)?.what);
+  const count = effects.length === 1 ? '1 side effect' : `${effects.length} side effects`;
+  const name = (id: string) => document.elements[id]?.name || id;
+  return (
+    <Menu position="top-start" width={340}>
+      <Menu.Target>
+        <UnstyledButton
+          className="side-effects"
+          data-side-effects={wanted ? effects.length : 'off'}
+          data-known={known}
+          aria-label={wanted ? `Side effects of the last change: ${effects.length}` : 'Side effects of changes are not marked'}
+          title={wanted ? 'What the last change did to elements that it did not touch' : 'Side effects of changes are not marked'}
+        >
+          {wanted ? <IconRipple size={16} aria-hidden="true" /> : <IconRippleOff size={16} aria-hidden="true" />}
+          {wanted && effects.length > 0 && <span className="num">{effects.length}</span>}
+        </UnstyledButton>
+      </Menu.Target>
+      <Menu.Dropdown mah={360} style={{ overflowY: 'auto' }}>
+        {wanted && (
+          <Menu.Label>
+            {effects.length > 0 ? `${count} of the last change, at this moment` : 'The last change had no side effect here'}
+          </Menu.Label>
+        )}
+        {effects.map((effect) => (
+          <Menu.Item key={effect.element} onClick={() => select(effect.element)}>
+            <b>{name(effect.element)}</b> {say(effect)}
+          </Menu.Item>
+        ))}
+        {effects.length > 0 && last && (
+          <Menu.Item leftSection={<IconArrowBackUp size={14} aria-hidden="true" />} onClick={undo}>
+            Undo: {last}
+          </Menu.Item>
+        )}
+        <Menu.Divider />
+        <Menu.Item data-switch onClick={() => wantSideEffects(!wanted)}>
+          {wanted ? 'Stop marking side effects' : 'Mark side effects of changes'}
+        </Menu.Item>
+      </Menu.Dropdown>
+    </Menu>
+  );
+}

@@ -1,0 +1,32 @@
+/** What the last change did to elements that it did not touch, at the present moment; and whether that is looked for. */
+import type { SideEffect } from '@foreshore/checks';
+import { create } from 'zustand';
+
+interface SideEffectStore {
+  /** Looked for after each change. This browser remembers it. */
+  wanted: boolean;
+  effects: readonly SideEffect[];
+  /** The present moment is known as it stands: the next change is compared with it. */
+  known: boolean;
+}
+
+const KEY = 'foreshore.side-effects';
+/** A browser may keep nothing for a page; then it is as at first. */
+const kept = (): boolean => {
+  try {
+    return localStorage.getItem(KEY) !== 'off';
+  } catch {
+    return true;
+  }
+};
+
+export const useSideEffects = create<SideEffectStore>(() => ({ wanted: kept(), effects: [], known: false }));
+
+export function wantSideEffects(wanted: boolean): void {
+  useSideEffects.setState({ wanted, effects: [], known: false });
+  try {
+    localStorage.setItem(KEY, wanted ? 'on' : 'off');
+  } catch {
+    // It holds until the page is left.
+  }
+}
