@@ -113,6 +113,22 @@ describe('a picture over a level that stands', () => {
     });
     expect(off).toBeLessThan(0.002);
   });
+  it('has at rest all the pixels that there is time for, however slow the first pictures were', async () => {
+    const { page } = session;
+    const most = (to?: number) =>
+      page.evaluate((value) => {
+        const { renderer } = globalThis.foreshore?.engine as unknown as { renderer: { most: number } };
+        if (value !== undefined) renderer.most = value;
+        return renderer.most;
+      }, to);
+    // As after a picture that took seconds, because something else had the graphics.
+    await most(0.3);
+    await stand([0.3, 1.6, 0]);
+    expect(await most()).toBeGreaterThan(0.9);
+    const { other, all } = await afresh();
+    expect(other / all).toBeLessThan(0.001);
+  });
+
   it('is never blank while one of another size is on its way', async () => {
     const { page } = session;
     const black = await page.evaluate(async () => {

@@ -158,6 +158,7 @@ export class Engine {
     this.model = model;
     this.scene = scene;
     this.renderer = renderer;
+    renderer.onFiner = () => this.invalidate();
     renderer.onChange = (lost) => {
       useBench.setState({ graphics: lost ? 'lost' : 'there' });
       this.invalidate();

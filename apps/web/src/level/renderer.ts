@@ -142,6 +142,8 @@ const SLOW_MS = 3500;
 const MANY = 30_000;
 /** It is then to take about so long. */
 const WANTED_MS = 600;
+/** So many times the pixels, each way, are worth another picture. */
+const NOTABLY = 1.15;
 const LEAST_DENSITY = 0.08;
 const PROBE = 0.2;
 /** What makes ready what draws, and takes less, belongs to a level that is quick to draw. */
@@ -175,6 +177,8 @@ export class LevelRenderer {
   /** The small picture that makes ready what draws is on its way. */
   private preparing = false;
 
+  /** A picture at rest was quicker than was feared: there may be one with more pixels. */
+  onFiner: () => void = () => {};
   /** Told when the graphics context is lost, and when it has come back and everything should be drawn again. */
   onChange: ((lost: boolean) => void) | null = null;
 
@@ -267,6 +271,7 @@ export class LevelRenderer {
         if (this.lost) return this.nothing(target);
         const ms = drawn.land();
         this.learn(density, ms, triangles);
+        if (quality === 'fine' && this.raise(density, wanted, ms)) this.onFiner();
         if (SOFTWARE && quality === 'coarse' && width * height > LARGE_PX) this.hurry(ms);
         const free = masks.make();
         // At rest, or asked for a second time, it stands still: kept, so that what changes in front of the level does not draw the level again.
@@ -391,6 +396,16 @@ export class LevelRenderer {
     if (triangles > MANY) this.triangleMs += (ms / triangles - this.triangleMs) / (ms / triangles < this.triangleMs ? 2 : 8);
     if (ms > SLOW_MS) this.most = Math.max(LEAST_DENSITY, density * Math.sqrt(WANTED_MS / ms));
     else if (ms < WANTED_MS / 4 && density >= this.most) this.most = Math.min(2, this.most * 1.5);
+  }
+
+  /**
+   * What was measured while the page was busy was too long, and at rest nothing else would tell: a picture that has time left is drawn
+   * once more, with as many pixels as go into that. @returns whether there may be notably more.
+   */
+  private raise(density: number, wanted: number, ms: number): boolean {
+    if (density >= wanted) return false;
+    this.most = Math.max(this.most, Math.min(2, density * Math.sqrt(WANTED_MS / ms)));
+    return Math.min(wanted, this.most) > density * NOTABLY;
   }
 
   /**
