@@ -117,9 +117,9 @@ describe('a picture over a level that stands', () => {
     const { page } = session;
     const most = (to?: number) =>
       page.evaluate((value) => {
-        const { renderer } = globalThis.foreshore?.engine as unknown as { renderer: { most: number } };
-        if (value !== undefined) renderer.most = value;
-        return renderer.most;
+        const engine = globalThis.foreshore?.engine as unknown as { renderer: { most: number } } | undefined;
+        if (engine && value !== undefined) engine.renderer.most = value;
+        return engine?.renderer.most;
       }, to);
     // As after a picture that took seconds, because something else had the graphics.
     await most(0.3);
