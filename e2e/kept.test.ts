@@ -142,16 +142,19 @@ describe('a server that is not what it was', () => {
 });
 
 describe('a level that was opened before', () => {
-  /** Names and sizes of the levels that the browser keeps for an origin. */
+  /** Names of the levels that the browser keeps for an origin, and their sizes; 0 for one that is still being written. */
   const keptIn = (page: Page) =>
     page.evaluate(async () => {
       const into = await (await navigator.storage.getDirectory()).getDirectoryHandle('levels');
       const files: [string, number][] = [];
-      for await (const [name, handle] of into as unknown as AsyncIterable<[string, FileSystemFileHandle]>)
-        files.push([name, (await handle.getFile()).size]);
+      for await (const [name, handle] of into as unknown as AsyncIterable<[string, FileSystemFileHandle]>) {
+        const file = await handle.getFile();
+        const [magic] = new Uint32Array(await file.slice(0, 4).arrayBuffer());
+        files.push([name, magic ? file.size : 0]);
+      }
       return files;
     });
-  const alter = (page: Page, how: 'rename' | 'cut') =>
+  const alter = (page: Page, how: 'rename' | 'cut' | 'spoil') =>
     page.evaluate(async (what) => {
       const into = await (await navigator.storage.getDirectory()).getDirectoryHandle('levels');
       for await (const [, handle] of into as unknown as AsyncIterable<[string, FileSystemFileHandle]>) {
@@ -159,8 +162,10 @@ describe('a level that was opened before', () => {
         // One letter of a node's name, all else as it was.
         const at = new TextDecoder('latin1').decode(bytes).lastIndexOf('Crate');
         bytes[at + 3] = 'n'.charCodeAt(0);
+        // It does not say any more where its tables lie.
+        if (what === 'spoil') bytes.fill(0, 20, 120);
         const writing = await handle.createWritable();
-        await writing.write(what === 'rename' ? bytes : bytes.subarray(0, bytes.length >> 1));
+        await writing.write(what === 'cut' ? bytes.subarray(0, bytes.length >> 1) : bytes);
         await writing.close();
       }
     }, how);
@@ -190,6 +195,13 @@ describe('a level that was opened before', () => {
     await alter(page, 'cut');
     await openBench(page, own.address, id);
     expect(await nodes(page)).toContain('Crate');
+    await expect.poll(async () => (await keptIn(page))[0]?.[1]).toBe(size);
+    // One that is whole by its length, and cannot be opened, is let go of.
+    await alter(page, 'spoil');
+    await openBench(page, own.address, id);
+    expect(await nodes(page)).toContain('Crate');
+    expect(await keptIn(page)).toEqual([]);
+    await openBench(page, own.address, id);
     await expect.poll(async () => (await keptIn(page))[0]?.[1]).toBe(size);
 
     await own.stop();

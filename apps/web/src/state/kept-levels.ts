@@ -1,9 +1,9 @@
 /**
  * Levels that this browser keeps in its own file system (File System Standard, origin private), so that one that was opened before comes
- * in a tenth of the time that it takes from the server. Whatever fails here, the server has the level. For workers: only these may read
- * such a file at once.
+ * in a tenth of the time that it takes from the server. Whatever fails here, the server has the level. Reading and writing is for
+ * workers: only these may do so at once.
  */
-import { isPrepared } from '@foreshore/level/prepared-head';
+import { isPrepared, PREFIX } from '@foreshore/level/prepared-head';
 
 const FOLDER = 'levels';
 /** Of all that is kept; the levels that were kept first go first. */
@@ -57,9 +57,11 @@ export async function keepLevel(address: string, bytes: ArrayBuffer): Promise<vo
     const file = (await into.getFileHandle(name, { create: true })) as Openable;
     const handle = await file.createSyncAccessHandle();
     try {
-      // The length is the last thing that becomes right: a level whose writing was cut short is not whole.
+      // What says that it is whole is written last, when all else lies on the disk.
       handle.truncate(0);
-      handle.write(new Uint8Array(bytes), { at: 0 });
+      handle.write(new Uint8Array(bytes, PREFIX), { at: PREFIX });
+      handle.flush();
+      handle.write(new Uint8Array(bytes, 0, PREFIX), { at: 0 });
       handle.flush();
     } finally {
       handle.close();
@@ -67,6 +69,11 @@ export async function keepLevel(address: string, bytes: ArrayBuffer): Promise<vo
   } catch {
     // The next opening brings it from the server again.
   }
+}
+
+/** Lets go of a level that could not be opened. Not only workers may. */
+export async function forgetLevel(address: string): Promise<void> {
+  await (await folder()).removeEntry(nameOf(address)).catch(() => {});
 }
 
 /** Makes room for a level. @returns whether there is. */

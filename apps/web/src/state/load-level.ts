@@ -5,6 +5,7 @@ import { type LevelModel, openPreparedInParts, readLevel } from '@foreshore/leve
 import { slowly } from '../level/pause.ts';
 import { api, Refusal, Unreachable } from './api.ts';
 import { bringLevel } from './early.ts';
+import { forgetLevel } from './kept-levels.ts';
 
 const NOT_FOUND = 404;
 
@@ -21,7 +22,14 @@ export async function loadLevel(hash: string, as: Pick<LevelRef, 'metresPerUnit'
 
 /** The same for the page: a worker does what takes time. Where it cannot, the page does, and has the reason. */
 export async function levelForPage(hash: string, as: Pick<LevelRef, 'metresPerUnit' | 'upAxis'>): Promise<LevelModel> {
-  const brought = await bringLevel(preparedAddress(hash, as));
+  const address = preparedAddress(hash, as);
+  const brought = await bringLevel(address);
   if (!brought) return loadLevel(hash, as);
-  return slowly(openPreparedInParts(brought));
+  try {
+    return await slowly(openPreparedInParts(brought));
+  } catch {
+    // What this browser keeps of it has been spoilt since.
+    await forgetLevel(address).catch(() => {});
+    return loadLevel(hash, as);
+  }
 }
