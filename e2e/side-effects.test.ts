@@ -15,7 +15,8 @@ function card(): Document {
   const made = makeDocument('Side effects');
   made.elements.card = makeGroup(onGlass([0.5, 0.2]), 'Card', 'column', 'a0');
   made.elements.tide = makeText(insideOf('card'), 'Tide', 'a0');
-  made.elements.wind = makeText(insideOf('card'), 'Wind', 'a1');
+  made.feeds.gusts = { name: 'Gusts', order: 'a0', kind: 'text', unit: '', initial: 'none' };
+  made.elements.wind = { ...makeText(insideOf('card'), 'Wind', 'a1'), text: 'Wind: {gusts}' };
   made.elements.clock = makeText(onGlass([0.1, 0.9]), 'Clock', 'a1');
   return made;
 }
@@ -60,6 +61,24 @@ describe('side effects of a change', () => {
     // What goes back has no side effect: it is as it was.
     await count(0);
     await known();
+
+    // A value that is held is not the document's doing: what comes after is compared with the frame as it then is.
+    await page.evaluate(() => globalThis.foreshore?.live.setState({ held: { gusts: 'from the north, all day and all night' } }));
+    await settled(page);
+    await known();
+    const clockPx = (emPx: number) =>
+      editAt(
+        address,
+        id,
+        (d) => void Object.assign(d.elements.clock as object, { size: { rule: 'screen', emPx, hideBelowPx: 0, leavePx: 0 } }),
+      );
+    await clockPx(44);
+    await page.waitForFunction(() =>
+      JSON.stringify(globalThis.foreshore?.project.getState().document?.elements.clock).includes('"emPx":44'),
+    );
+    await settled(page);
+    await known();
+    await count(0);
 
     // Somebody else's change, too; and a moment later it is another moment.
     await editAt(

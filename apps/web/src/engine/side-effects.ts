@@ -4,6 +4,8 @@ import type { Solver } from '@foreshore/core';
 import type { Document } from '@foreshore/document';
 import { pause, whenIdle } from '../level/pause.ts';
 import { useBench } from '../state/bench.ts';
+import { gameFrame } from '../state/game.ts';
+import { useLive } from '../state/live.ts';
 import { useProject } from '../state/project.ts';
 import { useSideEffects } from '../state/side-effects.ts';
 
@@ -32,14 +34,15 @@ export class SideEffects {
     const { viewer, route, timeS, pose, mode, language, device, extreme, scrolled } = useBench.getState();
     const { document, draft, redoable } = useProject.getState();
     const { wanted, known, effects } = useSideEffects.getState();
-    if (!wanted || mode !== 'look') {
+    if (!wanted || mode !== 'look' || gameFrame()) {
       // The game's own doing is no change of the document.
       this.before = null;
       if (known || effects.length > 0) useSideEffects.setState({ effects: [], known: false });
       return;
     }
     if (!document || draft) return;
-    const moment = JSON.stringify([viewer, pose ? null : route, timeS, pose, language, device, extreme, scrolled]);
+    const { held, phase, forced } = useLive.getState();
+    const moment = JSON.stringify([viewer, pose ? null : route, timeS, pose, language, device, extreme, scrolled, held, phase, forced]);
     const { before } = this;
     if (before?.moment === moment && before.document === document) return;
     if (known) useSideEffects.setState({ known: false });

@@ -19,6 +19,9 @@ const SAYS: { [K in SideEffect['kind']]: (effect: SideEffect & { kind: K }) => s
 };
 const say = (effect: SideEffect): string => (SAYS[effect.kind] as (one: SideEffect) => string)(effect);
 
+/** More are marked in the strip, and not listed. */
+const MOST_LISTED = 40;
+
 /** At a row: in a word or two, what happened. */
 export function Mark({ effect }: { effect: SideEffect | undefined }) {
   if (!effect) return null;
@@ -54,11 +57,12 @@ export function SideEffectsMenu({ document }: { document: Document }) {
             {effects.length > 0 ? `${count} of the last change, at this moment` : 'The last change had no side effect here'}
           </Menu.Label>
         )}
-        {effects.map((effect) => (
+        {effects.slice(0, MOST_LISTED).map((effect) => (
           <Menu.Item key={effect.element} onClick={() => select(effect.element)}>
             <b>{name(effect.element)}</b> {say(effect)}
           </Menu.Item>
         ))}
+        {effects.length > MOST_LISTED && <Menu.Label>and {effects.length - MOST_LISTED} more, marked in the strip</Menu.Label>}
         {effects.length > 0 && last && (
           <Menu.Item leftSection={<IconArrowBackUp size={14} aria-hidden="true" />} onClick={undo}>
             Undo: {last}
