@@ -49,7 +49,7 @@ describe('side effects of a change', () => {
     expect((await markOf('wind'))[0]).toMatch(/^moved \d/);
     expect([await markOf('tide'), await markOf('clock')]).toEqual([[], []]);
 
-    await press(page, 'Side effects of the last change: 2');
+    await press(page, 'Side effects marked: 2');
     await page.waitForSelector('.mantine-Menu-dropdown [role=menuitem]');
     const listed = await page.$$eval('[role="menuitem"]:not([data-switch])', (all) => all.map((el) => el.textContent));
     expect(listed.map((words) => words?.replace(/[\d.]+/, 'N'))).toEqual([
@@ -87,10 +87,16 @@ describe('side effects of a change', () => {
       (d) => void Object.assign(d.elements.tide as object, { size: { rule: 'screen', emPx: 50, hideBelowPx: 0, leavePx: 0 } }),
     );
     await count(2);
+    // That cannot be undone from here; what can is another change.
+    await press(page, 'Side effects marked: 2');
+    await page.waitForSelector('[data-switch]');
+    const offered = await page.$$eval('[role="menuitem"]', (all) => all.map((el) => el.textContent ?? ''));
+    expect(offered.filter((words) => words.startsWith('Undo'))).toEqual([]);
+    await page.keyboard.press('Escape');
     await page.evaluate(() => globalThis.foreshore?.bench.setState({ pose: { position: [0, 2, 3], rotation: [0, 0, 0, 1] } }));
     await count(0);
 
-    await press(page, 'Side effects of the last change: 0');
+    await press(page, 'Side effects marked: 0');
     await (await page.waitForSelector('[data-switch]'))?.evaluate((el) => (el as HTMLElement).click());
     await count('off');
     await page.evaluate(() => globalThis.foreshore?.bench.setState({ selection: 'tide', openStep: 'size' }));

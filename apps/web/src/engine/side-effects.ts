@@ -13,9 +13,17 @@ import { useSideEffects } from '../state/side-effects.ts';
 const SOME_MS = 8;
 const MOST_WAIT_MS = 1000;
 
+interface Now {
+  moment: string;
+  document: Document;
+  /** How many changes could be made again, and the own one that was made last. */
+  undone: number;
+  last: object | null;
+}
+
 export class SideEffects {
   private readonly stands: () => boolean;
-  private before: { moment: string; document: Document; standings: Standings; undone: number } | null = null;
+  private before: (Now & { standings: Standings }) | null = null;
   private callOff = (): void => {};
 
   /** @param stands whether nothing has been drawn since it came to rest. */
@@ -25,19 +33,19 @@ export class SideEffects {
 
   dispose(): void {
     this.callOff();
-    useSideEffects.setState({ effects: [], known: false });
+    useSideEffects.setState({ effects: [], by: null, known: false });
   }
 
   /** The frame has come to rest. */
   rested(frame: Solver): void {
     this.callOff();
     const { viewer, route, timeS, pose, mode, language, device, extreme, scrolled } = useBench.getState();
-    const { document, draft, redoable } = useProject.getState();
+    const { document, draft, undoable, redoable } = useProject.getState();
     const { wanted, known, effects } = useSideEffects.getState();
     if (!wanted || mode !== 'look' || gameFrame()) {
       // The game's own doing is no change of the document.
       this.before = null;
-      if (known || effects.length > 0) useSideEffects.setState({ effects: [], known: false });
+      if (known || effects.length > 0) useSideEffects.setState({ effects: [], by: null, known: false });
       return;
     }
     if (!document || draft) return;
@@ -46,10 +54,13 @@ export class SideEffects {
     const { before } = this;
     if (before?.moment === moment && before.document === document) return;
     if (known) useSideEffects.setState({ known: false });
-    this.callOff = whenIdle(() => void this.compare(frame, { moment, document, undone: redoable.length }), MOST_WAIT_MS);
+    this.callOff = whenIdle(
+      () => void this.compare(frame, { moment, document, undone: redoable.length, last: undoable.at(-1) ?? null }),
+      MOST_WAIT_MS,
+    );
   }
 
-  private async compare(frame: Solver, now: { moment: string; document: Document; undone: number }): Promise<void> {
+  private async compare(frame: Solver, now: Now): Promise<void> {
     if (!this.stands()) return;
     const work = standingsInParts(frame);
     for (;;) {
@@ -66,7 +77,7 @@ export class SideEffects {
     }
   }
 
-  private tell(now: { moment: string; document: Document; undone: number }, standings: Standings): void {
+  private tell(now: Now, standings: Standings): void {
     const { before } = this;
     this.before = { ...now, standings };
     // Going back does what was there before; another moment has nothing to be compared with.
@@ -74,6 +85,7 @@ export class SideEffects {
     const effects = comparable ? sideEffects(before.standings, standings, before.document, now.document) : [];
     const told = useSideEffects.getState();
     const same = effects.length === 0 && told.effects.length === 0;
-    if (!same || !told.known) useSideEffects.setState({ effects: same ? told.effects : effects, known: true });
+    if (!same || !told.known)
+      useSideEffects.setState({ effects: same ? told.effects : effects, by: now.last === before?.last ? null : now.last, known: true });
   }
 }

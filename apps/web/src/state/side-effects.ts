@@ -6,6 +6,8 @@ interface SideEffectStore {
   /** Looked for after each change. This browser remembers it. */
   wanted: boolean;
   effects: readonly SideEffect[];
+  /** The own change that had them, as it stands among what can be undone; null where it was somebody else's. */
+  by: object | null;
   /** The present moment is known as it stands: the next change is compared with it. */
   known: boolean;
 }
@@ -20,10 +22,10 @@ const kept = (): boolean => {
   }
 };
 
-export const useSideEffects = create<SideEffectStore>(() => ({ wanted: kept(), effects: [], known: false }));
+export const useSideEffects = create<SideEffectStore>(() => ({ wanted: kept(), effects: [], by: null, known: false }));
 
 export function wantSideEffects(wanted: boolean): void {
-  useSideEffects.setState({ wanted, effects: [], known: false });
+  useSideEffects.setState({ wanted, effects: [], by: null, known: false });
   try {
     localStorage.setItem(KEY, wanted ? 'on' : 'off');
   } catch {

@@ -33,8 +33,8 @@ export function Mark({ effect }: { effect: SideEffect | undefined }) {
 }
 
 export function SideEffectsMenu({ document }: { document: Document }) {
-  const { wanted, effects, known } = useSideEffects();
-  const last = useProject((s) => s.undoable.at(-1)?.what);
+  const { wanted, effects, by, known } = useSideEffects();
+  const last = useProject((s) => s.undoable.at(-1));
   const count = effects.length === 1 ? '1 side effect' : `${effects.length} side effects`;
   const name = (id: string) => document.elements[id]?.name || id;
   return (
@@ -44,7 +44,7 @@ export function SideEffectsMenu({ document }: { document: Document }) {
           className="side-effects"
           data-side-effects={wanted ? effects.length : 'off'}
           data-known={known}
-          aria-label={wanted ? `Side effects of the last change: ${effects.length}` : 'Side effects of changes are not marked'}
+          aria-label={wanted ? `Side effects marked: ${effects.length}` : 'Side effects of changes are not marked'}
           title={wanted ? 'What the last change did to elements that it did not touch' : 'Side effects of changes are not marked'}
         >
           {wanted ? <IconRipple size={16} aria-hidden="true" /> : <IconRippleOff size={16} aria-hidden="true" />}
@@ -53,9 +53,7 @@ export function SideEffectsMenu({ document }: { document: Document }) {
       </Menu.Target>
       <Menu.Dropdown mah={360} style={{ overflowY: 'auto' }}>
         {wanted && (
-          <Menu.Label>
-            {effects.length > 0 ? `${count} of the last change, at this moment` : 'The last change had no side effect here'}
-          </Menu.Label>
+          <Menu.Label>{effects.length > 0 ? `${count} of the last change, at this moment` : 'None is marked at this moment'}</Menu.Label>
         )}
         {effects.slice(0, MOST_LISTED).map((effect) => (
           <Menu.Item key={effect.element} onClick={() => select(effect.element)}>
@@ -63,9 +61,9 @@ export function SideEffectsMenu({ document }: { document: Document }) {
           </Menu.Item>
         ))}
         {effects.length > MOST_LISTED && <Menu.Label>and {effects.length - MOST_LISTED} more, marked in the strip</Menu.Label>}
-        {effects.length > 0 && last && (
+        {effects.length > 0 && last && last === by && (
           <Menu.Item leftSection={<IconArrowBackUp size={14} aria-hidden="true" />} onClick={undo}>
-            Undo: {last}
+            Undo: {last.what}
           </Menu.Item>
         )}
         <Menu.Divider />
