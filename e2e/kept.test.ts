@@ -290,6 +290,34 @@ describe('a part of the page that fails', () => {
   });
 });
 
+describe('a bench that is left in the midst of its work', () => {
+  // What a browser keeps to go back to has its workers stopped where they are; ended then, they took the tab with them.
+  it('is there when it is opened again, every time, and when one goes back to it', async () => {
+    const own = await openBrowser();
+    try {
+      const { page } = own;
+      let died = 0;
+      page.on('error', () => died++);
+      const id = await createProject(address, { from: 'demo' });
+      for (let k = 0; k < 8; k++) {
+        await page.goto(new URL(`/p/${id}/bench`, address).href);
+        await Promise.race([
+          page.waitForFunction(() => globalThis.foreshore?.engine.firstPictureMs ?? null, { polling: 20 }),
+          new Promise((resolve) => page.once('error', resolve)),
+        ]);
+        expect(died, `opening ${k + 1}`).toBe(0);
+      }
+      await page.goto('about:blank');
+      await page.goBack();
+      await page.waitForSelector('[data-bands="ready"]');
+      await settled(page);
+      expect(died).toBe(0);
+    } finally {
+      await own.close();
+    }
+  });
+});
+
 describe('a page of another origin', () => {
   let elsewhere: Server;
   beforeAll(async () => {

@@ -12,9 +12,11 @@ import { createRoot } from 'react-dom/client';
 import { BrowserRouter } from 'react-router';
 import { App } from './app.tsx';
 import { theme } from './shell/theme.ts';
+import { endWorkersWithPage } from './state/page-worker.ts';
 
 const root = document.getElementById('root');
 if (!root) throw new Error('The page has no root element.');
+endWorkersWithPage();
 createRoot(root).render(
   <StrictMode>
     <MantineProvider theme={theme} defaultColorScheme="light">

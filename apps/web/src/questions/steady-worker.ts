@@ -1,6 +1,7 @@
 /** A worker that starts with the first question, and again, once, when it dies; a second death is told as what it is. */
 import type { Document } from '@foreshore/document';
 import { say, sayFailed } from '../state/notices.ts';
+import { endsWithPage } from '../state/page-worker.ts';
 import { sender } from './document-link.ts';
 
 export interface SteadyWorker<Q> {
@@ -22,16 +23,18 @@ export function steadyWorker<Q extends { document: Document }, A>(
 ): SteadyWorker<Q> {
   let deaths = 0;
   let worker: Worker | null = null;
+  let end = (): void => {};
   let send: (question: Q) => void = () => {};
   const start = () => {
     const one = make();
     worker = one;
+    end = endsWithPage(one);
     // A new one knows nothing of the document.
     send = sender<Q>((question) => one.postMessage(question));
     one.addEventListener('message', ({ data }: MessageEvent<A>) => hear(data));
     const onDeath = () => {
       if (worker !== one) return;
-      one.terminate();
+      end();
       worker = null;
       const again = ++deaths === 1;
       if (again) {
@@ -49,7 +52,7 @@ export function steadyWorker<Q extends { document: Document }, A>(
       if (worker) send(question);
     },
     end: () => {
-      worker?.terminate();
+      end();
       worker = null;
     },
   };

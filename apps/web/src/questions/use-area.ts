@@ -6,6 +6,7 @@ import { create } from 'zustand';
 import { rowFor } from '../engine/rows.ts';
 import { useBench, useBenchPart } from '../state/bench.ts';
 import { useLive } from '../state/live.ts';
+import { endsWithPage } from '../state/page-worker.ts';
 import { useProject } from '../state/project.ts';
 import type { Answer, Ask } from './asks-job.ts';
 import { sender } from './document-link.ts';
@@ -55,6 +56,7 @@ export function useReadableArea(): void {
     if (!row) return;
     useArea.setState({ waiting: true });
     const worker = new Worker(new URL('./asks.worker.ts', import.meta.url), { type: 'module' });
+    const end = endsWithPage(worker);
     const mine = job.current;
     worker.addEventListener('message', ({ data }: MessageEvent<Answer>) => {
       if (job.current !== mine || !('area' in data)) return;
@@ -68,7 +70,7 @@ export function useReadableArea(): void {
       };
       useArea.setState({ shown, waiting: coarse });
       engine.invalidate();
-      if (!coarse) worker.terminate();
+      if (!coarse) end();
     });
     const send = sender<Ask>((ask) => worker.postMessage(ask));
     const viewers = wanted === 'all' ? Object.keys(document.viewers) : [viewer];
@@ -76,7 +78,7 @@ export function useReadableArea(): void {
       const ask: Ask = { kind: 'area', job: mine, count, viewers, ...frameAsked(engine, document, row) };
       send(ask);
     }
-    return () => worker.terminate();
+    return end;
   }, [wanted, areaOf ?? selection, document, viewer, atS, playing, route, language, device, held, phase]);
 }
 

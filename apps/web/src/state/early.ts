@@ -5,6 +5,7 @@
 import { benchOf, LEVEL_HEADER, projectAddress } from '@foreshore/document/addresses';
 import { ask } from '../level/asked.ts';
 import { SHIPPED } from '../level/font-files.ts';
+import { endsWithPage } from './page-worker.ts';
 
 const coming = new Map<string, Promise<ArrayBuffer | null>>();
 
@@ -17,11 +18,14 @@ export function bringLevel(address: string): Promise<ArrayBuffer | null> {
 
 function brought(address: string): Promise<ArrayBuffer | null> {
   const worker = new Worker(new URL('./level.worker.ts', import.meta.url), { type: 'module' });
+  const end = endsWithPage(worker);
   return new Promise<ArrayBuffer | null>((resolve) => {
-    // It ends by itself, when it has kept what it brought.
-    worker.onmessage = ({ data }: MessageEvent<ArrayBuffer | null>) => resolve(data);
+    worker.onmessage = ({ data }: MessageEvent<ArrayBuffer | null | 'done'>) => {
+      if (data === 'done') end();
+      else resolve(data);
+    };
     worker.onerror = () => {
-      worker.terminate();
+      end();
       resolve(null);
     };
     worker.postMessage(address);

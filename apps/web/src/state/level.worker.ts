@@ -17,5 +17,6 @@ self.onmessage = async ({ data: address }: MessageEvent<string>) => {
   } catch {
     send(null);
   }
-  self.close();
+  // What was brought is kept, too.
+  self.postMessage('done');
 };
