@@ -187,6 +187,51 @@ describe('a panel that is placed', () => {
   });
 });
 
+describe('a panel of two sides', () => {
+  it('reads from behind, too, and follows the pointer and the arrow keys as it is seen there', async () => {
+    const { page } = session;
+    await bring((d) => boardOn(d, standing({ sides: 'both' })), 'board');
+    await page.evaluate(() => globalThis.foreshore?.engine.goTo({ position: [0, 1.65, -6], rotation: [0, 1, 0, 0] }));
+    await settled(page);
+    const sides = async () => [...(await onPage('board', 0, 0.5)), ...(await onPage('board', 1, 0.5))] as [number, number, number, number];
+    const dragged = async (x: number, y: number, by: number) => {
+      await page.mouse.move(x, y);
+      await page.mouse.down();
+      await page.mouse.move(x + by / 2, y, { steps: 4 });
+      await page.mouse.move(x + by, y, { steps: 4 });
+      await page.mouse.up();
+      await settled(page);
+    };
+    const [left, , right, y] = await sides();
+    expect(right).toBeGreaterThan(left + 50);
+    await dragged(right, y, 40);
+    const wider = await sides();
+    expect(Math.abs(wider[0] - left)).toBeLessThan(3);
+    expect(Math.abs(wider[2] - right - 40)).toBeLessThan(3);
+    await dragged((wider[0] + wider[2]) / 2 - 60, y + 30, -30);
+    const moved = await sides();
+    expect(Math.abs(moved[0] - wider[0] + 30)).toBeLessThan(3);
+    const before = (await element('board'))?.place.offsetPx[0] ?? 0;
+    await page.keyboard.down('Alt');
+    await page.keyboard.down('Shift');
+    await page.keyboard.press('ArrowRight');
+    await page.keyboard.up('Shift');
+    await page.keyboard.up('Alt');
+    await page.waitForFunction(
+      (was) => globalThis.foreshore?.project.getState().document?.elements.board?.place.offsetPx[0] === was - 10,
+      { polling: 50 },
+      before,
+    );
+    await settled(page);
+    expect((await sides())[0]).toBeGreaterThan(moved[0]);
+    // From the front it is the same rectangle, read from its left.
+    await page.evaluate(() => globalThis.foreshore?.engine.goTo({ position: [0, 1.65, 0], rotation: [0, 0, 0, 1] }));
+    await settled(page);
+    const front = await sides();
+    expect(front[2]).toBeGreaterThan(front[0] + 50);
+  });
+});
+
 describe('the four mounts', () => {
   it('go round and back without a jump', async () => {
     const { page } = session;

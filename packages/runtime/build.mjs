@@ -82,6 +82,8 @@ export async function buildRuntime(out = join(here, 'dist')) {
       platform: 'browser',
       write: false,
       logLevel: 'error',
+      // Shorter to write, and the same numbers.
+      define: { 'Number.POSITIVE_INFINITY': 'Infinity', 'Number.NaN': 'NaN' },
       external: ['node:*', 'module', 'fs', 'path', 'url'],
       plugins,
     });

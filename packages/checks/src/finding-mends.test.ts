@@ -53,6 +53,33 @@ const WRONG: [Finding['kind'], string, Document][] = [
       lamp.paint = { ...lamp.paint, colour: '#999999', plate: { ...lamp.paint.plate, colour: '#888888' } as never };
     }),
   ],
+  [
+    'covered',
+    'tide',
+    walk((d) => {
+      const post = makeText(onGlass([0.5, 0.2], [60, 10]), 'Post 14', 'a2');
+      d.elements.post = { ...post, paint: { ...post.paint, plate: { colour: '#15233B', padEm: [0.3, 0.1], radiusEm: 0 } } };
+    }),
+  ],
+  [
+    // Beside the way, with its back to where one comes from.
+    'oneSide',
+    'board',
+    walk((d) => {
+      d.anchors.post = { kind: 'surface', name: 'Post', order: 'a1', node: null, position: [-1, 1.6, -15], normal: [0, 0, -1] };
+      const board = makeText(onGlass([0.5, 0.5]), 'Gate 3', 'a2');
+      d.elements.board = {
+        ...board,
+        paint: { ...board.paint, plate: { colour: '#15233B', padEm: [0.3, 0.1], radiusEm: 0 } },
+        mount: {
+          ...{ kind: 'standing', anchor: 'post', sizeM: [1.2, 0.5], pxPerM: 100, readM: 12, sides: 'front', facing: 'fixed' },
+          ...{ turnDeg: 0, tiltDeg: 0, liftM: 0 },
+        },
+        place: { ownPoint: [0.5, 0.5], offsetPx: [0, 0], stay: 'free', leader: null },
+        size: { rule: 'screen', emPx: 26, hideBelowPx: 0, leavePx: 0 },
+      } as never;
+    }),
+  ],
   ['cut', 'tide', walk((d) => Object.assign(d.elements.tide as Element, onGlass([1, 0.5], [60, 0])))],
   [
     // It comes and goes at 20 m while somebody stands there and sways.

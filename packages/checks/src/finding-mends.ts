@@ -7,21 +7,21 @@ import type { Document, Element, Route } from '@foreshore/document';
 import { bandIds, type Stretch, tellingRow } from './bands.ts';
 import { type CheckPart, checkPart, type Finding, type FindingKind, MomentsKept, type PartResult, worsened } from './check.ts';
 import { bandOf, type Cure, cureOf, flickers } from './flicker.ts';
-import { type Mend, mends, type ProjectPart, withMend } from './mends.ts';
+import { type MendChange, mends, type ProjectPart, withMend } from './mends.ts';
 import { Replay } from './replay.ts';
 
-/** What a finding of a kind asks for: one change of what is seen; leave values; or what no change of a setting gives. */
-export const MENDED_BY: Record<FindingKind, 'mend' | 'cures' | null> = {
+/** What a finding of a kind asks for: one change of what is seen; leave values; a back; or what no change of a setting gives. */
+export const MENDED_BY: Record<FindingKind, 'mend' | 'cures' | 'sides' | null> = {
   ...{ small: 'mend', contrast: 'mend', cut: 'mend', reach: 'mend', target: 'mend' },
-  ...{ tooNear: 'mend', tooFar: 'mend', vergence: 'mend', flickers: 'cures' },
-  // These want another place, another text, another route, or somebody who translates.
-  ...{ covered: null, overlaps: null, behindLevel: null, speed: null, empty: null, glyphs: null, unmeasured: null },
-  ...{ brief: null, neverShown: null, oneKey: null, oneSide: null, untranslated: null, unfinished: null },
+  ...{ tooNear: 'mend', tooFar: 'mend', vergence: 'mend', covered: 'mend', overlaps: 'mend', flickers: 'cures', oneSide: 'sides' },
+  // These want another place, another text, another key, another route, or somebody who translates.
+  ...{ behindLevel: null, speed: null, empty: null, glyphs: null, unmeasured: null },
+  ...{ brief: null, neverShown: null, oneKey: null, untranslated: null, unfinished: null },
 };
 
 export interface FindingMend {
-  /** What it is, for words: one mend, or the cures of one flicker after the other. */
-  mend: Mend | null;
+  /** What it is, for words: one change, or the cures of one flicker after the other. */
+  change: MendChange | null;
   cures: Cure[];
   element: string | null;
   part: Partial<Element>;
@@ -55,8 +55,11 @@ export function* findingMends({ document, level, text, finding, parts }: AskedOf
   const check = (compiled: Compiled, part: CheckPart): PartResult =>
     checkPart(compiled.document, arrangedIn(compiled, part), part, moments);
   const now = compile(document, level);
-  const tries =
-    by === 'cures' ? curesOf(document, now, level, finding.element, worst, arrangedIn) : mendsOf(now, finding, worst, arrangedIn);
+  const tries = {
+    mend: () => mendsOf(now, finding, worst, arrangedIn),
+    cures: () => curesOf(document, now, level, finding.element, worst, arrangedIn),
+    sides: () => sidesOf(document, finding.element),
+  }[by]();
   if (tries.length === 0) return [];
   const before: PartResult[] = [];
   for (const part of parts) {
@@ -120,7 +123,13 @@ function mendsOf(
   if (id === undefined) return [];
   return mends({ arranged, inputs: replay.inputsAt(atS), row: id })
     .filter((mend) => mend.kind === kind)
-    .map((mend) => ({ mend, cures: [], element: mend.element, part: mend.part, project: mend.project }));
+    .map(({ change, element: changed, part, project }) => ({ change, cures: [], element: changed, part, project }));
+}
+
+function sidesOf({ elements }: Document, element: string): FindingMend[] {
+  const mount = elements[element]?.mount;
+  if (mount?.kind !== 'standing' || mount.sides === 'both') return [];
+  return [{ change: { kind: 'bothSides' }, cures: [], element, part: { mount: { ...mount, sides: 'both' } }, project: {} }];
 }
 
 const together = (part: Partial<Element>, more: Partial<Element>): Partial<Element> => ({ ...part, ...more }) as Partial<Element>;
@@ -153,5 +162,5 @@ function curesOf(
   }
   // What is said of one field is what it comes to.
   const said = cures.filter(({ field }, k) => !cures.slice(k + 1).some((later) => later.field === field));
-  return cures.length > 0 ? [{ mend: null, cures: said, element, part, project: {} }] : [];
+  return cures.length > 0 ? [{ change: null, cures: said, element, part, project: {} }] : [];
 }

@@ -115,7 +115,7 @@ describe('letters that are too small', () => {
     const d = scene({ spot: label(screen(10)), above: { ...label(screen(40)), mount: { kind: 'floating', anchor: 'above' } } });
     // So little above that there is room between them now, and none for 20 arcmin.
     d.anchors.above = { ...(d.anchors.spot as Anchor), position: [0, 1.78, -9.9] } as Anchor;
-    const offered = ask(d, 'spot', ['desk']);
+    const offered = ask(d, 'spot', ['desk']).filter(({ kind }) => kind === 'small');
     expect(offered.length).toBeGreaterThan(0);
     for (const mend of offered) {
       expect(mend.change).toHaveProperty('side');
@@ -173,14 +173,38 @@ describe('other shortfalls', () => {
     const d = scene({ spot: label(screen(40)) }, [10.2, 1.65, -10]);
     expect(ask(d, 'spot', ['desk'])).toMatchObject([{ kind: 'cut', change: { kind: 'stayInside' }, clears: ['desk'] }]);
   });
-  it('have no mend where no setting is at fault', () => {
+  it('of what lies under others are mended by making room, or by the shortest way out', () => {
     const d = scene({
       under: { ...label(screen(40)), name: 'Under' },
       lid: { ...label(screen(44)), order: 'a1', name: 'Lid' },
     });
-    const covered = ['under', 'lid'].filter((id) => readAt(d, 'desk', id)?.faults.some(({ kind }) => kind === 'covered'));
-    expect(covered).toHaveLength(1);
-    expect(ask(d, covered[0] as string, ['desk'])).toEqual([]);
+    const covered = ['under', 'lid'].find((id) => readAt(d, 'desk', id)?.faults.some(({ kind }) => kind === 'covered')) as string;
+    const offered = ask(d, covered, ['desk']);
+    expect(offered.map(({ change }) => change.kind)).toEqual(['allApart', 'moved', 'moved', 'moved', 'moved']);
+    for (const mend of offered) expect(readAt(taken(d, mend), 'desk', covered)?.faults).toEqual([]);
+    // The shortest is first; both have the same middle: half of both heights, and what is left between them.
+    const ways = offered.flatMap(({ change }) => (change.kind === 'moved' ? [change.byPx] : []));
+    const lengths = ways.map(([x, y]) => Math.abs(x) + Math.abs(y));
+    expect(lengths).toEqual([...lengths].sort((a, b) => a - b));
+    const apart = taken(d, offered[0] as Mend);
+    expect(apart.labels).toEqual({ apart: true });
+    // Where labels keep apart already, one that does not makes room, too.
+    const free = { ...apart, elements: { ...d.elements } };
+    const one = free.elements[covered] as Element;
+    free.elements[covered] = { ...one, place: { ...one.place, apart: 'free' } } as Element;
+    if (readAt(free, 'desk', covered)?.faults.length) expect(ask(free, covered, ['desk'])[0]?.change).toEqual({ kind: 'makesRoom' });
+    // On the HUD nothing makes room by itself.
+    const tide = { ...makeText(onGlass([0.5, 0.5]), 'Ebb', 'a0'), size: screen(40) };
+    const hud = scene({ tide, flood: { ...tide, order: 'a1', text: 'Flood' } });
+    const moved = ask(hud, 'tide', ['desk']);
+    expect(moved.map(({ change }) => change.kind)).toEqual(['moved', 'moved', 'moved', 'moved']);
+    expect(moved[0]?.kind).toBe('overlaps');
+    for (const mend of moved) for (const id of ['tide', 'flood']) expect(readAt(taken(hud, mend), 'desk', id)?.faults).toEqual([]);
+  });
+  it('have no mend where no setting is at fault', () => {
+    const empty = scene({ spot: { ...label(screen(40)), text: '' } });
+    expect(readAt(empty, 'desk', 'spot')?.faults.map(({ kind }) => kind)).toContain('empty');
+    expect(ask(empty, 'spot', ['desk'])).toEqual([]);
     expect(ask(scene({ spot: label(screen(40)) }), 'spot', ['desk'])).toEqual([]);
   });
 });

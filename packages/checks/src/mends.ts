@@ -18,6 +18,7 @@ import {
   type Readability,
   type Shortfall,
   type Solver,
+  screenBox,
   solve,
   Verdict,
 } from '@foreshore/core';
@@ -66,12 +67,18 @@ export type MendChange =
   | { kind: 'rayReach'; value: number }
   /** The panel trails, or lies off its surface, so far, metres. */
   | { kind: 'trails' | 'lift'; value: number }
+  /** It lies so far from where it lay, design pixels: right and down. */
+  | { kind: 'moved'; byPx: [number, number] }
+  /** What floats in the project keeps apart; or the element does, as others do. */
+  | { kind: 'allApart' | 'makesRoom' }
+  /** The panel is read from behind, too. */
+  | { kind: 'bothSides' }
   /** In a headset the HUD is so far before the head, metres, as wide as before; or so wide, degrees. */
   | { kind: 'hudDistance'; value: number }
   | { kind: 'hudWide'; value: number };
 
 /** What of the whole project a mend may change. */
-export type ProjectPart = Partial<Pick<Document, 'ray' | 'glass'>>;
+export type ProjectPart = Partial<Pick<Document, 'ray' | 'glass' | 'labels'>>;
 
 export interface Mend {
   kind: Shortfall['kind'];
@@ -179,11 +186,12 @@ function changesFor(solver: Solver, row: number, read: Readability, fault: Short
       return [...moreOpaque(solver, read.faintest), ...clearer(solver, read.faintest)].map((one) => [one]);
     case 'cut':
       return whole(solver, row, fault).map((one) => [one]);
-    // What is empty wants a text, what is covered another place, what is swift another route.
-    case 'empty':
-    case 'unmeasured':
     case 'covered':
     case 'overlaps':
+      return elsewhere(solver, row, fault);
+    // What is empty wants a text, what is swift another route.
+    case 'empty':
+    case 'unmeasured':
     case 'glyphs':
     case 'speed':
     // What the level covers wants another place.
@@ -458,6 +466,42 @@ function outlined({ paint }: Crosshair, element: string): Change[] {
   return [{ element, change: { kind: 'outline', tone }, part: { paint: { ...paint, outline } } as Partial<Element> }];
 }
 const OUTLINE_PX = 1.5;
+
+/** Between what lay on one another, design pixels. */
+const BETWEEN_PX = 4;
+
+/** What takes it out from under another: it makes room by itself, where it floats; or lies farther along, the shortest way first. */
+function elsewhere(ctx: Solver, row: number, { by }: { by: string }): Change[][] {
+  const { c, a } = ctx;
+  const [top, other] = [c.root[row] as number, c.ids.indexOf(by)];
+  const { mount, place, press } = c.elements[top] as Element;
+  const element = c.definitions[top] as string;
+  // Within one group, and on a panel, its place is that of its neighbours, too.
+  if (other < 0 || c.root[other] === top || isOnPanel(mount)) return [];
+  const out: Change[][] = [];
+  const { labels } = c.document;
+  if (top < c.floatingCount) {
+    if (!labels?.apart)
+      out.push([{ element: null, change: { kind: 'allApart' }, part: {}, project: { labels: { ...labels, apart: true } } }]);
+    else if ((place.apart ?? (press ? 'stays' : 'moves')) !== 'moves')
+      out.push([{ element, change: { kind: 'makesRoom' }, part: { place: { ...place, apart: 'moves' } } }]);
+  }
+  const [x, y, w, h] = screenBox(ctx, top);
+  const [atX, atY, wide, high] = screenBox(ctx, other);
+  const px = (screenPx: number): number => Math.sign(screenPx) * Math.ceil(Math.abs(screenPx) / (a.fits[top] as number) + BETWEEN_PX);
+  const ways: [number, number][] = [
+    [px(atX + wide - x), 0],
+    [px(atX - x - w), 0],
+    [0, px(atY + high - y)],
+    [0, px(atY - y - h)],
+  ];
+  const far = ([right, down]: [number, number]): number => Math.abs(right) + Math.abs(down);
+  for (const byPx of ways.filter((way) => Number.isFinite(far(way))).sort((one, two) => far(one) - far(two))) {
+    const offsetPx: [number, number] = [place.offsetPx[0] + byPx[0], place.offsetPx[1] + byPx[1]];
+    out.push([{ element, change: { kind: 'moved', byPx }, part: { place: { ...place, offsetPx } } }]);
+  }
+  return out;
+}
 
 /** What keeps it from being cut off: where that happens at the edge of the screen, in a group that clips, or in its text box. */
 function whole({ c, a }: Solver, row: number, fault: Extract<Shortfall, { kind: 'cut' }>): Change[] {

@@ -49,11 +49,11 @@ const at = (numbers: ArrayLike<number>, from: number): Vec3 => [
 const less = (a: Vec3, b: Vec3): Vec3 => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
 const dot = (a: Vec3, b: Vec3): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
 
-/** Nine points of a panel, a little before it: its corners, the middles of its sides, and its own. */
+/** Nine points of a panel, a little before its front: its corners, the middles of its sides, and its own. */
 function points({ f }: Solver, panel: number): Vec3[] {
   const from = panel * PanelAt.Stride;
   const [w, h] = [f.panels[from + PanelAt.WidthPx] as number, f.panels[from + PanelAt.HeightPx] as number];
-  const front = at(f.panels, from + PanelAt.Front);
+  const front = at(f.panels, from + PanelAt.Front).map((v) => v * (f.panels[from + PanelAt.Side] as number));
   return [0.02, 0.5, 0.98].flatMap((v) =>
     [0.02, 0.5, 0.98].map((u) => worldPoint(f.panels, from, u * w, v * h).map((x, k) => x + 0.01 * (front[k] as number)) as Vec3),
   );

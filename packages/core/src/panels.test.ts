@@ -146,6 +146,16 @@ describe('a panel that stands', () => {
     const both = solverOf(documentOf(standing({ sides: 'both' })));
     run(both, behind);
     expect(both.f.failed[0]).toBe(Verdict.Shown);
+    // What is on it reads the right way round there, in the same rectangle: its top left is the other upper corner, to the east.
+    expect(corner(both, 0, 0, 0)).toEqual(near([0.5, 0.25, -4]));
+    expect(corner(both, 0, 1, 0)).toEqual(near([-0.5, 0.25, -4]));
+    expect(corner(both, 0, 0, 1)).toEqual(near([0.5, -0.25, -4]));
+    const off = solverOf(documentOf(standing({ sides: 'both', liftM: 0.1 })));
+    const panel = off.c.document.elements.panel as Element;
+    Object.assign(panel, { place: { ...panel.place, ownPoint: [0, 0.5] } });
+    run(off, behind);
+    // Beside its anchor as before: it reaches a metre to the east of it, on the front's side of the wall.
+    expect([corner(off, 0, 0, 0), corner(off, 0, 1, 0)]).toEqual([near([1, 0.25, -3.9]), near([0, 0.25, -3.9])]);
     const away = solverOf(documentOf(standing()));
     run(away, lookingPose([0, 0, 0], 120, 0));
     expect(away.f.failed[0]).toBe(Verdict.View);

@@ -111,6 +111,8 @@ function panelMarks(document: Document, { c, f }: Solver, spaceOf: (node: string
     const at = p * PanelAt.Stride;
     const three = (from: PanelAt): Vec3 => [0, 1, 2].map((k) => f.panels[at + from + k] as number) as Vec3;
     const pxPerM = f.panels[at + PanelAt.PxPerM] as number;
+    // As seen from its front, wherever the frame was seen from.
+    const side = f.panels[at + PanelAt.Side] as number;
     const [right, down, origin] = [three(PanelAt.Right), three(PanelAt.Down), three(PanelAt.Origin)];
     const [w, h] = [(f.panels[at + PanelAt.WidthPx] as number) / pxPerM, (f.panels[at + PanelAt.HeightPx] as number) / pxPerM];
     const middle = origin.map((v, k) => v + ((right[k] as number) * w + (down[k] as number) * h) / 2) as Vec3;
@@ -124,7 +126,11 @@ function panelMarks(document: Document, { c, f }: Solver, spaceOf: (node: string
       {
         ...{ node, name: `panel ${element.name}`, translation: space.point(own) },
         rotation: fixed
-          ? quaternionOf([space.direction(right), space.direction(down).map((v) => -v), space.direction(three(PanelAt.Front))])
+          ? quaternionOf([
+              space.direction(right).map((v) => side * v),
+              space.direction(down).map((v) => -v),
+              space.direction(three(PanelAt.Front)).map((v) => side * v),
+            ])
           : UNTURNED,
         scale: space.perM,
         carries: {

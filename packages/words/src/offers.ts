@@ -88,6 +88,13 @@ const MENDS: { [K in MendChange['kind']]: (change: ChangeOf<K>) => string } = {
   rayReach: ({ value }) => `a ray that reaches ${formatNumber(value)} m`,
   trails: ({ value }) => `a panel that trails ${formatNumber(value)} m away`,
   lift: ({ value }) => `${formatNumber(value)} m off its surface`,
+  moved: ({ byPx: [right, down] }) =>
+    right === 0
+      ? `${formatNumber(Math.abs(down))} px ${down < 0 ? 'up' : 'down'}`
+      : `${formatNumber(Math.abs(right))} px to the ${right < 0 ? 'left' : 'right'}`,
+  allApart: () => 'labels of the project keep apart',
+  makesRoom: () => 'it makes room where others are',
+  bothSides: () => 'seen from both sides',
   hudDistance: ({ value }) => `the HUD ${formatNumber(value)} m before the head`,
   hudWide: ({ value }) => `the HUD ${formatNumber(value)} deg wide in a headset`,
   panelSize: ({ sizeM }) => `a panel of ${sizeM.map(formatNumber).join(' x ')} m`,

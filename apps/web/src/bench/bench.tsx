@@ -152,7 +152,7 @@ function useShortcuts(engine: Engine | null): void {
       if (event.altKey && arrow && state.selection) {
         event.preventDefault();
         const by = event.shiftKey ? 10 : 1;
-        nudge(state.selection, arrow[0] * by, arrow[1] * by);
+        nudge(state.selection, (engine?.places.sideOf(state.selection) ?? 1) * arrow[0] * by, arrow[1] * by);
         return;
       }
       if (event.altKey) return;

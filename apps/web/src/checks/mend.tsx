@@ -13,7 +13,7 @@ import { sentence, viewerName } from './words.ts';
 /** So many places where it was found are tried on; the worst is the first. */
 const MOST_PARTS = 3;
 
-const sayWhat = ({ mend, cures }: FindingMend): string => (mend ? sayMend(mend) : cures.map(sayCure).join('; '));
+const sayWhat = ({ change: what, cures }: FindingMend): string => (what ? sayMend({ change: what }) : cures.map(sayCure).join('; '));
 
 /** The worst place, and others where it was found, one a viewer first. */
 function partsOf({ worst, all }: Gathered): CheckPart[] {
@@ -90,7 +90,7 @@ export function Mend({ one, document }: { one: Gathered; document: Document }) {
         </p>
       )}
       {mend && (
-        <div className="finding-mend" data-mend={mend.mend?.kind ?? 'cures'}>
+        <div className="finding-mend" data-mend={mend.change?.kind ?? 'cures'}>
           <span>
             <b>{sentence(sayWhat(mend))}</b>
             <span className="hint"> Tried along its route at {where}: it is gone there, and nothing is new or worse.</span>

@@ -247,7 +247,19 @@ export class Places {
     if (!solver || panel < 0) return null;
     // The panel may move while it is dragged: this is where it was.
     const map = solver.f.maps.slice(mapAt(solver.f, panel));
-    return (x, y) => panelPoint(map, 0, x, y, solver.a.projection.nearM);
+    const side = this.sideOf(id);
+    return (x, y) => {
+      const [px, py] = panelPoint(map, 0, x, y, solver.a.projection.nearM);
+      return [side * px, py];
+    };
+  }
+
+  /** -1 for a panel that is laid the other way round, seen from behind: its place counts to the right of its front. Else 1. */
+  sideOf(id: string): 1 | -1 {
+    const solver = this.engine.frameOf(useBench.getState().viewer);
+    const row = solver ? rowFor(solver, id) : -1;
+    if (solver?.c.elements[row]?.mount.kind !== 'standing') return 1;
+    return (solver.f.panels[(solver.c.panelOf[row] as number) * PanelAt.Stride + PanelAt.Side] as number) < 0 ? -1 : 1;
   }
 
   /** How large an element on a panel is, in the panel's design pixels; null where it lies on none. */

@@ -22,6 +22,8 @@ export enum PanelAt {
   /** Design pixels. */
   WidthPx = 13,
   HeightPx = 14,
+  /** 1, or -1 where it is laid the other way round, to be read from behind: its right and front are those seen from there. */
+  Side = 15,
   Stride = 16,
 }
 

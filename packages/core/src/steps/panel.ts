@@ -33,32 +33,35 @@ function turn(from: number, to: number, angle: number): void {
   }
 }
 
-/** Makes right of up and front, and up square to front. False where they do not span. */
-function square(): boolean {
-  const ux = axes[UP] as number;
-  const uy = axes[UP + 1] as number;
-  const uz = axes[UP + 2] as number;
-  const fx = axes[FRONT] as number;
-  const fy = axes[FRONT + 1] as number;
-  const fz = axes[FRONT + 2] as number;
-  const rx = uy * fz - uz * fy;
-  const ry = uz * fx - ux * fz;
-  const rz = ux * fy - uy * fx;
-  const f = Math.sqrt(fx * fx + fy * fy + fz * fz);
-  const r = Math.sqrt(rx * rx + ry * ry + rz * rz);
-  if (!(f > 1e-12 && r > 1e-9 * f)) return false;
-  axes[RIGHT] = rx / r;
-  axes[RIGHT + 1] = ry / r;
-  axes[RIGHT + 2] = rz / r;
-  axes[FRONT] = fx / f;
-  axes[FRONT + 1] = fy / f;
-  axes[FRONT + 2] = fz / f;
+const lengthOf = (axis: number): number => {
+  let sum = 0;
+  for (let k = axis; k < axis + 3; k++) sum += (axes[k] as number) ** 2;
+  return Math.sqrt(sum);
+};
+
+/** Writes what is square to two axes. */
+function cross(a: number, b: number, to: number): void {
   for (let k = 0; k < 3; k++) {
     const i = (k + 1) % 3;
     const j = (k + 2) % 3;
-    axes[UP + k] = (axes[FRONT + i] as number) * (axes[RIGHT + j] as number) - (axes[FRONT + j] as number) * (axes[RIGHT + i] as number);
+    axes[to + k] = (axes[a + i] as number) * (axes[b + j] as number) - (axes[a + j] as number) * (axes[b + i] as number);
   }
-  return true;
+}
+
+/** Makes right of up and front, and up square to front; level axes where they do not span. */
+function square(): void {
+  const front = lengthOf(FRONT);
+  cross(UP, FRONT, RIGHT);
+  const right = lengthOf(RIGHT);
+  if (!(front > 1e-12 && right > 1e-9 * front)) {
+    axes.set(LEVEL);
+    return;
+  }
+  for (let k = 0; k < 3; k++) {
+    axes[RIGHT + k] = (axes[RIGHT + k] as number) / right;
+    axes[FRONT + k] = (axes[FRONT + k] as number) / front;
+  }
+  cross(FRONT, RIGHT, UP);
 }
 
 /** Writes a local axis as it stands in the world. */
@@ -80,19 +83,25 @@ function intoWorld({ c }: SolveContext, panel: number, local: number, to: number
 function writePanel(ctx: SolveContext, panel: number, element: Element, own: ArrayLike<number>): void {
   const { panels } = ctx.f;
   const at = panel * PanelAt.Stride;
-  const { sizeM, pxPerM } = element.mount as PanelMount;
+  const { sizeM, pxPerM, sides } = element.mount as PanelMount;
   const { ownPoint, offsetPx } = element.place;
   turn(UP, RIGHT, (element.turnDeg ?? 0) * RAD);
   const w = sizeM[0] * pxPerM;
   const h = sizeM[1] * pxPerM;
-  const x = (ownPoint[0] * w - offsetPx[0]) / pxPerM;
+  let beforeM = 0;
+  for (let k = 0; k < 3; k++) beforeM += (axes[FRONT + k] as number) * ((ctx.f.eye[k] as number) - (own[k] as number));
+  // From behind, what is on it reads the right way round, too: the same rectangle, from its other upper corner.
+  const behind = sides === 'both' && beforeM < 0 ? 1 : 0;
+  const side = 1 - 2 * behind;
+  const x = ((ownPoint[0] - behind) * w - offsetPx[0]) / pxPerM;
   const y = (ownPoint[1] * h - offsetPx[1]) / pxPerM;
   for (let k = 0; k < 3; k++) {
-    panels[at + PanelAt.Right + k] = axes[RIGHT + k] as number;
+    panels[at + PanelAt.Right + k] = side * (axes[RIGHT + k] as number);
     panels[at + PanelAt.Down + k] = -(axes[UP + k] as number);
-    panels[at + PanelAt.Front + k] = axes[FRONT + k] as number;
+    panels[at + PanelAt.Front + k] = side * (axes[FRONT + k] as number);
     panels[at + PanelAt.Origin + k] = (own[k] as number) - x * (axes[RIGHT + k] as number) + y * (axes[UP + k] as number);
   }
+  panels[at + PanelAt.Side] = side;
   panels[at + PanelAt.PxPerM] = pxPerM;
   panels[at + PanelAt.WidthPx] = w;
   panels[at + PanelAt.HeightPx] = h;
@@ -108,27 +117,21 @@ function standPanel(ctx: SolveContext, panel: number, row: number): void {
   const anchor = (c.elementAnchor[row] as number) * 3;
   intoWorld(ctx, panel, 0, FRONT);
   intoWorld(ctx, panel, 3, UP);
-  const fx = axes[FRONT] as number;
-  const fy = axes[FRONT + 1] as number;
-  const fz = axes[FRONT + 2] as number;
-  const length = Math.sqrt(fx * fx + fy * fy + fz * fz) || 1;
-  for (let k = 0; k < 3; k++) own[k] = (c.anchorWorld[anchor + k] as number) + (mount.liftM * (axes[FRONT + k] as number)) / length;
+  const lift = mount.liftM / (lengthOf(FRONT) || 1);
+  for (let k = 0; k < 3; k++) own[k] = (c.anchorWorld[anchor + k] as number) + lift * (axes[FRONT + k] as number);
   if (mount.facing !== 'fixed') {
-    const x = (f.eye[0] as number) - (own[0] as number);
-    const y = (f.eye[1] as number) - (own[1] as number);
-    const z = (f.eye[2] as number) - (own[2] as number);
     const flat = mount.facing === 'upright';
+    const x = (f.eye[0] as number) - (own[0] as number);
+    const z = (f.eye[2] as number) - (own[2] as number);
     // Straight above or below, a panel that turns towards the viewer keeps the front of its place.
-    if (x * x + z * z > 1e-12) {
-      axes[FRONT] = x;
-      axes[FRONT + 1] = flat ? 0 : y;
-      axes[FRONT + 2] = z;
-    } else if (flat) axes[FRONT + 1] = 0;
-    axes[UP] = 0;
-    axes[UP + 1] = 1;
-    axes[UP + 2] = 0;
+    const turns = x * x + z * z > 1e-12;
+    for (let k = 0; k < 3; k++) {
+      axes[UP + k] = k % 2;
+      if (flat && k === 1) axes[FRONT + k] = 0;
+      else if (turns) axes[FRONT + k] = (f.eye[k] as number) - (own[k] as number);
+    }
   }
-  if (!square()) axes.set(LEVEL);
+  square();
   turn(FRONT, RIGHT, mount.turnDeg * RAD);
   turn(UP, FRONT, -mount.tiltDeg * RAD);
   writePanel(ctx, panel, element, own);
@@ -136,7 +139,7 @@ function standPanel(ctx: SolveContext, panel: number, row: number): void {
 
 /** The same of a panel whose axes are not square yet. */
 const writeFacing = (ctx: SolveContext, panel: number, element: Element, at: ArrayLike<number>): void => {
-  if (!square()) axes.set(LEVEL);
+  square();
   writePanel(ctx, panel, element, at);
 };
 
@@ -190,11 +193,9 @@ function markOwnPoint({ c, f, a }: SolveContext, panel: number, i: number): void
   }
 }
 
-/** Whether the head sees the front of a panel, or may see its back. */
-export function isSeenFrom({ c, f }: Pick<SolveContext, 'c' | 'f'>, panel: number): boolean {
-  const { sides } = (c.elements[c.panels[panel] as number] as Element).mount as PanelMount;
-  return sides === 'both' || beforePanelM(f.panels, panel * PanelAt.Stride, f.eye) > 0;
-}
+/** Whether the head sees the front of a panel; one of two sides turns it to the head. */
+export const isSeenFrom = ({ f }: Pick<SolveContext, 'f'>, panel: number): boolean =>
+  beforePanelM(f.panels, panel * PanelAt.Stride, f.eye) > 0;
 
 /** Whether enough of a panel lies about the frame for the View step. */
 export function isAboutFrame({ a, f, m, c }: SolveContext, panel: number): boolean {

@@ -100,7 +100,8 @@ export function useDrag({ engine, document, scale, widthPx, heightPx, at }: Drag
       const unit = engine.places.unitOf(selection);
       const size: [number, number] = box ? [(box.right - box.left) / unit, (box.bottom - box.top) / unit] : [0, 0];
       const onto = engine.places.ontoPanel(selection);
-      const way = handle.split(' ').slice(1).map(Number) as unknown as Handle;
+      const [across, down] = handle.split(' ').slice(1).map(Number) as [number, number];
+      const way = [engine.places.sideOf(selection) * across, down] as unknown as Handle;
       setDrag({
         kind: 'resize',
         id: selection,
