@@ -90,7 +90,7 @@ export function Mend({ one, document }: { one: Gathered; document: Document }) {
         </p>
       )}
       {mend && (
-        <div className="finding-mend" data-mend={mend.change?.kind ?? 'cures'}>
+        <div className="finding-mend" data-mend={finding.kind}>
           <span>
             <b>{sentence(sayWhat(mend))}</b>
             <span className="hint"> Tried along its route at {where}: it is gone there, and nothing is new or worse.</span>
