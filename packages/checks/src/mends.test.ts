@@ -182,17 +182,22 @@ describe('other shortfalls', () => {
     const offered = ask(d, covered, ['desk']);
     expect(offered.map(({ change }) => change.kind)).toEqual(['allApart', 'moved', 'moved', 'moved', 'moved']);
     for (const mend of offered) expect(readAt(taken(d, mend), 'desk', covered)?.faults).toEqual([]);
-    // The shortest is first; both have the same middle: half of both heights, and what is left between them.
+    // The shortest is first.
     const ways = offered.flatMap(({ change }) => (change.kind === 'moved' ? [change.byPx] : []));
     const lengths = ways.map(([x, y]) => Math.abs(x) + Math.abs(y));
     expect(lengths).toEqual([...lengths].sort((a, b) => a - b));
     const apart = taken(d, offered[0] as Mend);
     expect(apart.labels).toEqual({ apart: true });
     // Where labels keep apart already, one that does not makes room, too.
-    const free = { ...apart, elements: { ...d.elements } };
-    const one = free.elements[covered] as Element;
-    free.elements[covered] = { ...one, place: { ...one.place, apart: 'free' } } as Element;
-    if (readAt(free, 'desk', covered)?.faults.length) expect(ask(free, covered, ['desk'])[0]?.change).toEqual({ kind: 'makesRoom' });
+    const does = (id: string, how: 'free' | 'stays') => {
+      const one = d.elements[id] as Element;
+      return { [id]: { ...one, place: { ...one.place, apart: how } } as Element };
+    };
+    const free = { ...apart, elements: { ...does(covered, 'free'), ...does(covered === 'lid' ? 'under' : 'lid', 'stays') } };
+    expect(readAt(free, 'desk', covered)?.faults.map(({ kind }) => kind)).toEqual(['covered']);
+    const [room] = ask(free, covered, ['desk']) as [Mend];
+    expect(room.change).toEqual({ kind: 'makesRoom' });
+    expect(readAt(taken(free, room), 'desk', covered)?.faults).toEqual([]);
     // On the HUD nothing makes room by itself.
     const tide = { ...makeText(onGlass([0.5, 0.5]), 'Ebb', 'a0'), size: screen(40) };
     const hud = scene({ tide, flood: { ...tide, order: 'a1', text: 'Flood' } });

@@ -165,13 +165,14 @@ describe('a level in centimetres with z up', () => {
 });
 
 describe('a standing panel', () => {
-  it('is where it stands, turned as it is, in metres', async () => {
+  // The file is made from the origin, which is behind it: one of two sides leaves as its front is, too.
+  it.each(['front', 'both'])('is where it stands, turned as it is, in metres: %s', async (sides) => {
     // On a wall that looks east, turned by 30 degrees; its own point is its lower left corner.
     const document = project({ wall: surface('Wall', [4, 1, -2], [1, 0, 0]) }, 0.01, 'y');
     const board = makeLabel('wall', 'Board', 'a0');
     board.mount = {
       ...{ kind: 'standing', anchor: 'wall', sizeM: [2, 1], pxPerM: 100, facing: 'fixed', turnDeg: 0, tiltDeg: 0, liftM: 0.1 },
-      ...{ sides: 'front', through: false },
+      ...{ sides, through: false },
     } as never;
     board.place = { ...board.place, ownPoint: [0, 1], offsetPx: [0, 0], leader: null };
     document.elements.board = board;

@@ -140,6 +140,8 @@ describe('offers and mends in words', () => {
   it('give values with their units', () => {
     expect(sayOffer({ kind: 'state', cost: 0, state: { feed: 'tide', value: 1.21 } }, document)).toBe('Tide 1.21 m');
     expect(sayMend({ change: { kind: 'everyScreen', arcmin: 24 } })).toBe('24 arcmin on every screen');
+    expect(sayMend({ change: { kind: 'moved', byPx: [0, -33] } })).toBe('33 px up');
+    expect(sayMend({ change: { kind: 'moved', byPx: [12, 0] } })).toBe('12 px to the right');
     expect(sayDone({ kind: 'run', feed: 'tide', to: 2, overS: 3 }, document)).toBe('Tide to 2 m in 3 s');
   });
 });
