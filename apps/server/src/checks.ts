@@ -4,7 +4,6 @@
  */
 import { createHash } from 'node:crypto';
 import { setMaxListeners } from 'node:events';
-import { availableParallelism } from 'node:os';
 import {
   beginRun,
   type CheckPart,
@@ -21,9 +20,7 @@ import type { Live } from './live.ts';
 import { Problem } from './problem.ts';
 import type { Job, Readers } from './readers.ts';
 import type { EndedCheck, Store } from './store.ts';
-
-/** So many parts are measured at once, of all projects: one core is left to requests, and one of the readers to files. */
-const AT_ONCE = Math.max(1, Math.min(3, availableParallelism() - 1));
+import type { Turns } from './turns.ts';
 
 interface Going {
   id: number;
@@ -46,13 +43,12 @@ function digestsOf(document: Document, parts: readonly CheckPart[]): Record<stri
 
 export class Checks {
   private readonly going = new Map<string, Going>();
-  private measuring = 0;
-  private readonly waiting: (() => void)[] = [];
 
   constructor(
     private readonly store: Store,
     private readonly readers: Readers,
     private readonly live: Live,
+    private readonly turns: Turns,
   ) {}
 
   /** @throws Problem 409 where one is under way; 422 where there is nothing to check along. */
@@ -93,7 +89,7 @@ export class Checks {
     const one = async (): Promise<void> => {
       for (let part = waiting.shift(); part && !stop.signal.aborted; part = waiting.shift()) {
         const job: Job = { kind: 'check', document, digest: run.document, parts: [part], fileName: document.name };
-        const { results: [result] = [] } = await this.inTurn(async () => {
+        const { results: [result] = [] } = await this.turns.take(async () => {
           // It was cancelled while it waited.
           stop.signal.throwIfAborted();
           return this.readers.read(job, { signal: stop.signal });
@@ -105,7 +101,7 @@ export class Checks {
     };
     let ended: EndedCheck;
     try {
-      await Promise.all(Array.from({ length: AT_ONCE }, one));
+      await Promise.all(Array.from({ length: this.turns.most }, one));
       const whole = { ...run, results: run.parts.flatMap((part) => results.get(partKey(part)) ?? []) };
       const counts: Record<string, number> = {};
       for (const { kind } of findingsOf(whole)) counts[kind] = (counts[kind] ?? 0) + 1;
@@ -122,19 +118,6 @@ export class Checks {
       ended = { state: 'failed', why: (error as Error).message };
     }
     tell(ended.state, null);
-  }
-
-  /** Whoever comes when enough is measured waits until something of it is done. */
-  private async inTurn<T>(work: () => Promise<T>): Promise<T> {
-    if (this.measuring >= AT_ONCE) await new Promise<void>((resolve) => this.waiting.push(resolve));
-    else this.measuring++;
-    try {
-      return await work();
-    } finally {
-      const next = this.waiting.shift();
-      if (next) next();
-      else this.measuring--;
-    }
   }
 
   /** False where none is under way. */

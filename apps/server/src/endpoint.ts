@@ -33,3 +33,15 @@ export function parsed<T extends z.ZodType>(schema: T, input: unknown): z.infer<
   const faults = result.error.issues.map((issue) => ({ code: 'request', pointer: `/${issue.path.join('/')}`, message: issue.message }));
   throw new Problem(400, 'request', faults.map((f) => `${f.pointer}: ${f.message}`).join('\n'), { faults });
 }
+
+/** Who asks ends the work by going away. */
+export async function watchedBy<T>(res: Response, work: (signal: AbortSignal) => Promise<T>): Promise<T> {
+  const gone = new AbortController();
+  const onClose = () => gone.abort();
+  res.once('close', onClose);
+  try {
+    return await work(gone.signal);
+  } finally {
+    res.off('close', onClose);
+  }
+}

@@ -22,7 +22,7 @@ import { type Express, json, type Request, type Response, raw } from 'express';
 import { z } from 'zod';
 import type { Checks } from './checks.ts';
 import { bothNames } from './doors.ts';
-import { type Endpoint, idOf, name, parsed, token } from './endpoint.ts';
+import { type Endpoint, idOf, name, parsed, token, watchedBy } from './endpoint.ts';
 import type { Games } from './games.ts';
 import type { Live } from './live.ts';
 import { pagePolicy, withRunner } from './page-runner.ts';
@@ -110,13 +110,9 @@ export function endpoints(store: Store, live: Live, readers: Readers, games: Gam
   /** Who asks can look how far it is, under a name of their own; and ends it by going away. */
   const watched = async <T>(req: Request, res: Response, work: (watching: Watching) => Promise<T>): Promise<T> => {
     const watch = parsed(token.optional(), req.query.watch);
-    const gone = new AbortController();
-    const onClose = () => gone.abort();
-    res.once('close', onClose);
     try {
-      return await work({ signal: gone.signal, ...(watch && { onStage: (stage) => stages.set(watch, stage) }) });
+      return await watchedBy(res, (signal) => work({ signal, ...(watch && { onStage: (stage) => stages.set(watch, stage) }) }));
     } finally {
-      res.off('close', onClose);
       if (watch) stages.delete(watch);
     }
   };

@@ -3,9 +3,9 @@
  * that takes too long or too much ends this worker and nothing else.
  */
 import { parentPort, workerData } from 'node:worker_threads';
-import { checkPart, MomentsKept, type PartResult } from '@foreshore/checks';
-import { arrange, type Compiled, compile } from '@foreshore/core';
-import { type Document, DocumentError, PictureError } from '@foreshore/document';
+import { type CheckPart, checkPart, MomentsKept, type PartResult, routeEffects, type State, standOtherwise } from '@foreshore/checks';
+import { type Arranged, arrange, type Compiled, compile } from '@foreshore/core';
+import { type Document, DocumentError, PictureError, type Route } from '@foreshore/document';
 import { ExportError, exportFiles, gltfWith, makeProof, OWN, sheetOf } from '@foreshore/handoff';
 import { checkFont, checkPicture, checkProject, packPage, sha256 } from '@foreshore/intake';
 import { LevelError, type LevelModel, PREPARED_VERSION, readLevel } from '@foreshore/level';
@@ -54,6 +54,7 @@ const JOBS: { [K in Job['kind']]: (job: Extract<Job, { kind: K }>) => Promise<Wo
     return { files: [] };
   },
   check: async (job) => ({ files: [], results: await check(job) }),
+  compare: async (job) => ({ files: [], ...(await compare(job)) }),
   leaving: async (job) => ({ files: [], bytes: await leave(job) }),
   picture: async ({ bytes, fileName }) => {
     const { type, widthPx, heightPx, hash } = checkPicture(bytes, fileName);
@@ -82,21 +83,39 @@ const JOBS: { [K in Job['kind']]: (job: Extract<Job, { kind: K }>) => Promise<Wo
 /** A fixed date, so that the same project gives the same bytes. */
 const STAMP = { mtime: new Date(2026, 0, 1) };
 
-/** The document checked last: compiled, with its level. */
 /** Shapes texts; it keeps what it has shaped. */
 let shaper: ReturnType<typeof shippedShaper> | null = null;
-let checked: { digest: string; compiled: Compiled } | null = null;
-const moments = new MomentsKept();
+/** The documents measured last, compiled, with their levels: one that is checked, or two side by side. */
+let measured: { digest: string; compiled: Compiled; moments: MomentsKept }[] = [];
+const MOST_MEASURED = 2;
+
+async function compiledOf(document: Document, digest: string): Promise<(typeof measured)[number]> {
+  const known = measured.find((one) => one.digest === digest);
+  if (known) return known;
+  const made = { digest, compiled: compile(document, await levelOf(document)), moments: new MomentsKept() };
+  measured = [...measured.slice(1 - MOST_MEASURED), made];
+  return made;
+}
+function arrangedFor({ compiled }: (typeof measured)[number], { viewer, language }: CheckPart): Arranged {
+  shaper ??= shippedShaper();
+  return arrange(compiled, compiled.document.viewers[viewer] as Document['viewers'][string], shaper, undefined, language);
+}
 
 async function check({ document, digest, parts }: Extract<Job, { kind: 'check' }>): Promise<PartResult[]> {
-  if (checked?.digest !== digest) checked = { digest, compiled: compile(document, await levelOf(document)) };
-  const { compiled } = checked;
-  shaper ??= shippedShaper();
-  const text = shaper;
-  return parts.map((part) => {
-    const viewer = document.viewers[part.viewer] as Document['viewers'][string];
-    return checkPart(document, arrange(compiled, viewer, text, undefined, part.language), part, moments);
-  });
+  const one = await compiledOf(document, digest);
+  return parts.map((part) => checkPart(document, arrangedFor(one, part), part, one.moments));
+}
+
+async function compare({ was, now, digests, part, moments }: Extract<Job, { kind: 'compare' }>): Promise<Partial<WorkerAnswer>> {
+  const stateOf = async (document: Document, digest: string): Promise<State> => {
+    const one = await compiledOf(document, digest);
+    return { document, arranged: arrangedFor(one, part), moments: one.moments };
+  };
+  // The first stays the same from question to question: asked for again, it is the last to go.
+  measured.sort((a, b) => Number(a.digest === digests[0]) - Number(b.digest === digests[0]));
+  const states = [await stateOf(was, digests[0]), await stateOf(now, digests[1])] as const;
+  const route = now.routes[part.route] as Route;
+  return moments ? { otherwise: standOtherwise(...states, route, moments) } : { effects: routeEffects(...states, route) };
 }
 
 async function levelBytesOf({ level: of }: Document): Promise<Uint8Array | null> {
@@ -105,9 +124,16 @@ async function levelBytesOf({ level: of }: Document): Promise<Uint8Array | null>
   if (!bytes) throw new ExportError([`The level "${of.file}" is not there.`]);
   return bytes;
 }
+/** The level read last: two states of a project mostly stand in one. Whoever measures places it as it is then. */
+let levelRead: { of: string; model: LevelModel } | null = null;
 async function levelOf(document: Document): Promise<LevelModel | null> {
+  const { level } = document;
+  const of = JSON.stringify([level?.hash, level?.metresPerUnit, level?.upAxis]);
+  if (levelRead?.of === of) return levelRead.model;
   const bytes = await levelBytesOf(document);
-  return bytes && document.level ? readLevel(bytes, document.level) : null;
+  if (!bytes || !level) return null;
+  levelRead = { of, model: await readLevel(bytes, level) };
+  return levelRead.model;
 }
 
 async function leave({ document, what, choice }: Extract<Job, { kind: 'leaving' }>): Promise<Uint8Array> {

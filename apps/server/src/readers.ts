@@ -3,7 +3,7 @@ import { existsSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import { Worker } from 'node:worker_threads';
-import type { CheckPart, PartResult } from '@foreshore/checks';
+import type { CheckPart, Moments, PartResult, RouteEffect } from '@foreshore/checks';
 import { type Document, DocumentError, type Fault } from '@foreshore/document';
 import type { ExportChoice } from '@foreshore/handoff';
 import { LevelError, type LevelFault, PREPARED_VERSION } from '@foreshore/level';
@@ -17,6 +17,16 @@ export type Job =
   | { kind: 'prepare'; hash: string; metresPerUnit: number; upAxis: 'y' | 'z'; fileName: string }
   /** Parts of a check; `digest` tells one document from another. */
   | { kind: 'check'; document: Document; digest: string; parts: CheckPart[]; fileName: string }
+  /** A part of two states of a project, side by side: all that happened, or only whether some elements stand otherwise at a moment each. */
+  | {
+      kind: 'compare';
+      was: Document;
+      now: Document;
+      digests: readonly [string, string];
+      part: CheckPart;
+      moments?: readonly Moments[];
+      fileName: string;
+    }
   /** What leaves of a project: all of it or what was chosen, as an archive; its proof frames; or its level with the anchors. */
   | { kind: 'leaving'; document: Document; what: 'export' | 'bundle' | 'sheet' | 'proof' | 'gltf'; choice?: Leaving; fileName: string };
 /** What of a project leaves. */
@@ -34,6 +44,8 @@ export interface WorkerAnswer {
   /** What leaves. */
   bytes?: Uint8Array;
   results?: PartResult[];
+  effects?: RouteEffect[];
+  otherwise?: boolean[];
 }
 export interface Refused {
   of: 'document' | 'level' | 'picture' | 'font' | 'leaving' | 'other';
@@ -52,6 +64,7 @@ const MOST_S: Record<Job['kind'], number> = {
   prepare: 120,
   leaving: 120,
   check: 300,
+  compare: 300,
 };
 /** A worker may take so much for its objects; large files lie outside of that. */
 const MOST_HEAP_MB = 3072;
@@ -64,6 +77,7 @@ const WORDS: Record<Job['kind'], string> = {
   prepare: 'The level',
   leaving: 'The export of',
   check: 'The check of',
+  compare: 'The comparison of',
 };
 
 export interface Watching {

@@ -9,6 +9,7 @@ import express from 'express';
 import { rateLimit } from 'express-rate-limit';
 import type { Logger } from 'pino';
 import { Checks } from './checks.ts';
+import { comparisonEndpoints } from './compare.ts';
 import { answerMalformed, bothNames, isLocalGame, makeDoors } from './doors.ts';
 import { type Demo, endpoints, register } from './endpoints.ts';
 import { Games } from './games.ts';
@@ -17,6 +18,7 @@ import { Live } from './live.ts';
 import { notFound, Problem, problems } from './problem.ts';
 import { Readers } from './readers.ts';
 import { Store } from './store.ts';
+import { Turns } from './turns.ts';
 
 /** What a page says on a line is short. */
 const MOST_ROOMS_BYTES = 64 * 1024;
@@ -51,7 +53,8 @@ export async function startServer({ folder, host, port, web, demo, origins = [],
       return { revision, bundle: JSON.parse(new TextDecoder().decode(bytes as Uint8Array)) };
     },
   });
-  const checks = new Checks(store, readers, live);
+  const turns = new Turns();
+  const checks = new Checks(store, readers, live, turns);
   live.onChange((project, revision) => games.changed(project, revision));
   const app = express();
   app.disable('x-powered-by');
@@ -81,7 +84,7 @@ export async function startServer({ folder, host, port, web, demo, origins = [],
   const tooMany = (_req: unknown, _res: unknown, next: (error: unknown) => void) =>
     next(new Problem(429, 'too-many', 'More requests came than are taken; wait ten seconds.'));
   app.use('/api', rateLimit({ windowMs: 10_000, limit: 3000, standardHeaders: true, legacyHeaders: false, handler: tooMany }));
-  register(app, endpoints(store, live, readers, games, checks, demo));
+  register(app, [...endpoints(store, live, readers, games, checks, demo), ...comparisonEndpoints(store, readers, turns)]);
   app.use('/api', (_req, _res, next) => next(notFound('such address')));
   if (web && existsSync(join(web, 'index.html'))) {
     app.use('/assets', express.static(join(web, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }));

@@ -358,31 +358,26 @@ export class Store {
   /** Revisions before a number, the newest first, and all that have names. */
   revisions(id: string, before = Number.MAX_SAFE_INTEGER, most = REVISIONS_AT_ONCE): Revisions {
     const { revision: present } = this.read(id);
-    const names = new Map(
-      this.db
-        .select()
-        .from(revisionName)
-        .where(eq(revisionName.projectId, id))
-        .all()
-        .map((row) => [row.number, row.name]),
-    );
-    const about = (number: number, row?: { patch: string; createdAt: number }): RevisionAbout => ({
-      number,
-      name: names.get(number) ?? null,
-      at: row?.createdAt ?? null,
-      ...touchedBy(row ? (JSON.parse(row.patch) as Patch) : []),
-    });
-    const rowOf = (number: number) =>
-      this.db
-        .select()
-        .from(revision)
-        .where(and(eq(revision.projectId, id), eq(revision.number, number)))
-        .get();
     const last = Math.min(present, before - 1);
     const revisions: RevisionAbout[] = [];
-    for (let number = last; number >= 0 && revisions.length < most; number--) revisions.push(about(number, rowOf(number)));
-    const named = [...names.keys()].sort((a, b) => b - a).map((number) => about(number, rowOf(number)));
+    for (let number = last; number >= 0 && revisions.length < most; number--) revisions.push(this.revisionAbout(id, number));
+    const named = this.db
+      .select({ number: revisionName.number })
+      .from(revisionName)
+      .where(eq(revisionName.projectId, id))
+      .orderBy(desc(revisionName.number))
+      .all()
+      .map((row) => this.revisionAbout(id, row.number));
     return { revision: present, revisions, named };
+  }
+
+  /** One revision, without its document. */
+  revisionAbout(id: string, number: number): RevisionAbout {
+    const of = <T extends typeof revision | typeof revisionName>(table: T) => and(eq(table.projectId, id), eq(table.number, number));
+    const row = this.db.select().from(revision).where(of(revision)).get();
+    const named = this.db.select().from(revisionName).where(of(revisionName)).get();
+    const at = row?.createdAt ?? null;
+    return { number, name: named?.name ?? null, at, ...touchedBy(row ? (JSON.parse(row.patch) as Patch) : []) };
   }
 
   /** Calls a revision something; null: it has no name any more. */

@@ -12,6 +12,7 @@ export * from './offers.ts';
 export * from './panel-places.ts';
 export * from './readable-area.ts';
 export * from './replay.ts';
+export * from './route-effects.ts';
 export * from './side-effects.ts';
 export * from './unfinished.ts';
 export * from './worse.ts';

@@ -15,36 +15,42 @@ export interface Standing {
 /** Rows of a frame by their ids. */
 export type Standings = ReadonlyMap<string, Standing>;
 
-export type SideEffect = { element: string } & (
+/** What happened to a row. */
+export type Effect =
   | { kind: 'hidden' | 'shown' }
   /** It is shown as before, and this falls short now. */
   | { kind: 'short'; short: Shortfall['kind'] }
   /** By so many pixels: its middle, or the longer of its sides. */
-  | { kind: 'moved' | 'resized'; px: number }
-);
+  | { kind: 'moved' | 'resized'; px: number };
+export type SideEffect = { element: string } & Effect;
 
 /** Less is not seen: boxes at rest lie on whole pixels, others are rounded when they are painted. */
 const SEEN_PX = 0.5;
+
+/** How a row stands. @param faults whether what falls short of it is measured. */
+export function standingOf(frame: SolveContext, row: number, faults: boolean): Standing {
+  const shown = frame.f.failed[row] === Verdict.Shown;
+  const box = shown ? screenBox(frame, row) : null;
+  return {
+    element: frame.c.sources[row] as string,
+    shown,
+    box: box && !Number.isNaN(box[0]) ? box : null,
+    short: shown && faults ? measureReadable(frame, row).faults.map(({ kind }) => kind) : [],
+  };
+}
 
 /** How everything in a frame stands, a row at a time: whoever must not be silent for long stops in between, as long as the frame stands. */
 export function* standingsInParts(frame: SolveContext): Generator<void, Standings> {
   const out = new Map<string, Standing>();
   for (let row = 0; row < frame.f.count; row++) {
-    const shown = frame.f.failed[row] === Verdict.Shown;
-    const box = shown ? screenBox(frame, row) : null;
-    out.set(frame.c.ids[row] as string, {
-      element: frame.c.sources[row] as string,
-      shown,
-      box: box && !Number.isNaN(box[0]) ? box : null,
-      short: shown ? measureReadable(frame, row).faults.map(({ kind }) => kind) : [],
-    });
+    out.set(frame.c.ids[row] as string, standingOf(frame, row, true));
     yield;
   }
   return out;
 }
 
 /** Whether an element, or a group that carries it, is another than it was: what happens to it was meant. */
-function isTouched(id: string, was: Document, now: Document): boolean {
+export function isTouched(id: string, was: Document, now: Document): boolean {
   for (let at: string | null = id; at !== null; ) {
     const [before, after]: (Document['elements'][string] | undefined)[] = [was.elements[at], now.elements[at]];
     if (!before || !after || (before !== after && JSON.stringify(before) !== JSON.stringify(after))) return true;
@@ -54,23 +60,22 @@ function isTouched(id: string, was: Document, now: Document): boolean {
 }
 
 /** How much each kind weighs: of what happened to the rows of one element the worst is told. */
-const WEIGHT: Record<SideEffect['kind'], number> = { hidden: 3, short: 2, shown: 1, resized: 0, moved: 0 };
-const pixels = (effect: SideEffect): number => ('px' in effect ? effect.px : 0);
-const isWorse = (a: SideEffect, b: SideEffect): boolean =>
-  WEIGHT[a.kind] > WEIGHT[b.kind] || (WEIGHT[a.kind] === WEIGHT[b.kind] && pixels(a) > pixels(b));
+const WEIGHT: Record<Effect['kind'], number> = { hidden: 3, short: 2, shown: 1, resized: 0, moved: 0 };
+const pixels = (effect: Effect): number => ('px' in effect ? effect.px : 0);
+/** The worse goes before, for sorting. */
+export const worseFirst = (a: Effect, b: Effect): number => WEIGHT[b.kind] - WEIGHT[a.kind] || pixels(b) - pixels(a);
 
-function betweenRows(before: Standing, after: Standing): SideEffect | null {
-  const { element } = after;
-  if (before.shown !== after.shown) return { element, kind: after.shown ? 'shown' : 'hidden' };
+export function betweenRows(before: Standing, after: Standing): Effect | null {
+  if (before.shown !== after.shown) return { kind: after.shown ? 'shown' : 'hidden' };
   const short = after.short.find((kind) => !before.short.includes(kind));
-  if (short) return { element, kind: 'short', short };
+  if (short) return { kind: 'short', short };
   if (!before.box || !after.box) return null;
   const [a, b] = [before.box, after.box];
   const grown = Math.max(Math.abs(b[2] - a[2]), Math.abs(b[3] - a[3]));
   const moved = Math.hypot(b[0] - a[0] + (b[2] - a[2]) / 2, b[1] - a[1] + (b[3] - a[3]) / 2);
   if (Math.max(grown, moved) < SEEN_PX) return null;
   // What moves far may be a pixel smaller there, and what grows moves its middle.
-  return moved > grown ? { element, kind: 'moved', px: moved } : { element, kind: 'resized', px: grown };
+  return moved > grown ? { kind: 'moved', px: moved } : { kind: 'resized', px: grown };
 }
 
 /**
@@ -82,9 +87,10 @@ export function sideEffects(before: Standings, after: Standings, was: Document, 
   for (const [row, standing] of after) {
     const former = before.get(row);
     const effect = former && betweenRows(former, standing);
-    if (!effect || isTouched(effect.element, was, now)) continue;
-    const known = worst.get(effect.element);
-    if (!known || isWorse(effect, known)) worst.set(effect.element, effect);
+    const { element } = standing;
+    if (!effect || isTouched(element, was, now)) continue;
+    const known = worst.get(element);
+    if (!known || worseFirst(effect, known) < 0) worst.set(element, { element, ...effect });
   }
-  return [...worst.values()].sort((a, b) => WEIGHT[b.kind] - WEIGHT[a.kind] || pixels(b) - pixels(a));
+  return [...worst.values()].sort(worseFirst);
 }

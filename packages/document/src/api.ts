@@ -40,6 +40,22 @@ export interface Revisions {
   revisions: RevisionAbout[];
   named: RevisionAbout[];
 }
+/** What of two revisions is compared along the routes. Elements are named by their ids. */
+export interface CompareScope {
+  /** Parts that may differ, one route at one viewer each; and how many cannot. */
+  parts: { route: string; viewer: string; language: string }[];
+  same: number;
+  /** Viewers that were not there before: nothing is compared at them. */
+  newViewers: string[];
+  /** Elements that were edited, themselves or with a group that carries them; that came; and that went. */
+  edited: string[];
+  came: string[];
+  went: string[];
+}
+/** From which revision each element stands otherwise than it did. */
+export interface CompareCauses {
+  causes: { element: string; revision: RevisionAbout }[];
+}
 export interface OpenProject {
   id: string;
   revision: number;

@@ -1,5 +1,6 @@
 /** Words for what the calculation finds: the one place where numbers and ids become English. */
 export * from './done.ts';
+export * from './effects.ts';
 export * from './facts.ts';
 export * from './findings.ts';
 export * from './keys.ts';

@@ -18,6 +18,7 @@ import { MAIN } from '../../../server/src/test-server.ts';
 import type { Sync } from './sync.ts';
 
 const ROUNDS = Number(process.env.FORESHORE_CHAOS ?? 30);
+const SAYS_EVERY = 25;
 const PORT = 20_000 + (process.pid % 20_000);
 const ADDRESS = `http://127.0.0.1:${PORT}/`;
 const folder = mkdtempSync(join(tmpdir(), 'foreshore-chaos-'));
@@ -125,6 +126,8 @@ describe('chaos', () => {
     const pushed = new Set<string>();
     const files = new Map<string, number>();
     const counts = { edits: 0, kills: 0, full: 0, refusedFiles: 0, setAside: 0, closed: 0 };
+    const say = (rounds: number): void =>
+      void process.stdout.write(`chaos, ${rounds} rounds: ${JSON.stringify({ ...counts, files: files.size })}\n`);
 
     for (let round = 0; round < ROUNDS; round++) {
       for (const tab of tabs) if (!tab.sync) await tab.open(project);
@@ -205,10 +208,12 @@ describe('chaos', () => {
       }
       const shelf = (await (await real(new URL('/api/projects', ADDRESS))).json()) as { projects: { unreadable?: object }[] };
       expect(shelf.projects.filter(({ unreadable }) => unreadable)).toEqual([]);
+      // A long run tells how far it is.
+      if ((round + 1) % SAYS_EVERY === 0) say(round + 1);
     }
     for (const tab of tabs) tab.close();
     await server.kill();
-    process.stdout.write(`chaos, ${ROUNDS} rounds: ${JSON.stringify({ ...counts, files: files.size })}\n`);
+    if (ROUNDS % SAYS_EVERY !== 0) say(ROUNDS);
     expect(counts.edits).toBeGreaterThan(ROUNDS * 3);
   });
 });

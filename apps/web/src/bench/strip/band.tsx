@@ -1,28 +1,11 @@
 /** One element's band: when it is shown along the route, and what it says of a time. */
 import { flickers, type Stretch, shownShare } from '@foreshore/checks';
-import { type Shortfall, STEPS, Verdict } from '@foreshore/core';
-import { STEP_TITLES, sayUnrest } from '@foreshore/words';
+import { STEPS, Verdict } from '@foreshore/core';
+import { SHORT, STEP_TITLES, sayUnrest } from '@foreshore/words';
 import { memo } from 'react';
 import { useBench } from '../../state/bench.ts';
 import { shownDocument, useProject } from '../../state/project.ts';
 
-export const SHORT: Record<Shortfall['kind'], string> = {
-  empty: 'without a text',
-  unmeasured: 'with a page whose letters are not measured',
-  glyphs: 'with letters that no font has',
-  small: 'too small to read',
-  contrast: 'too little contrast',
-  covered: 'covered by another',
-  cut: 'cut off',
-  overlaps: 'its letters on others',
-  behindLevel: 'behind the level',
-  reach: 'out of reach',
-  speed: 'too fast to read',
-  target: 'too small for a hand’s ray',
-  tooNear: 'too near for two eyes',
-  tooFar: 'too far for two eyes',
-  vergence: 'at another depth than what is looked at',
-};
 export const bandTitle = (name: string, band: readonly Stretch[], durationS: number): string => {
   const share = Math.round(shownShare(band) * 100);
   const hidden = new Set(band.filter((b) => b.verdict !== Verdict.Shown).map((b) => STEP_TITLES[STEPS[b.verdict] ?? 'attach']));

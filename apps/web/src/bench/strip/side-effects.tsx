@@ -1,23 +1,12 @@
 /** What the last change did to elements that it did not touch: a mark at their rows, and a list with what takes the change back. */
 import type { SideEffect } from '@foreshore/checks';
 import type { Document } from '@foreshore/document';
+import { sayEffect } from '@foreshore/words';
 import { Menu, UnstyledButton } from '@mantine/core';
 import { IconArrowBackUp, IconRipple, IconRippleOff } from '@tabler/icons-react';
 import { select } from '../../state/bench.ts';
 import { undo, useProject } from '../../state/project.ts';
 import { useSideEffects, wantSideEffects } from '../../state/side-effects.ts';
-import { SHORT } from './band.tsx';
-
-const px = (by: number): string => `${by < 10 ? by.toFixed(1) : by.toFixed(0)} px`;
-
-const SAYS: { [K in SideEffect['kind']]: (effect: SideEffect & { kind: K }) => string } = {
-  hidden: () => 'not shown any more',
-  shown: () => 'shown now',
-  short: ({ short }) => `now ${SHORT[short]}`,
-  moved: (effect) => `moved ${px(effect.px)}`,
-  resized: (effect) => `resized ${px(effect.px)}`,
-};
-const say = (effect: SideEffect): string => (SAYS[effect.kind] as (one: SideEffect) => string)(effect);
 
 /** More are marked in the strip, and not listed. */
 const MOST_LISTED = 40;
@@ -27,7 +16,7 @@ export function Mark({ effect }: { effect: SideEffect | undefined }) {
   if (!effect) return null;
   return (
     <span className="row-mark" data-effect={effect.kind} title="By the last change, which did not touch this element">
-      {say(effect)}
+      {sayEffect(effect)}
     </span>
   );
 }
@@ -57,7 +46,7 @@ export function SideEffectsMenu({ document }: { document: Document }) {
         )}
         {effects.slice(0, MOST_LISTED).map((effect) => (
           <Menu.Item key={effect.element} onClick={() => select(effect.element)}>
-            <b>{name(effect.element)}</b> {say(effect)}
+            <b>{name(effect.element)}</b> {sayEffect(effect)}
           </Menu.Item>
         ))}
         {effects.length > MOST_LISTED && <Menu.Label>and {effects.length - MOST_LISTED} more, marked in the strip</Menu.Label>}
