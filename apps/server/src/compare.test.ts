@@ -32,7 +32,7 @@ const at = (d: Document, anchor: string, x: number): Document => ({
   ...d,
   anchors: { ...d.anchors, [anchor]: { ...d.anchors[anchor], position: [x, 1.6, -6] } as never },
 });
-const called = (d: Document, name: string): Document => ({ ...d, elements: { ...d.elements, hut: { ...d.elements.hut, name } as never } });
+const saying = (d: Document, text: string): Document => ({ ...d, elements: { ...d.elements, hut: { ...d.elements.hut, text } as never } });
 
 /** What is done, one revision after another. */
 async function made(...steps: ((d: Document) => Document)[]): Promise<string> {
@@ -67,7 +67,7 @@ describe('two revisions', () => {
       expect(status).toBe(200);
       const effects: RouteEffect[] = body.effects;
       expect(effects.map(({ element, kind }) => `${element} ${kind}`).sort()).toEqual(['crane moved', 'hut moved']);
-      const moments = effects.map(({ element, atS }) => ({ element, atS }));
+      const moments = effects.map(({ forS: _, ...moment }) => moment);
       const { causes }: CompareCauses = (await call('POST', `/api/projects/${id}/comparison/causes`, { from: 0, to: 5, part, moments }))
         .body;
       expect(Object.fromEntries(causes.map(({ element, revision }) => [element, revision.number]))).toEqual({ crane: 1, hut: 3 });
@@ -82,7 +82,7 @@ describe('two revisions', () => {
   });
 
   it('leave out what was edited, and name it', async () => {
-    const id = await made((d) => at(called(d, 'Hut of the warden'), 'hut', -1));
+    const id = await made((d) => at(saying(d, 'Hut of the warden'), 'hut', -1));
     const scope: CompareScope = (await call('GET', `/api/projects/${id}/comparison?from=0&to=1`)).body;
     expect(scope.edited).toEqual(['hut']);
     const { body } = await call('POST', `/api/projects/${id}/comparison`, { from: 0, to: 1, part: scope.parts[0] });
@@ -106,9 +106,14 @@ describe('two revisions', () => {
       404,
       expect.stringMatching(/sail at viewer desk/),
     ]);
-    const moments = [{ element: 'hut', atS: -1 }];
+    const moments = [{ element: 'hut', kind: 'hidden', atS: -1 }];
     expect(await refused('POST', `${path}/causes`, { from: 0, to: 1, part, moments })).toEqual([400, expect.stringMatching(/atS/)]);
-    const many = Array.from({ length: 201 }, () => ({ element: 'hut', atS: 1 }));
+    const fault = [{ element: 'hut', kind: 'short', short: 'constructor', atS: 1 }];
+    expect(await refused('POST', `${path}/causes`, { from: 0, to: 1, part, moments: fault })).toEqual([
+      400,
+      expect.stringMatching(/short/),
+    ]);
+    const many = Array.from({ length: 201 }, () => ({ element: 'hut', kind: 'hidden', atS: 1 }));
     expect((await refused('POST', `${path}/causes`, { from: 0, to: 1, part, moments: many }))[0]).toBe(400);
   });
 });

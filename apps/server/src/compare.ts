@@ -3,7 +3,8 @@
  * which change did it. Nothing is kept here: whoever compares asks part by part, and goes away to end it.
  */
 import { createHash } from 'node:crypto';
-import { type CheckPart, isTouched, MOST_MOMENTS, partKey, partsToCompare, whereTurned } from '@foreshore/checks';
+import { type CheckPart, FINDING_KINDS, isTouched, MOST_MOMENTS, partKey, partsToCompare, whereTurned } from '@foreshore/checks';
+import type { Shortfall } from '@foreshore/core';
 import type { CompareCauses, CompareScope, Document } from '@foreshore/document';
 import type { Response } from 'express';
 import { z } from 'zod';
@@ -18,13 +19,20 @@ const id = z.string().min(1).max(200);
 const between = { from: number, to: number };
 const partSchema = z.strictObject({ route: id, viewer: id, language: id });
 const partOfSchema = z.strictObject({ ...between, part: partSchema });
+const at = { element: id, atS: z.number().nonnegative() };
+const momentSchema = z.discriminatedUnion('kind', [
+  z.strictObject({ ...at, kind: z.enum(['hidden', 'shown']) }),
+  z.strictObject({
+    ...at,
+    kind: z.literal('short'),
+    short: z.custom<Shortfall['kind']>((value) => typeof value === 'string' && Object.hasOwn(FINDING_KINDS, value)),
+  }),
+  z.strictObject({ ...at, kind: z.enum(['moved', 'resized']), px: z.number().positive() }),
+]);
 const causesSchema = z.strictObject({
   ...between,
   part: partSchema,
-  moments: z
-    .array(z.strictObject({ element: id, atS: z.number().nonnegative() }))
-    .min(1)
-    .max(MOST_MOMENTS),
+  moments: z.array(momentSchema).min(1).max(MOST_MOMENTS),
 });
 const queried = z.strictObject({ from: z.coerce.number().pipe(number), to: z.coerce.number().pipe(number) });
 
@@ -82,7 +90,7 @@ export function comparisonEndpoints(store: Store, readers: Readers, turns: Turns
     {
       method: 'post',
       path: '/api/projects/:id/comparison/causes',
-      summary: 'Which revision each of some elements stands otherwise from, at a moment of a route each',
+      summary: 'By which revision each of some things happened to an element, at a moment of a route',
       body: causesSchema,
       answers: 200,
       handle: async (req, res): Promise<CompareCauses> => {
@@ -96,9 +104,9 @@ export function comparisonEndpoints(store: Store, readers: Readers, turns: Turns
           // Along the same route as the whole; a viewer that was away meanwhile shows nothing.
           if (!then.viewers[part.viewer]) return of.map(() => true);
           const asked = of.map((k) => moments[k] as (typeof moments)[number]);
-          const at = { ...then, routes: { ...then.routes, [part.route]: route } };
-          const { otherwise = [] } = await ask(res, { was, now: at, part, moments: asked });
-          return otherwise;
+          const there = { ...then, routes: { ...then.routes, [part.route]: route } };
+          const { happened = [] } = await ask(res, { was, now: there, part, moments: asked });
+          return happened;
         });
         return {
           causes: moments.map(({ element }, k) => ({

@@ -3,7 +3,7 @@
  * that takes too long or too much ends this worker and nothing else.
  */
 import { parentPort, workerData } from 'node:worker_threads';
-import { type CheckPart, checkPart, MomentsKept, type PartResult, routeEffects, type State, standOtherwise } from '@foreshore/checks';
+import { type CheckPart, checkPart, haveHappened, MomentsKept, type PartResult, routeEffects, type State } from '@foreshore/checks';
 import { type Arranged, arrange, type Compiled, compile } from '@foreshore/core';
 import { type Document, DocumentError, PictureError, type Route } from '@foreshore/document';
 import { ExportError, exportFiles, gltfWith, makeProof, OWN, sheetOf } from '@foreshore/handoff';
@@ -115,7 +115,7 @@ async function compare({ was, now, digests, part, moments }: Extract<Job, { kind
   measured.sort((a, b) => Number(a.digest === digests[0]) - Number(b.digest === digests[0]));
   const states = [await stateOf(was, digests[0]), await stateOf(now, digests[1])] as const;
   const route = now.routes[part.route] as Route;
-  return moments ? { otherwise: standOtherwise(...states, route, moments) } : { effects: routeEffects(...states, route) };
+  return moments ? { happened: haveHappened(...states, route, moments) } : { effects: routeEffects(...states, route) };
 }
 
 async function levelBytesOf({ level: of }: Document): Promise<Uint8Array | null> {

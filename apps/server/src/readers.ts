@@ -3,7 +3,7 @@ import { existsSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import { Worker } from 'node:worker_threads';
-import type { CheckPart, Moments, PartResult, RouteEffect } from '@foreshore/checks';
+import type { CheckPart, Moment, PartResult, RouteEffect } from '@foreshore/checks';
 import { type Document, DocumentError, type Fault } from '@foreshore/document';
 import type { ExportChoice } from '@foreshore/handoff';
 import { LevelError, type LevelFault, PREPARED_VERSION } from '@foreshore/level';
@@ -17,14 +17,14 @@ export type Job =
   | { kind: 'prepare'; hash: string; metresPerUnit: number; upAxis: 'y' | 'z'; fileName: string }
   /** Parts of a check; `digest` tells one document from another. */
   | { kind: 'check'; document: Document; digest: string; parts: CheckPart[]; fileName: string }
-  /** A part of two states of a project, side by side: all that happened, or only whether some elements stand otherwise at a moment each. */
+  /** A part of two states of a project, side by side: all that happened, or only which of some things have happened, each at its moment. */
   | {
       kind: 'compare';
       was: Document;
       now: Document;
       digests: readonly [string, string];
       part: CheckPart;
-      moments?: readonly Moments[];
+      moments?: readonly Moment[];
       fileName: string;
     }
   /** What leaves of a project: all of it or what was chosen, as an archive; its proof frames; or its level with the anchors. */
@@ -45,7 +45,7 @@ export interface WorkerAnswer {
   bytes?: Uint8Array;
   results?: PartResult[];
   effects?: RouteEffect[];
-  otherwise?: boolean[];
+  happened?: boolean[];
 }
 export interface Refused {
   of: 'document' | 'level' | 'picture' | 'font' | 'leaving' | 'other';

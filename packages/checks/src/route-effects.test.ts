@@ -5,7 +5,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { fixedText as text } from '../../core/src/sample.ts';
 import { Replay } from './replay.ts';
-import { gatherEffects, partsToCompare, routeEffects, type State, standOtherwise, whereTurned } from './route-effects.ts';
+import { gatherEffects, haveHappened, partsToCompare, routeEffects, type State, whereTurned } from './route-effects.ts';
 
 const [VIEWER = ''] = Object.keys(makeDocument('Low Water').viewers);
 /** Ten metres forwards in ten seconds, towards two labels at one spot; a card of two lines on the glass. */
@@ -110,8 +110,22 @@ describe('side effects along a route', () => {
       { ...part, route: 'back', effects: [{ element: 'lamp', kind: 'hidden', atS: 5, forS: 0.5 }] },
     ]);
     expect(two).toEqual([
-      { element: 'lamp', kind: 'hidden', atS: 3, forS: 1.5, route: 'walk', viewer: other, language: 'en', viewers: [VIEWER, other] },
+      {
+        ...{ element: 'lamp', kind: 'hidden', atS: 3, forS: 1, route: 'walk', viewer: other, language: 'en', viewers: [other, VIEWER] },
+        also: [{ element: 'lamp', kind: 'moved', px: 4, atS: 1, forS: 2, ...part, viewers: [VIEWER] }],
+      },
     ]);
+    // What is so for a moment only goes after what lasts.
+    const [first] = gatherEffects(spotAt(0.5), [
+      {
+        ...part,
+        effects: [
+          { element: 'lamp', kind: 'hidden', atS: 3, forS: 0.2 },
+          { element: 'lamp', kind: 'moved', px: 4, atS: 1, forS: 2 },
+        ],
+      },
+    ]);
+    expect(first).toMatchObject({ kind: 'moved', also: [{ kind: 'hidden' }] });
   });
 
   it('are looked for in no part that cannot differ', () => {
@@ -124,15 +138,27 @@ describe('side effects along a route', () => {
     expect(partsToCompare(without, scene()).newViewers).toEqual([VIEWER]);
   });
 
-  it('are known at their moments, too, and are all there where an element came', () => {
-    const moments = [
-      { element: 'lamp', atS: 9 },
-      { element: 'card', atS: 2 },
-      { element: 'mast', atS: 1 },
+  it('are known at their moments, by what happened and by how much, and are all there where an element came', () => {
+    const moved = (element: string, atS: number, px: number) => ({ element, kind: 'moved' as const, px, atS });
+    const { focalX } = stateOf(scene()).arranged.projection as Projection;
+    const px = (focalX * 0.5) / 11;
+    const asked = [
+      moved('lamp', 9, px),
+      moved('card', 2, 1),
+      moved('mast', 9, 2.5 * px),
+      { element: 'mast', kind: 'hidden' as const, atS: 9 },
     ];
-    expect(standOtherwise(stateOf(scene()), stateOf(spotAt(0.5)), route, moments)).toEqual([true, false, true]);
+    const ask = (was: Document, now: Document) => haveHappened(stateOf(was), stateOf(now), route, asked);
+    expect(ask(scene(), spotAt(0.5))).toEqual([true, false, false, false]);
+    expect(ask(scene(), spotAt(5))).toEqual([true, false, true, false]);
+    const behind = changed((d) => void Object.assign(d.anchors.spot as object, { position: [0, 1.65, 20] }));
+    expect(ask(scene(), behind)).toEqual([false, false, false, true]);
     const without = changed((d) => void delete d.elements.card);
-    expect(standOtherwise(stateOf(without), stateOf(spotAt(0)), route, moments)).toEqual([false, true, false]);
+    expect(ask(without, scene())).toEqual([false, true, false, false]);
+    const strict = changed((d) => void (d.readability = { leastArcmin: 600 }));
+    const short = { element: 'wind', kind: 'short' as const, short: 'small' as const, atS: 3 };
+    expect(haveHappened(stateOf(scene()), stateOf(strict), route, [short])).toEqual([true]);
+    expect(haveHappened(stateOf(strict), stateOf(scene()), route, [short])).toEqual([false]);
   });
 });
 

@@ -7,7 +7,7 @@ import { type Document, groupOf, isMember, type Route } from '@foreshore/documen
 import { bandIds } from './bands.ts';
 import { type CheckPart, checkParts, chosenOf, MomentsKept, partContent } from './check.ts';
 import { Replay } from './replay.ts';
-import { betweenRows, type Effect, isTouched, type SideEffect, type Standing, standingOf, worseFirst } from './side-effects.ts';
+import { betweenRows, type Effect, happened, isTouched, type SideEffect, type Standing, standingOf, worseFirst } from './side-effects.ts';
 
 /** Sampled every sixth tick, 0.2 s; what falls short, every third time. */
 const TICKS = 6;
@@ -15,7 +15,7 @@ const READ_EVERY = 3;
 /** While everything moves, nobody sees less. */
 const LEAST_PX = 1;
 
-/** The worst that happened to one element in one part: when, and for how long something of that kind was so, seconds of the route. */
+/** What happened to one element in one part, of one kind: when it was worst, and for how long it was so, seconds of the route. */
 export type RouteEffect = SideEffect & { atS: number; forS: number };
 
 /** A state of a project, for one viewer and one language. */
@@ -82,7 +82,7 @@ function worstOf(was: readonly Standing[], now: readonly Standing[]): Effect | n
   return worst;
 }
 
-/** The same moment of both: what happened to each of some elements. */
+/** Both at the same moment. */
 class SideBySide {
   private readonly was: Replay;
   private readonly now: Replay;
@@ -90,12 +90,11 @@ class SideBySide {
     this.was = replayOf(was, route);
     this.now = replayOf(now, route);
   }
-  at(timeS: number, pairs: readonly Pairs[], faults: boolean): (Effect | null)[] {
+  standings(timeS: number, pairs: readonly Pairs[], faults: boolean): [before: Standing[][], after: Standing[][]] {
     this.was.at(timeS);
     const before = standingsOf(this.was, pairs, 0, faults);
     this.now.at(timeS);
-    const after = standingsOf(this.now, pairs, 1, faults);
-    return pairs.map((_, k) => worstOf(before[k] as Standing[], after[k] as Standing[]));
+    return [before, standingsOf(this.now, pairs, 1, faults)];
   }
 }
 
@@ -104,7 +103,7 @@ const replayOf = ({ arranged, moments = new MomentsKept() }: State, route: Route
 
 const rounded = (v: number): number => Number(v.toFixed(4));
 
-/** One part: what happened on its route to elements that are in both states and were not edited, one for each, the worst first. */
+/** One part: what happened on its route to elements that are in both states and were not edited; one for each kind. */
 export function routeEffects(was: State, now: State, route: Route): RouteEffect[] {
   const pairs = pairsOf(was, now, (element) => !isTouched(element, was.document, now.document));
   const both = new SideBySide(was, now, route);
@@ -116,60 +115,78 @@ export function routeEffects(was: State, now: State, route: Route): RouteEffect[
     const timeS = Math.min(durationS, s * TICKS * TICK_S);
     const faults = s % READ_EVERY === 0;
     const forS = Math.min(TICKS * TICK_S, durationS - timeS);
-    both.at(timeS, pairs, faults).forEach((effect, i) => {
+    const [before, after] = both.standings(timeS, pairs, faults);
+    pairs.forEach(({ element }, i) => {
+      const effect = worstOf(before[i] as Standing[], after[i] as Standing[]);
       if (!effect) return;
       const kinds = found[i] as Map<Effect['kind'], RouteEffect>;
       const known = kinds.get(effect.kind);
       const lasts = effect.kind === 'short' ? Math.min(READ_EVERY * TICKS * TICK_S, durationS - timeS) : forS;
       const all = (known?.forS ?? 0) + lasts;
       if (known && worseFirst(effect, known) >= 0) known.forS = all;
-      else kinds.set(effect.kind, { element: (pairs[i] as Pairs).element, ...effect, atS: timeS, forS: all });
+      else kinds.set(effect.kind, { element, ...effect, atS: timeS, forS: all });
     });
   }
   return found
-    .flatMap((kinds) => [...kinds.values()].sort(worseFirst).slice(0, 1))
+    .flatMap((kinds) => [...kinds.values()])
     .map((effect) => ({ ...effect, atS: rounded(effect.atS), forS: rounded(effect.forS) }))
     .sort(worseFirst);
 }
 
 /** So many are asked about at once. */
 export const MOST_MOMENTS = 200;
-/** Elements at a moment of a route each. */
-export interface Moments {
-  element: string;
-  atS: number;
-}
+/** What happened to an element at a moment of a route. */
+export type Moment = SideEffect & { atS: number };
 
-/** Which of some elements, each at its moment, stand otherwise than they did. An element that only one of the states has does. */
-export function standOtherwise(was: State, now: State, route: Route, asked: readonly Moments[]): boolean[] {
+/** Which of some things, each at its moment, have happened between two states. To an element that only one of them has, all has. */
+export function haveHappened(was: State, now: State, route: Route, asked: readonly Moment[]): boolean[] {
   const pairs = new Map(pairsOf(was, now, (element) => asked.some((one) => one.element === element)).map((pair) => [pair.element, pair]));
   const both = new SideBySide(was, now, route);
   const out = asked.map(() => true);
   // In the order of time: nothing is gone through twice.
-  const order = asked.map((_, k) => k).sort((a, b) => (asked[a] as Moments).atS - (asked[b] as Moments).atS);
+  const order = asked.map((_, k) => k).sort((a, b) => (asked[a] as Moment).atS - (asked[b] as Moment).atS);
   for (const k of order) {
-    const { element, atS } = asked[k] as Moments;
-    const pair = pairs.get(element);
-    if (pair) out[k] = both.at(atS, [pair], true)[0] !== null;
+    const moment = asked[k] as Moment;
+    const pair = pairs.get(moment.element);
+    if (!pair) continue;
+    const [[before = []], [after = []]] = both.standings(moment.atS, [pair], moment.kind === 'short');
+    out[k] = before.some((standing, row) => happened(moment, standing, after[row] as Standing));
   }
   return out;
 }
 
-/** One element over all parts: the worst that happened to it, where, and at which other viewers. */
-export type GatheredEffect = RouteEffect & CheckPart & { viewers: string[] };
+/** What of one kind happened to one element over all parts: the worst of it, how long there was any at that viewer on all routes, and at which viewers there was. */
+type EffectOverAll = RouteEffect & CheckPart & { viewers: string[] };
+/** One element over all parts: the worst that happened to it, and what else did. */
+export type GatheredEffect = EffectOverAll & { also: RouteEffect[] };
+
+/** What is so for less than this, seconds over all routes, goes after what lasts: it came a moment earlier, or later. */
+const LASTS_S = 0.5;
+const isBrief = ({ forS }: RouteEffect): number => Number(forS < LASTS_S);
+const firstTold = (a: RouteEffect, b: RouteEffect): number => isBrief(a) - isBrief(b) || worseFirst(a, b);
 
 /** All parts together, one for each element, the worst first. What a group does all its members do: they are told where they do something else. */
 export function gatherEffects(document: Document, results: readonly (CheckPart & { effects: readonly RouteEffect[] })[]): GatheredEffect[] {
-  const byElement = new Map<string, GatheredEffect>();
+  const byKind = new Map<string, Map<Effect['kind'], EffectOverAll>>();
+  /** At a viewer one route comes after another. */
+  const seconds = new Map<string, number>();
+  const keyOf = ({ element, kind, viewer }: Pick<EffectOverAll, 'element' | 'kind' | 'viewer'>): string => `${element} ${kind} ${viewer}`;
   for (const { effects, ...part } of results)
     for (const effect of effects) {
-      const known = byElement.get(effect.element);
-      const viewers = [...new Set([...(known?.viewers ?? []), part.viewer])];
+      const kinds = byKind.get(effect.element) ?? new Map<Effect['kind'], EffectOverAll>();
+      const known = kinds.get(effect.kind);
       const worst = !known || worseFirst(effect, known) < 0 ? { ...effect, ...part } : known;
-      // What is of another kind lasts by itself.
-      const forS = [effect, known].reduce((sum, one) => sum + (one?.kind === worst.kind ? one.forS : 0), 0);
-      byElement.set(effect.element, { ...worst, forS: rounded(forS), viewers });
+      kinds.set(effect.kind, { ...worst, viewers: [...new Set([...(known?.viewers ?? []), part.viewer])] });
+      byKind.set(effect.element, kinds);
+      const key = keyOf({ ...effect, viewer: part.viewer });
+      seconds.set(key, rounded(effect.forS + (seconds.get(key) ?? 0)));
     }
+  const byElement = new Map<string, GatheredEffect>();
+  for (const [element, kinds] of byKind) {
+    const all = [...kinds.values()].map((one) => ({ ...one, forS: seconds.get(keyOf(one)) ?? 0 }));
+    const [worst, ...also] = all.sort(firstTold);
+    if (worst) byElement.set(element, { ...worst, also });
+  }
   const isToldByGroup = ({ element, kind }: GatheredEffect): boolean => {
     const one = document.elements[element];
     for (let group = one ? groupOf(one) : null; group !== null; ) {
@@ -179,7 +196,7 @@ export function gatherEffects(document: Document, results: readonly (CheckPart &
     }
     return false;
   };
-  return [...byElement.values()].filter((one) => !isToldByGroup(one)).sort(worseFirst);
+  return [...byElement.values()].filter((one) => !isToldByGroup(one)).sort(firstTold);
 }
 
 /**

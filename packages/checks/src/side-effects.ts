@@ -49,11 +49,14 @@ export function* standingsInParts(frame: SolveContext): Generator<void, Standing
   return out;
 }
 
+/** What of an element can be seen: not what it is called on the bench. */
+const seenOf = ({ name: _, ...seen }: Document['elements'][string]): string => JSON.stringify(seen);
+
 /** Whether an element, or a group that carries it, is another than it was: what happens to it was meant. */
 export function isTouched(id: string, was: Document, now: Document): boolean {
   for (let at: string | null = id; at !== null; ) {
     const [before, after]: (Document['elements'][string] | undefined)[] = [was.elements[at], now.elements[at]];
-    if (!before || !after || (before !== after && JSON.stringify(before) !== JSON.stringify(after))) return true;
+    if (!before || !after || (before !== after && seenOf(before) !== seenOf(after))) return true;
     at = groupOf(after);
   }
   return false;
@@ -65,17 +68,30 @@ const pixels = (effect: Effect): number => ('px' in effect ? effect.px : 0);
 /** The worse goes before, for sorting. */
 export const worseFirst = (a: Effect, b: Effect): number => WEIGHT[b.kind] - WEIGHT[a.kind] || pixels(b) - pixels(a);
 
+/** By how many pixels a box moved, and by how many it grew or shrank. */
+function pixelsBetween([x0, y0, w0, h0]: NonNullable<Standing['box']>, [x1, y1, w1, h1]: NonNullable<Standing['box']>) {
+  const resized = Math.max(Math.abs(w1 - w0), Math.abs(h1 - h0));
+  return { resized, moved: Math.hypot(x1 - x0 + (w1 - w0) / 2, y1 - y0 + (h1 - h0) / 2) };
+}
+
+/** The worst that happened to a row; null: nothing that is seen. */
 export function betweenRows(before: Standing, after: Standing): Effect | null {
   if (before.shown !== after.shown) return { kind: after.shown ? 'shown' : 'hidden' };
   const short = after.short.find((kind) => !before.short.includes(kind));
   if (short) return { kind: 'short', short };
   if (!before.box || !after.box) return null;
-  const [a, b] = [before.box, after.box];
-  const grown = Math.max(Math.abs(b[2] - a[2]), Math.abs(b[3] - a[3]));
-  const moved = Math.hypot(b[0] - a[0] + (b[2] - a[2]) / 2, b[1] - a[1] + (b[3] - a[3]) / 2);
-  if (Math.max(grown, moved) < SEEN_PX) return null;
+  const { resized, moved } = pixelsBetween(before.box, after.box);
+  if (Math.max(resized, moved) < SEEN_PX) return null;
   // What moves far may be a pixel smaller there, and what grows moves its middle.
-  return moved > grown ? { kind: 'moved', px: moved } : { kind: 'resized', px: grown };
+  return moved > resized ? { kind: 'moved', px: moved } : { kind: 'resized', px: resized };
+}
+
+/** Whether this very thing happened to a row, whatever else did; of pixels, at least half as many. */
+export function happened(effect: Effect, before: Standing, after: Standing): boolean {
+  if ('px' in effect)
+    return before.box !== null && after.box !== null && pixelsBetween(before.box, after.box)[effect.kind] >= effect.px / 2;
+  if ('short' in effect) return before.shown && after.short.includes(effect.short) && !before.short.includes(effect.short);
+  return before.shown !== after.shown && after.shown === (effect.kind === 'shown');
 }
 
 /**

@@ -135,3 +135,17 @@ export function rehearseChange(doc: Document): void {
 
 /** The change that takes `patch`, applied to `before`, back. */
 export const invert = (before: Document, patch: Patch): Patch => diff(applyChange(before, patch), before);
+
+/**
+ * Takes an earlier change back in a later document; what came after it stays.
+ * @param before, after what stood before and after that change.
+ * @throws ConflictError where something that it changed was changed again since, DocumentError where the result would not be a document.
+ */
+export function takeBack(document: Document, before: Document, after: Document): Document {
+  const back = diff(after, before);
+  for (const op of back) {
+    const found = op.op === 'add' ? valueAt(document, op.path) : undefined;
+    if (found !== undefined) throw new ConflictError(op.path, undefined, found);
+  }
+  return applyChange(document, back);
+}

@@ -1,7 +1,7 @@
 /** Words for what a change did to elements that it did not touch. */
-import type { Effect } from '@foreshore/checks';
+import type { Effect, RouteEffect } from '@foreshore/checks';
 import type { Shortfall } from '@foreshore/core';
-import { formatPixels } from './quantities.ts';
+import { formatPixels, formatSeconds } from './quantities.ts';
 
 export const SHORT: Record<Shortfall['kind'], string> = {
   empty: 'without a text',
@@ -30,3 +30,15 @@ const SAYS: { [K in Effect['kind']]: (effect: Effect & { kind: K }) => string } 
 };
 /** What happened, to be said after the name of the element. */
 export const sayEffect = (effect: Effect): string => (SAYS[effect.kind] as (one: Effect) => string)(effect);
+
+/** Along routes: somewhere on them, for so many seconds. */
+const SAYS_ALONG: { [K in Effect['kind']]: (effect: Effect & { kind: K }) => string } = {
+  hidden: () => 'not shown where it was',
+  shown: () => 'shown where it was not',
+  short: ({ short }) => `now ${SHORT[short]}`,
+  moved: (effect) => `moved by up to ${formatPixels(effect.px)} px`,
+  resized: (effect) => `resized by up to ${formatPixels(effect.px)} px`,
+};
+/** What happened along the routes, to be said after the name of the element. */
+export const sayRouteEffect = (effect: RouteEffect): string =>
+  `${(SAYS_ALONG[effect.kind] as (one: Effect) => string)(effect)} for ${formatSeconds(effect.forS)} s`;

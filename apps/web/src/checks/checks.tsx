@@ -8,12 +8,14 @@ import { Unopened } from '../shell/unopened.tsx';
 import { Waiting } from '../shell/waiting.tsx';
 import { fromQuery, useAddress, useBench } from '../state/bench.ts';
 import { openChecks, useChecks } from '../state/checks.ts';
+import { openCompare } from '../state/compare.ts';
 import { openProject, shownDocument, useProject } from '../state/project.ts';
 import { Coverage } from './coverage.tsx';
 import { FindingList } from './finding-list.tsx';
 import { Heat } from './heat.tsx';
 import { Measured } from './measured.tsx';
 import { Runs } from './runs.tsx';
+import { SinceRevision } from './since-revision.tsx';
 import { type Filter, gathered, type Told } from './told.ts';
 import './checks.css';
 
@@ -56,6 +58,7 @@ export default function Checks() {
     useBench.setState({ ...useBench.getInitialState(), ...fromQuery(window.location.search) }, true);
     void openProject(id);
     void openChecks(id);
+    openCompare(id);
   }, [id]);
   useAddress();
   const { told, gone, compared } = useTold(document);
@@ -81,6 +84,7 @@ export default function Checks() {
               </p>
             </div>
           )}
+          {!run && <SinceRevision project={id} document={document} />}
           {run && (
             <>
               <Summary
@@ -96,6 +100,7 @@ export default function Checks() {
                 filter={filter}
                 set={set}
               />
+              <SinceRevision project={id} document={document} />
               <Coverage project={id} document={document} run={run} />
               <Heat document={document} told={open} filter={filter} set={set} />
               <FindingList project={id} document={document} told={told} filter={filter} set={set} names={run.names} />

@@ -25,8 +25,13 @@ export function sayWhere(document: Document, { viewer, language, route, atS, for
 /** The step that tells of what is wrong because it hides something. */
 const HIDES: Partial<Record<Finding['kind'], StepName>> = { oneKey: 'claim', oneSide: 'view' };
 
-/** The bench at the worst moment of a finding, with the step open that tells of it. */
-export function momentOf(project: string, document: Document, { kind, element, viewer, language, route, atS, unit }: Finding): string {
+/** The bench at a moment, with an element selected and a step open. */
+export function benchAt(
+  project: string,
+  document: Document,
+  { element, viewer, language, route, atS }: Pick<Finding, 'element' | 'viewer' | 'language' | 'route' | 'atS'>,
+  step: StepName,
+): string {
   const query = new URLSearchParams();
   if (viewer) query.set('viewer', viewer);
   const way = route ?? inOrder(document.routes)[0]?.[0];
@@ -34,7 +39,12 @@ export function momentOf(project: string, document: Document, { kind, element, v
   query.set('t', String(Number(atS.toFixed(2))));
   query.set('sel', element);
   if (language && language !== document.language) query.set('lang', language);
-  // Of what is hidden, the step that hides it.
-  query.set('step', kind === 'neverShown' ? unit || 'readable' : (HIDES[kind] ?? 'readable'));
+  query.set('step', step);
   return `/p/${project}/bench?${query}`;
+}
+
+/** The bench at the worst moment of a finding, with the step open that tells of it; of what is hidden, the step that hides it. */
+export function momentOf(project: string, document: Document, finding: Finding): string {
+  const { kind, unit } = finding;
+  return benchAt(project, document, finding, kind === 'neverShown' ? ((unit || 'readable') as StepName) : (HIDES[kind] ?? 'readable'));
 }

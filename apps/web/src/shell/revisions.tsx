@@ -4,13 +4,15 @@ import { Popover, TextInput, UnstyledButton } from '@mantine/core';
 import { useEffect, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { api } from '../state/api.ts';
+import { compareSince } from '../state/compare.ts';
 import { sayFailed } from '../state/notices.ts';
 import { change, draft, dropDraft, useProject, useProjectPart } from '../state/project.ts';
 
-const day = (at: number): string => new Date(at).toLocaleString([], { month: 'short', day: 'numeric', hour: '2-digit', minute: '2-digit' });
+export const day = (at: number): string =>
+  new Date(at).toLocaleString([], { month: 'short', day: 'numeric', hour: '2-digit', minute: '2-digit' });
 
 /** What a change touched, by the names that things have now. */
-function sayTouched(document: Document, { number, touched, more }: RevisionAbout): string {
+export function sayTouched(document: Document, { number, touched, more }: RevisionAbout): string {
   if (touched.length === 0) return number === 0 ? 'as it was begun' : 'brought back after it could not be read';
   const said = touched.map((pointer) => {
     const { name, id, field } = placeOfPointer(document, pointer);
@@ -80,13 +82,23 @@ export function RevisionList({ children }: { children: React.ReactNode }) {
                 look={setLooked}
                 leave={leave}
                 load={load}
+                close={close}
               />
             ))}
           </ol>
           {list && list.named.length > 0 && <b>All</b>}
           <ol>
             {list?.revisions.map((one) => (
-              <Revision key={one.number} one={one} present={list.revision} looked={looked} look={setLooked} leave={leave} load={load} />
+              <Revision
+                key={one.number}
+                one={one}
+                present={list.revision}
+                looked={looked}
+                look={setLooked}
+                leave={leave}
+                load={load}
+                close={close}
+              />
             ))}
           </ol>
           {oldest > 0 && (
@@ -107,6 +119,7 @@ function Revision({
   look,
   leave,
   load,
+  close,
 }: {
   one: RevisionAbout;
   /** The number of the present revision. */
@@ -115,6 +128,7 @@ function Revision({
   look: (number: number) => void;
   leave: () => void;
   load: () => Promise<void>;
+  close: () => void;
 }) {
   const { id, document } = useProjectPart('id', 'document');
   const go = useNavigate();
@@ -176,6 +190,19 @@ function Revision({
               Bring back
             </UnstyledButton>
           </>
+        )}
+        {number < present && (
+          <UnstyledButton
+            className="text-button"
+            title="What is another since then, along the routes, at elements that nobody edited"
+            onClick={() => {
+              compareSince(id, number);
+              close();
+              void go(`/p/${id}/checks`);
+            }}
+          >
+            Compare
+          </UnstyledButton>
         )}
         <UnstyledButton
           className="text-button"

@@ -1,8 +1,10 @@
 /** The one place that talks to the server's API. */
-import type { CheckRun } from '@foreshore/checks';
+import type { CheckPart, CheckRun, Moment, RouteEffect } from '@foreshore/checks';
 import type {
   Change,
   CheckAbout,
+  CompareCauses,
+  CompareScope,
   Document,
   Fault,
   LevelFacts,
@@ -55,6 +57,12 @@ async function call<T>(path: string, init?: RequestInit): Promise<T> {
     throw new Refusal(response.status, body as Refusal['body']);
   }
   return body as T;
+}
+
+/** Two revisions, the earlier one first. */
+export interface Between {
+  from: number;
+  to: number;
 }
 
 const send = (method: string, value?: unknown): RequestInit => ({
@@ -127,6 +135,13 @@ export const api = {
     call<void>(`/api/projects/${id}/revisions/${number}/name`, send('PUT', { name })),
   copyRevision: (id: string, number: number) => call<OpenProject>(`/api/projects/${id}/revisions/${number}/copy`, send('POST')),
   /** Checks: those there are; begin one; cancel the one that runs; what one measured. */
+  comparison: (id: string, { from, to }: Between, signal: AbortSignal) =>
+    call<CompareScope>(`/api/projects/${id}/comparison?from=${from}&to=${to}`, { signal }),
+  comparePart: (id: string, between: Between, part: CheckPart, signal: AbortSignal) =>
+    call<{ effects: RouteEffect[] }>(`/api/projects/${id}/comparison`, { ...send('POST', { ...between, part }), signal }),
+  compareCauses: (id: string, between: Between, part: CheckPart, moments: readonly Moment[], signal: AbortSignal) =>
+    call<CompareCauses>(`/api/projects/${id}/comparison/causes`, { ...send('POST', { ...between, part, moments }), signal }),
+
   checks: (id: string) => call<{ checks: CheckAbout[] }>(`/api/projects/${id}/checks`),
   startCheck: (id: string) => call<CheckAbout>(`/api/projects/${id}/checks`, { method: 'POST' }),
   cancelCheck: (id: string) => call<void>(`/api/projects/${id}/checks`, { method: 'DELETE' }),
