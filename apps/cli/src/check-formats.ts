@@ -1,6 +1,15 @@
 /** What a check found, in the forms that people and builds read. The same findings give the same bytes. */
-import { acceptanceOf, type CheckRun, type Compared, coverageOf, FINDING_KINDS, type Finding, type FindingKind } from '@foreshore/checks';
-import { sayFinding, sayWhere } from '@foreshore/words';
+import {
+  acceptanceOf,
+  type CheckRun,
+  type Compared,
+  coverageOf,
+  FINDING_KINDS,
+  type Finding,
+  type FindingKind,
+  type GatheredEffect,
+} from '@foreshore/checks';
+import { formatSeconds, sayFinding, sayRouteEffect, sayWhere } from '@foreshore/words';
 
 export interface Report {
   run: CheckRun;
@@ -60,6 +69,16 @@ export function comparison({ fresh, worse, better, gone }: Compared, before: Che
   const lines = [...of('new', fresh, after), ...of('worse', worse, after), ...of('better', better, after), ...of('gone', gone, before)];
   const counts = `${fresh.length} new, ${worse.length} worse, ${better.length} better, ${gone.length} gone.`;
   return `${[...lines, counts].join('\n')}\n`;
+}
+
+/** What is another along the routes at elements that nobody edited. */
+export function sideEffects(effects: readonly GatheredEffect[], { names }: CheckRun): string {
+  const lines = effects.map((effect) => {
+    const others = effect.viewers.length > 1 ? `, and ${counted(effect.viewers.length - 1, 'more viewer')}` : '';
+    const said = [effect, ...effect.also].map(sayRouteEffect).join('; ');
+    return `not edited: ${names[effect.element] ?? effect.element}: ${said} (${effect.viewer}, ${effect.route} at ${formatSeconds(effect.atS)} s${others})`;
+  });
+  return `${[...lines, `${counted(effects.length, 'side effect')}.`].join('\n')}\n`;
 }
 
 const json = ({ run }: Report): string => `${JSON.stringify(run)}\n`;

@@ -230,6 +230,18 @@ describe('foreshore check', () => {
     expect(worse.stdout).toMatch(/^new: Mast: .*too small.*\n1 new, 0 worse, 0 better, 0 gone\.\n$/);
     expect(compare(bad, good)).toMatchObject({ status: 0, stdout: expect.stringMatching(/^gone: Mast: /) });
     expect(JSON.parse(compare(good, bad, '--json').stdout).fresh).toMatchObject([{ kind: 'small', element: 'mast' }]);
+    // Nobody edited the label: its anchor was moved.
+    const moved = project('moved.json', 26, (d) => {
+      only(d);
+      for (const anchor of Object.values(d.anchors)) if (anchor.kind === 'surface' && anchor.name === 'Mast') anchor.position[1] += 0.3;
+    });
+    expect(compare(good, moved).stdout).toMatch(
+      /\n?not edited: Mast: moved by up to \d+ px for \d+\.\d s \(desk, \w+ at \d+\.\d s\)\n1 side effect\.\n$/,
+    );
+    expect(JSON.parse(compare(good, moved, '--json').stdout).effects).toMatchObject([
+      { element: 'mast', kind: 'moved', viewers: ['desk'] },
+    ]);
+    expect(compare(good, good).stdout).toMatch(/0 side effects\.\n$/);
     run(wrong, '--format', 'json', '--shard', '1/3', '--out', at('shard.json'));
     expect(compare(at('shard.json'), good)).toMatchObject({ status: 2, stderr: expect.stringContaining('of one shard') });
   });

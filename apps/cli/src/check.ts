@@ -15,14 +15,20 @@ import {
   compareRuns,
   type Finding,
   findingsOf,
+  type GatheredEffect,
+  gatherEffects,
   MomentsKept,
   mergeRuns,
   partsMissing,
+  partsToCompare,
+  routeEffects,
+  type State,
 } from '@foreshore/checks';
 import { arrange, compile } from '@foreshore/core';
+import type { Document } from '@foreshore/document';
 import { shippedShaper } from '@foreshore/text/node';
 import { z } from 'zod';
-import { comparison, FORMATS, type Format, type Report } from './check-formats.ts';
+import { comparison, FORMATS, type Format, type Report, sideEffects } from './check-formats.ts';
 import { picturesOf } from './check-pictures.ts';
 import { isProjectFile, type Opened, openProject } from './open.ts';
 import { UsageError } from './usage.ts';
@@ -251,22 +257,48 @@ function isResults(path: string): boolean {
 }
 
 /** The results of a check, or a project, which is measured. */
-async function runAt(path: string): Promise<CheckRun> {
-  if (isResults(path)) return readRun(path);
+async function runAt(path: string): Promise<{ run: CheckRun; project: Opened | null }> {
+  if (isResults(path)) return { run: readRun(path), project: null };
   const project = await openProject(path);
   const all = runOf(project, chosenParts(project, { format: 'json' }));
-  return measure(project, all, all.parts);
+  return { run: measure(project, all, all.parts), project };
 }
 
-/** Two checks, or two projects: what came, went, got worse or better. The status is 1 where something is new or worse that nobody has accepted. */
+/** What is another along the routes at elements that nobody edited. */
+function effectsBetween(was: Opened, now: Opened): GatheredEffect[] {
+  const text = shippedShaper();
+  const [before, after] = [was, now].map(({ document, level }) => ({
+    document,
+    compiled: compile(document, level),
+    moments: new MomentsKept(),
+  }));
+  const stateAt = ({ document, compiled, moments }: NonNullable<typeof before>, { viewer, language }: CheckPart): State => ({
+    ...{ document, moments },
+    arranged: arrange(compiled, document.viewers[viewer] as Document['viewers'][string], text, undefined, language),
+  });
+  const results = partsToCompare(was.document, now.document).parts.map((part) => {
+    const route = now.document.routes[part.route] as Document['routes'][string];
+    return { ...part, effects: before && after ? routeEffects(stateAt(before, part), stateAt(after, part), route) : [] };
+  });
+  return gatherEffects(now.document, results);
+}
+
+/**
+ * Two checks, or two projects: what came, went, got worse or better; of projects also what is another at elements that nobody edited. The
+ * status is 1 where something is new or worse that nobody has accepted.
+ */
 export async function compareCommand(before: string, after: string, json: boolean): Promise<{ out: string; status: 0 | 1 }> {
   const [was, is] = [await runAt(before), await runAt(after)];
-  for (const [path, run] of [
+  for (const [path, { run }] of [
     [before, was],
     [after, is],
   ] as const)
     if (partsMissing(run).length > 0) throw new UsageError(`${path} is of one shard; put all of them together with check --merge first.`);
-  const compared = compareRuns(findingsOf(was), findingsOf(is));
-  const fails = [...compared.fresh, ...compared.worse].some((finding) => acceptanceOf(is, finding) === null);
-  return { out: json ? `${JSON.stringify(compared, null, 1)}\n` : comparison(compared, was, is), status: fails ? 1 : 0 };
+  const compared = compareRuns(findingsOf(was.run), findingsOf(is.run));
+  const effects = was.project && is.project && effectsBetween(was.project, is.project);
+  const fails = [...compared.fresh, ...compared.worse].some((finding) => acceptanceOf(is.run, finding) === null);
+  const out = json
+    ? `${JSON.stringify({ ...compared, ...(effects && { effects }) }, null, 1)}\n`
+    : comparison(compared, was.run, is.run) + (effects ? sideEffects(effects, is.run) : '');
+  return { out, status: fails ? 1 : 0 };
 }
