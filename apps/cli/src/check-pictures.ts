@@ -1,7 +1,6 @@
 /** Pictures of the moments of findings, for the page that a check writes. */
-import { type CheckPart, type CheckRun, type Finding, Replay } from '@foreshore/checks';
-import { arrange, compile } from '@foreshore/core';
-import type { Route, Viewer } from '@foreshore/document';
+import { arrangedFor, type CheckPart, type CheckRun, type Finding, replayOf } from '@foreshore/checks';
+import { compile } from '@foreshore/core';
 import { momentSvg, rowsShown } from '@foreshore/paint';
 import { shippedShaper } from '@foreshore/text/node';
 import type { Opened } from './open.ts';
@@ -17,7 +16,10 @@ export function picturesOf({ document, level, picture }: Opened, run: CheckRun, 
     .slice(0, MOST_PICTURES);
   const of = (part: CheckPart): Finding[] =>
     meant
-      .filter(({ route, viewer, language }) => route === part.route && viewer === part.viewer && language === part.language)
+      .filter(
+        ({ route, viewer, language, variant }) =>
+          route === part.route && viewer === part.viewer && language === part.language && variant === part.variant,
+      )
       .sort((a, b) => a.atS - b.atS);
   const types = new Map(Object.values(document.pictures ?? {}).map(({ hash, type }) => [hash, type]));
   const address = (hash: string): string | undefined => {
@@ -31,8 +33,7 @@ export function picturesOf({ document, level, picture }: Opened, run: CheckRun, 
   for (const part of run.parts) {
     const moments = of(part);
     if (moments.length === 0) continue;
-    const arranged = arrange(compiled, document.viewers[part.viewer] as Viewer, text, undefined, part.language);
-    const replay = new Replay(arranged, document.routes[part.route] as Route);
+    const replay = replayOf(arrangedFor(compiled, part, text), part);
     for (const { key, atS, element } of moments) {
       replay.at(atS, true);
       out.set(key, momentSvg(replay.solver, replay.pose(atS), rowsShown(replay.solver, element), address));

@@ -6,6 +6,7 @@ import { tmpdir } from 'node:os';
 import { basename, join } from 'node:path';
 import {
   acceptanceOf,
+  arrangedFor,
   beginRun,
   type CheckPart,
   type CheckRun,
@@ -24,7 +25,7 @@ import {
   routeEffects,
   type State,
 } from '@foreshore/checks';
-import { arrange, compile } from '@foreshore/core';
+import { compile } from '@foreshore/core';
 import type { Document } from '@foreshore/document';
 import { shippedShaper } from '@foreshore/text/node';
 import { z } from 'zod';
@@ -37,6 +38,7 @@ export interface CheckOptions {
   routes?: string;
   viewers?: string;
   languages?: string;
+  variants?: string;
   baseline?: string;
   failOn?: string;
   format: string;
@@ -59,10 +61,10 @@ const runSchema = z.object({
   document: z.string(),
   names: z.record(z.string(), z.string()),
   groups: z.record(z.string(), z.string().nullable()),
-  parts: z.array(z.object({ route: z.string(), viewer: z.string(), language: z.string() })),
+  parts: z.array(z.object({ route: z.string(), viewer: z.string(), language: z.string(), variant: z.string().optional() })),
   results: z.array(
     z.object({
-      ...{ route: z.string(), viewer: z.string(), language: z.string(), durationS: z.number() },
+      ...{ route: z.string(), viewer: z.string(), language: z.string(), variant: z.string().optional(), durationS: z.number() },
       shown: z.record(z.string(), z.object({ forS: z.number(), hiddenBy: z.string().nullable() })),
       found: z.array(
         z.looseObject({
@@ -113,7 +115,7 @@ function shardOf(parts: readonly CheckPart[], shard: string | undefined): CheckP
 
 function chosenParts({ document }: Opened, options: CheckOptions): CheckPart[] {
   if (Object.keys(document.routes).length === 0) throw new UsageError('The project has no route: there is nothing to check along.');
-  const [routes, viewers, languages] = [list(options.routes), list(options.viewers), list(options.languages)];
+  const [routes, viewers, languages, variants] = [options.routes, options.viewers, options.languages, options.variants].map(list);
   try {
     // What is named goes before what the project chooses.
     return checkParts(document, {
@@ -121,6 +123,7 @@ function chosenParts({ document }: Opened, options: CheckOptions): CheckPart[] {
       ...(routes && { routes }),
       ...(viewers && { viewers }),
       ...(languages && { languages }),
+      ...(variants && { variants }),
     });
   } catch (error) {
     if (error instanceof RangeError) throw new UsageError(error.message);
@@ -136,8 +139,7 @@ function measure({ document, level }: Opened, run: CheckRun, parts: readonly Che
   const compiled = compile(document, level);
   const moments = new MomentsKept();
   const results = parts.map((part) => {
-    const viewer = document.viewers[part.viewer] as (typeof document.viewers)[string];
-    return checkPart(document, arrange(compiled, viewer, text, undefined, part.language), part, moments);
+    return checkPart(document, arrangedFor(compiled, part, text), part, moments);
   });
   return { ...run, results };
 }
@@ -145,7 +147,7 @@ function measure({ document, level }: Opened, run: CheckRun, parts: readonly Che
 /** The same in several processes, a shard each. */
 async function measureInJobs(file: string, run: CheckRun, jobs: number, options: CheckOptions): Promise<CheckRun> {
   const folder = mkdtempSync(join(tmpdir(), 'foreshore-check-'));
-  const pass = (['routes', 'viewers', 'languages'] as const).flatMap((name) =>
+  const pass = (['routes', 'viewers', 'languages', 'variants'] as const).flatMap((name) =>
     options[name] === undefined ? [] : [`--${name}`, options[name] as string],
   );
   try {
@@ -272,9 +274,9 @@ function effectsBetween(was: Opened, now: Opened): GatheredEffect[] {
     compiled: compile(document, level),
     moments: new MomentsKept(),
   }));
-  const stateAt = ({ document, compiled, moments }: NonNullable<typeof before>, { viewer, language }: CheckPart): State => ({
+  const stateAt = ({ document, compiled, moments }: NonNullable<typeof before>, part: CheckPart): State => ({
     ...{ document, moments },
-    arranged: arrange(compiled, document.viewers[viewer] as Document['viewers'][string], text, undefined, language),
+    arranged: arrangedFor(compiled, part, text),
   });
   const results = partsToCompare(was.document, now.document).parts.map((part) => {
     const route = now.document.routes[part.route] as Document['routes'][string];

@@ -97,7 +97,7 @@ export async function frameOf(file: string, options: FrameOptions): Promise<OneF
     return { timeS, head: pose, depthOrder: true, values, phase };
   };
   if (route) {
-    const replay = new Replay(arranged, route, {}, options.phase ?? null);
+    const replay = new Replay(arranged, route, { phase: options.phase ?? null });
     replay.at(timeS, true);
     solver = replay.solver;
     pose = replay.pose(timeS);

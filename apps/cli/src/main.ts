@@ -119,6 +119,10 @@ program
   .option('--routes <ids>', 'only these routes; commas between')
   .option('--viewers <ids>', 'only these viewers')
   .option('--languages <tags>', 'only these languages')
+  .option(
+    '--variants <names>',
+    'also with least, greatest (all feeds), gamepad, touch, hand, shake, phase:ID; instead of what the project chooses',
+  )
   .option('--baseline <file>', 'the results of an earlier check, as --format json wrote them')
   .option('--fail-on <what>', 'new or worse (than the baseline), or any; new where there is a baseline, else any')
   .option('--format <name>', 'text, json, sarif, junit or html', 'text')

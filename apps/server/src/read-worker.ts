@@ -3,8 +3,17 @@
  * that takes too long or too much ends this worker and nothing else.
  */
 import { parentPort, workerData } from 'node:worker_threads';
-import { type CheckPart, checkPart, haveHappened, MomentsKept, type PartResult, routeEffects, type State } from '@foreshore/checks';
-import { type Arranged, arrange, type Compiled, compile } from '@foreshore/core';
+import {
+  arrangedFor,
+  type CheckPart,
+  checkPart,
+  haveHappened,
+  MomentsKept,
+  type PartResult,
+  routeEffects,
+  type State,
+} from '@foreshore/checks';
+import { type Arranged, type Compiled, compile } from '@foreshore/core';
 import { type Document, DocumentError, PictureError, type Route } from '@foreshore/document';
 import { ExportError, exportFiles, gltfWith, makeProof, OWN, sheetOf } from '@foreshore/handoff';
 import { checkFont, checkPicture, checkProject, packPage, sha256 } from '@foreshore/intake';
@@ -96,20 +105,20 @@ async function compiledOf(document: Document, digest: string): Promise<(typeof m
   measured = [...measured.slice(1 - MOST_MEASURED), made];
   return made;
 }
-function arrangedFor({ compiled }: (typeof measured)[number], { viewer, language }: CheckPart): Arranged {
+function arrangedOf({ compiled }: (typeof measured)[number], part: CheckPart): Arranged {
   shaper ??= shippedShaper();
-  return arrange(compiled, compiled.document.viewers[viewer] as Document['viewers'][string], shaper, undefined, language);
+  return arrangedFor(compiled, part, shaper);
 }
 
 async function check({ document, digest, parts }: Extract<Job, { kind: 'check' }>): Promise<PartResult[]> {
   const one = await compiledOf(document, digest);
-  return parts.map((part) => checkPart(document, arrangedFor(one, part), part, one.moments));
+  return parts.map((part) => checkPart(document, arrangedOf(one, part), part, one.moments));
 }
 
 async function compare({ was, now, digests, part, moments }: Extract<Job, { kind: 'compare' }>): Promise<Partial<WorkerAnswer>> {
   const stateOf = async (document: Document, digest: string): Promise<State> => {
     const one = await compiledOf(document, digest);
-    return { document, arranged: arrangedFor(one, part), moments: one.moments };
+    return { document, arranged: arrangedOf(one, part), moments: one.moments };
   };
   // The first stays the same from question to question: asked for again, it is the last to go.
   measured.sort((a, b) => Number(a.digest === digests[0]) - Number(b.digest === digests[0]));

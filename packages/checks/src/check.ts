@@ -3,14 +3,26 @@
  * cut into parts (one route, one viewer, one language each), so that several processes may share it; what they find is put together
  * in one order, whoever measured what.
  */
-import { type Arranged, type Compiled, measureReadable, routeDurationS, type Shortfall, STEPS, TICK_S, Verdict } from '@foreshore/core';
-import { type Accepted, type Document, groupOf, inOrder, isMember, type Label, type Route } from '@foreshore/document';
+import {
+  type Arranged,
+  arrange,
+  type Compiled,
+  measureReadable,
+  routeDurationS,
+  type Shortfall,
+  STEPS,
+  type TextShaper,
+  TICK_S,
+  Verdict,
+} from '@foreshore/core';
+import { type Accepted, type CheckVariant, type Document, groupOf, inOrder, isMember, type Label, type Route } from '@foreshore/document';
 import { bandIds, type Stretch, tellingRow } from './bands.ts';
 import { type Offered, offeredOf } from './coverage.ts';
 import { FLICKER_S, flickers } from './flicker.ts';
 import { hiddenFaults } from './hidden.ts';
 import { Replay, RouteMoments } from './replay.ts';
 import { type Loose, unfinishedOf } from './unfinished.ts';
+import { otherwise, variantsFor } from './variants.ts';
 import { severity } from './worse.ts';
 
 /** Sampled every third tick, 0.1 s; how well one could read, every fifth time, as bands are. */
@@ -22,6 +34,26 @@ export interface CheckPart {
   route: string;
   viewer: string;
   language: string;
+  /** What is another on the whole of the route; without one it is as it was recorded. */
+  variant?: CheckVariant;
+}
+
+/** What a part is solved with: for its viewer, in its language, for the device of its variant. */
+export const arrangedFor = (compiled: Compiled, { viewer, language, variant }: CheckPart, text: TextShaper): Arranged =>
+  arrange(
+    compiled,
+    compiled.document.viewers[viewer] as Document['viewers'][string],
+    text,
+    undefined,
+    language,
+    otherwise(compiled.document, variant).device,
+  );
+
+/** The route of a part, under its variant. @param arranged by `arrangedFor`. */
+export function replayOf(arranged: Arranged, { route: id, variant }: CheckPart, moments: MomentsKept | null = null): Replay {
+  const { document } = arranged.compiled;
+  const route = document.routes[id] as Route;
+  return new Replay(arranged, route, { ...otherwise(document, variant), moments: moments?.on(arranged.compiled, route) ?? null });
 }
 
 export type FindingKind = Shortfall['kind'] | 'brief' | 'flickers' | 'neverShown' | 'oneKey' | 'oneSide' | 'untranslated' | 'unfinished';
@@ -105,34 +137,49 @@ function measured(short: Shortfall): Pick<Found, 'value' | 'bound' | 'unit'> {
 }
 
 /** What the project chooses to have measured, as far as it is there. */
-export function chosenOf(document: Document): { routes?: string[]; viewers?: string[]; languages?: string[] } {
-  const { routes, viewers, languages } = document.checks ?? {};
+export function chosenOf(document: Document): {
+  routes?: string[];
+  viewers?: string[];
+  languages?: string[];
+  variants?: CheckVariant[];
+} {
+  const { routes, viewers, languages, variants } = document.checks ?? {};
+  const there = variantsFor(document);
   const known = [document.language, ...(document.languages ?? [])];
   return {
     ...(routes && { routes: routes.filter((id) => Object.hasOwn(document.routes, id)) }),
     ...(viewers && { viewers: viewers.filter((id) => Object.hasOwn(document.viewers, id)) }),
     ...(languages && { languages: languages.filter((tag) => known.includes(tag)) }),
+    ...(variants && { variants: variants.filter((one) => there.includes(one)) }),
   };
 }
 
 /** All parts, in the order in which results stand. @throws RangeError that names what there is none of. */
 export function checkParts(
   document: Document,
-  chosen: { routes?: readonly string[]; viewers?: readonly string[]; languages?: readonly string[] } = {},
+  chosen: { routes?: readonly string[]; viewers?: readonly string[]; languages?: readonly string[]; variants?: readonly string[] } = {},
 ): CheckPart[] {
+  // Beside as it was recorded, which always is.
+  const named = { variants: [], ...chosen };
   const all = {
     routes: inOrder(document.routes).map(([id]) => id),
     viewers: inOrder(document.viewers).map(([id]) => id),
     languages: [document.language, ...(document.languages ?? [])],
+    variants: variantsFor(document) as string[],
   };
   const of = (what: keyof typeof all): readonly string[] => {
-    for (const one of chosen[what] ?? [])
+    for (const one of named[what] ?? [])
       if (!all[what].includes(one))
         throw new RangeError(`There is no ${what.slice(0, -1)} "${one}"; there are ${all[what].join(', ') || 'none'}.`);
-    return chosen[what] ? all[what].filter((one) => chosen[what]?.includes(one)) : all[what];
+    return named[what] ? all[what].filter((one) => named[what]?.includes(one)) : all[what];
   };
   const [routes, viewers, languages] = [of('routes'), of('viewers'), of('languages')];
-  return routes.flatMap((route) => viewers.flatMap((viewer) => languages.map((language) => ({ route, viewer, language }))));
+  const variants = of('variants') as CheckVariant[];
+  return routes.flatMap((route) =>
+    viewers.flatMap((viewer) =>
+      languages.flatMap((language) => [{ route, viewer, language }, ...variants.map((variant) => ({ route, viewer, language, variant }))]),
+    ),
+  );
 }
 
 interface Gathered {
@@ -153,7 +200,7 @@ export class MomentsKept {
 export function checkPart(document: Document, arranged: Arranged, part: CheckPart, moments = new MomentsKept()): PartResult {
   const { compiled } = arranged;
   const route = document.routes[part.route] as Route;
-  const replay = new Replay(arranged, route, {}, null, moments.on(compiled, route));
+  const replay = replayOf(arranged, part, moments);
   const ids = bandIds(compiled);
   const rows = ids.map((id) => compiled.sources.flatMap((source, row) => (source === id ? [row] : [])));
   const durationS = routeDurationS(route);
@@ -283,6 +330,8 @@ export interface Finding {
   name: string;
   viewer: string | null;
   language: string | null;
+  /** Found only under it, or worse. */
+  variant?: CheckVariant;
   route: string | null;
   atS: number;
   forS: number;
@@ -346,14 +395,16 @@ export const partContent = {
     const { name: _, checks: __, opening: ___, convention: ____, languages: _____, routes: ______, viewers: _______, ...rest } = document;
     return JSON.stringify({ ...rest, elements, language });
   },
-  own(document: Document, { route, viewer }: CheckPart): string {
+  own(document: Document, { route, viewer, variant }: CheckPart): string {
     const of = document.viewers[viewer];
     const routes = [route, ...(of?.kind === 'split' ? of.players.flatMap((player) => player.route ?? []) : [])];
-    return JSON.stringify({ routes: routes.map((id) => document.routes[id]), viewer: of });
+    const { shake } = otherwise(document, variant);
+    return JSON.stringify({ routes: routes.map((id) => document.routes[id]), viewer: of, variant, shake });
   },
 };
 
-export const partKey = ({ route, viewer, language }: CheckPart): string => `${route}\n${viewer}\n${language}`;
+export const partKey = ({ route, viewer, language, variant }: CheckPart): string =>
+  [route, viewer, language, ...(variant === undefined ? [] : [variant])].join('\n');
 
 /** Puts shards together. @throws RangeError where they are not of one run. */
 export function mergeRuns(runs: readonly CheckRun[]): CheckRun {
@@ -400,22 +451,30 @@ export function findingsOf({ names, groups, results, untranslated, unfinished = 
       out.set(finding.key, { ...(isWorseThan(finding, before) ? finding : before), forS });
     }
   };
-  const keyOf = (kind: FindingKind, element: string, viewer: string | null, language: string | null) =>
-    [kind, element, viewer ?? '', language ?? ''].join(' ');
-  for (const { route, viewer, language, found } of results)
-    for (const one of found)
-      add(
-        { ...one, key: keyOf(one.kind, one.element, viewer, language), name: names[one.element] ?? one.element, viewer, language, route },
-        true,
-      );
+  const keyOf = (kind: FindingKind, element: string, viewer: string | null, language: string | null, variant?: CheckVariant) =>
+    [kind, element, viewer ?? '', language ?? '', ...(variant === undefined ? [] : [variant])].join(' ');
+  for (const { route, viewer, language, variant, found } of results)
+    for (const one of found) {
+      const key = keyOf(one.kind, one.element, viewer, language, variant);
+      const where = { viewer, language, route, ...(variant !== undefined && { variant }) };
+      add({ ...one, key, name: names[one.element] ?? one.element, ...where }, true);
+    }
+  // What is so as recorded is told once: under a variant only where that makes it worse.
+  for (const [key, one] of out) {
+    const plain = one.variant === undefined ? undefined : out.get(keyOf(one.kind, one.element, one.viewer, one.language));
+    if (plain && !worsened(plain, one)) out.delete(key);
+  }
   // Never shown: on none of the routes, by a viewer in a language.
   const shown = new Map<string, { viewer: string; language: string; element: string; ever: boolean; hiddenBy: string | null }>();
-  for (const { viewer, language, shown: times } of results)
+  for (const { viewer, language, variant, shown: times } of results) {
+    // As recorded: what another device or another value would show, no route shows.
+    if (variant !== undefined) continue;
     for (const [element, { forS, hiddenBy }] of Object.entries(times)) {
       const key = keyOf('neverShown', element, viewer, language);
       const before = shown.get(key);
       shown.set(key, { viewer, language, element, ever: (before?.ever ?? false) || forS > 0, hiddenBy: before?.hiddenBy ?? hiddenBy });
     }
+  }
   /** What hides a group hides all that is in it: the group tells of it. */
   const hasHiddenGroup = (element: string, viewer: string, language: string): boolean => {
     const group = groups[element];

@@ -16,7 +16,7 @@ export interface Offered {
 export interface Covered {
   parts: readonly unknown[];
   /** What each part of it showed, seconds by element, and what hid the rest. */
-  results: readonly { shown: Readonly<Record<string, { forS: number; hiddenBy: string | null }>> }[];
+  results: readonly { variant?: string; shown: Readonly<Record<string, { forS: number; hiddenBy: string | null }>> }[];
   names: Readonly<Record<string, string>>;
   groups: Readonly<Record<string, string | null>>;
   offered?: Offered;
@@ -51,11 +51,13 @@ export function coverageOf({ parts, results, names, groups, offered }: Covered):
   if (results.length < parts.length) return null;
   const shown = new Set<string>();
   const hiddenBy = new Map<string, string | null>();
-  for (const { shown: times } of results)
+  for (const { variant, shown: times } of results) {
+    if (variant !== undefined) continue;
     for (const [element, one] of Object.entries(times)) {
       if (one.forS > 0) shown.add(element);
       else if (!hiddenBy.has(element)) hiddenBy.set(element, one.hiddenBy);
     }
+  }
   const isMissed = (id: string): boolean => hiddenBy.has(id) && !shown.has(id);
   const isInMissed = (id: string): boolean => {
     const group = groups[id] ?? null;

@@ -2,13 +2,22 @@
  * Mends of what a check found: such as clear it where it is worst, for every viewer, were tried along the whole of the routes on which it
  * was found. There it is gone, whatever was shown is shown as long, and nothing that was told became worse or is new.
  */
-import { type Arranged, arrange, type Compiled, compile, type Level, type TextShaper } from '@foreshore/core';
+import { type Arranged, type Compiled, compile, type Level, type TextShaper } from '@foreshore/core';
 import type { Document, Element, Route } from '@foreshore/document';
 import { bandIds, type Stretch, tellingRow } from './bands.ts';
-import { type CheckPart, checkPart, type Finding, type FindingKind, MomentsKept, type PartResult, worsened } from './check.ts';
+import {
+  arrangedFor,
+  type CheckPart,
+  checkPart,
+  type Finding,
+  type FindingKind,
+  MomentsKept,
+  type PartResult,
+  replayOf,
+  worsened,
+} from './check.ts';
 import { bandOf, type Cure, cureOf, flickers } from './flicker.ts';
 import { type MendChange, mends, type ProjectPart, withMend } from './mends.ts';
-import { Replay } from './replay.ts';
 
 /** What a finding of a kind asks for: one change of what is seen; leave values; a back; or what no change of a setting gives. */
 export const MENDED_BY: Record<FindingKind, 'mend' | 'cures' | 'sides' | null> = {
@@ -49,8 +58,7 @@ export function* findingMends({ document, level, text, finding, parts }: AskedOf
   const [worst] = parts;
   const by = MENDED_BY[finding.kind];
   if (!worst || by === null) return [];
-  const arrangedIn = (compiled: Compiled, { viewer, language }: CheckPart): Arranged =>
-    arrange(compiled, compiled.document.viewers[viewer] as Document['viewers'][string], text, undefined, language);
+  const arrangedIn = (compiled: Compiled, part: CheckPart): Arranged => arrangedFor(compiled, part, text);
   const moments = new MomentsKept();
   const check = (compiled: Compiled, part: CheckPart): PartResult =>
     checkPart(compiled.document, arrangedIn(compiled, part), part, moments);
@@ -113,7 +121,7 @@ function mendsOf(
   const arranged = Object.fromEntries(Object.keys(document.viewers).map((viewer) => [viewer, arrangedIn(compiled, { ...worst, viewer })]));
   const there = arranged[worst.viewer];
   if (!there) return [];
-  const replay = new Replay(there, document.routes[worst.route] as Route);
+  const replay = replayOf(there, worst);
   const { failed } = replay.at(atS);
   const row = tellingRow(
     failed,

@@ -15,5 +15,6 @@ export * from './replay.ts';
 export * from './route-effects.ts';
 export * from './side-effects.ts';
 export * from './unfinished.ts';
+export * from './variants.ts';
 export * from './worse.ts';
 export * from './would-show.ts';

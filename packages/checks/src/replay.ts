@@ -19,7 +19,8 @@ import {
   TICK_S,
   type Values,
 } from '@foreshore/core';
-import type { FeedValue, Route } from '@foreshore/document';
+import type { FeedValue, Route, Shake } from '@foreshore/document';
+import { shaken } from './variants.ts';
 
 /** Of a time in ticks. */
 const ROUNDING = 1e-6;
@@ -63,6 +64,18 @@ export class RouteMoments {
   }
 }
 
+/** For the whole of a route. */
+export interface ReplayOptions {
+  /** Feed values that somebody sets by hand. */
+  held?: Readonly<Record<string, FeedValue>>;
+  /** A phase that somebody chooses, instead of the route's own. */
+  phase?: string | null;
+  /** The camera shakes. */
+  shake?: Shake | null;
+  /** Of the route, where others replay it too. */
+  moments?: RouteMoments | null;
+}
+
 export class Replay {
   readonly solver: Solver;
   /** Who has the pointer in the frames to come, by id: nothing but looks depends on it. */
@@ -79,23 +92,15 @@ export class Replay {
   private readonly values: Values;
   private readonly held: Readonly<Record<string, FeedValue>>;
   private readonly phase: string | null;
+  private readonly shake: Shake | null;
   private readonly moments: RouteMoments | null;
 
-  /**
-   * @param held feed values that somebody sets by hand, for the whole route.
-   * @param phase a phase that somebody chooses, instead of the route's own.
-   * @param moments of the route, where others replay it too; for no held values.
-   */
-  constructor(
-    arranged: Arranged,
-    route: Route,
-    held: Readonly<Record<string, FeedValue>> = {},
-    phase: string | null = null,
-    moments: RouteMoments | null = null,
-  ) {
-    this.moments = moments;
+  constructor(arranged: Arranged, route: Route, { held = {}, phase = null, shake = null, moments = null }: ReplayOptions = {}) {
+    // With held values moments are others than they are known.
+    this.moments = Object.keys(held).length > 0 ? null : moments;
     this.held = held;
     this.phase = phase;
+    this.shake = shake;
     this.values = new Array(arranged.compiled.feedIds.length);
     this.solver = makeSolver(arranged);
     this.route = route;
@@ -152,7 +157,12 @@ export class Replay {
 
   /** The camera at a time on the route. */
   pose(timeS: number): Pose {
-    return routePose(this.route, timeS);
+    return this.camera(timeS, routePose(this.route, timeS));
+  }
+
+  /** Feeds are read where the head is; what is seen, is seen from the camera. */
+  private camera(timeS: number, head: Pose): Pose {
+    return this.shake ? shaken(head, timeS, this.shake) : head;
   }
 
   /** What a frame at a time is solved with. The level is placed as it is then. */
@@ -165,7 +175,7 @@ export class Replay {
 
   private with(timeS: number, head: Pose, values: Values, depthOrder: boolean): Inputs {
     return {
-      ...{ timeS, head, depthOrder, values },
+      ...{ timeS, head: this.camera(timeS, head), depthOrder, values },
       phase: this.phase ?? phaseAt(this.solver.c.document, this.route, timeS),
       pointed: this.pointed,
       pressed: this.pressed,

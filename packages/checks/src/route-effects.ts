@@ -35,7 +35,9 @@ export interface ComparedParts {
 /** What is to be compared: all that checks of the later state measure, in its own language. */
 export function partsToCompare(was: Document, now: Document): ComparedParts {
   // A route without poses leads nowhere.
-  const all = checkParts(now, { ...chosenOf(now), languages: [now.language] }).filter(({ route }) => now.routes[route]?.poses.length);
+  const all = checkParts(now, { ...chosenOf(now), languages: [now.language], variants: [] }).filter(
+    ({ route }) => now.routes[route]?.poses.length,
+  );
   const viewers = [...new Set(all.map(({ viewer }) => viewer))];
   const there = all.filter(({ viewer }) => Object.hasOwn(was.viewers, viewer));
   const before = { ...was, routes: now.routes };
@@ -99,7 +101,7 @@ class SideBySide {
 }
 
 const replayOf = ({ arranged, moments = new MomentsKept() }: State, route: Route): Replay =>
-  new Replay(arranged, route, {}, null, moments.on(arranged.compiled, route));
+  new Replay(arranged, route, { moments: moments.on(arranged.compiled, route) });
 
 const rounded = (v: number): number => Number(v.toFixed(4));
 

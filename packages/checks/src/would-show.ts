@@ -153,7 +153,7 @@ function smallestStep(solver: Solver, row: number, inputs: Inputs): Offer | null
 
 /** A solver brought to the moment that is asked about by replaying the route. */
 function replayedTo(arranged: Arranged, { inputs, replayed }: Asked, held = replayed?.held ?? {}, phase = replayed?.phase ?? null): Solver {
-  const replay = new Replay(arranged, (replayed as NonNullable<Asked['replayed']>).route, held, phase);
+  const replay = new Replay(arranged, (replayed as NonNullable<Asked['replayed']>).route, { held, phase });
   if (inputs.forced) replay.forced = inputs.forced;
   if (inputs.scrolled) replay.scrolled = inputs.scrolled;
   replay.at(inputs.timeS);

@@ -6,6 +6,7 @@ import { sayShortfall } from './facts.ts';
 import { STEP_TITLES } from './names.ts';
 import { formatMetres, formatNumber, formatSeconds } from './quantities.ts';
 import { sayLoose } from './unfinished.ts';
+import { sayVariant } from './variants.ts';
 
 /** What is wrong, without where and when. @param names of elements, by id. */
 export function sayFinding(finding: Finding, names: Readonly<Record<string, string>>): string {
@@ -27,10 +28,11 @@ export function sayFinding(finding: Finding, names: Readonly<Record<string, stri
 }
 
 /** Where and when: the viewer, the route at its worst, and for how long in all. */
-export function sayWhere({ viewer, route, language, atS, forS }: Finding): string {
+export function sayWhere({ viewer, route, language, variant, atS, forS }: Finding): string {
   const parts = [
     viewer,
     language,
+    variant === undefined ? null : sayVariant(variant, {}),
     route === null ? null : `${route} at ${formatSeconds(atS)} s`,
     forS > 0 ? `for ${formatSeconds(forS)} s in all` : null,
   ];

@@ -1,4 +1,5 @@
 /** Words for what the calculation finds: the one place where numbers and ids become English. */
+
 export * from './done.ts';
 export * from './effects.ts';
 export * from './facts.ts';
@@ -10,3 +11,4 @@ export * from './panel-places.ts';
 export * from './quantities.ts';
 export * from './unfinished.ts';
 export * from './unrest.ts';
+export * from './variants.ts';

@@ -1,11 +1,14 @@
 /** What is measured, and which kinds are told; kept with the project. */
-import { FINDING_KINDS, type FindingKind } from '@foreshore/checks';
-import { type ChecksSettings, type Document, inOrder } from '@foreshore/document';
+import { checkParts, chosenOf, FINDING_KINDS, type FindingKind, SHAKE, variantsFor } from '@foreshore/checks';
+import { type ChecksSettings, type CheckVariant, type Document, inOrder, type Shake } from '@foreshore/document';
+import { sayVariant } from '@foreshore/words';
 import { Checkbox, UnstyledButton } from '@mantine/core';
 import { IconChevronDown, IconChevronRight } from '@tabler/icons-react';
 import { useState } from 'react';
+import { NumberField } from '../fields/number-field.tsx';
 import { change } from '../state/project.ts';
 import { languageName } from '../words/languages.ts';
+import { sentence } from './words.ts';
 
 type Of = 'routes' | 'viewers' | 'languages';
 const TITLES: Record<Of, string> = { routes: 'Routes', viewers: 'Viewers', languages: 'Languages' };
@@ -20,13 +23,16 @@ export function Measured({ document }: { document: Document }) {
     languages: [document.language, ...(document.languages ?? [])].map((tag) => [tag, languageName(tag)]),
   };
   const off = checks.off ?? [];
+  const chosen = chosenOf(document);
+  const parts = checkParts(document, chosen).length;
+  const variants = chosen.variants?.length ?? 0;
   const [kinds, setKinds] = useState(false);
   return (
     <section aria-label="What is measured" className="checks-measured">
       <h2>What is measured</h2>
       {(Object.keys(TITLES) as Of[]).map((of) => {
         const ids = all[of].map(([id]) => id);
-        const chosen = checks[of]?.filter((id) => ids.includes(id)) ?? ids;
+        const wanted = checks[of]?.filter((id) => ids.includes(id)) ?? ids;
         if (ids.length < 2) return null;
         return (
           <fieldset key={of}>
@@ -36,9 +42,9 @@ export function Measured({ document }: { document: Document }) {
                 key={id}
                 size="xs"
                 label={name}
-                checked={chosen.includes(id)}
+                checked={wanted.includes(id)}
                 onChange={(event) => {
-                  const next = ids.filter((one) => (one === id ? event.currentTarget.checked : chosen.includes(one)));
+                  const next = ids.filter((one) => (one === id ? event.currentTarget.checked : wanted.includes(one)));
                   // All of them is the rule: what comes later is measured, too.
                   set('Choose what is measured', { [of]: next.length === ids.length ? undefined : next });
                 }}
@@ -47,6 +53,7 @@ export function Measured({ document }: { document: Document }) {
           </fieldset>
         );
       })}
+      <Variants document={document} />
       <UnstyledButton className="checks-fold" aria-expanded={kinds} onClick={() => setKinds(!kinds)}>
         {kinds ? <IconChevronDown size={14} aria-hidden="true" /> : <IconChevronRight size={14} aria-hidden="true" />}
         Kinds of findings{off.length > 0 ? `, ${off.length} not told` : ''}
@@ -69,9 +76,69 @@ export function Measured({ document }: { document: Document }) {
           ))}
         </fieldset>
       )}
+      <p className="hint" data-parts-chosen={parts}>
+        {parts === 1 ? 'One part' : `${parts} parts`}: each route at each viewer in each language
+        {variants > 0 ? ', as recorded and under each variant' : ''}.
+      </p>
       <p className="hint">
         In a build: <code>npx foreshore check PROJECT</code>, with the same choices.
       </p>
     </section>
+  );
+}
+
+/** What routes are measured under beside as they were recorded. None is the rule: each measures all of it once more. */
+function Variants({ document }: { document: Document }) {
+  const { variants = [], shake = SHAKE } = document.checks ?? {};
+  const all = variantsFor(document);
+  const [opened, setOpened] = useState(false);
+  const chosen = all.filter((one) => variants.includes(one));
+  const choose = (variant: CheckVariant, wanted: boolean) => {
+    const next = all.filter((one) => (one === variant ? wanted : chosen.includes(one)));
+    set('Choose what is measured', { variants: next.length === 0 ? undefined : next });
+  };
+  const setShake = (part: Partial<Shake>) => set('Set the shake of the camera', { shake: { ...shake, ...part } });
+  return (
+    <>
+      <UnstyledButton className="checks-fold" aria-expanded={opened} onClick={() => setOpened(!opened)}>
+        {opened ? <IconChevronDown size={14} aria-hidden="true" /> : <IconChevronRight size={14} aria-hidden="true" />}
+        Variants{chosen.length > 0 ? `, ${chosen.length} beside as recorded` : ': as recorded'}
+      </UnstyledButton>
+      {opened && (
+        <fieldset aria-label="Variants">
+          {all.map((one) => (
+            <Checkbox
+              key={one}
+              size="xs"
+              label={sentence(sayVariant(one, document.phases))}
+              checked={chosen.includes(one)}
+              onChange={(event) => choose(one, event.currentTarget.checked)}
+            />
+          ))}
+          {chosen.includes('shake') && (
+            <div className="checks-shake">
+              <NumberField
+                label="Turns and nods by"
+                unit="deg"
+                value={shake.deg}
+                least={0.01}
+                greatest={20}
+                step={0.1}
+                onChange={(deg) => setShake({ deg })}
+              />
+              <NumberField
+                label="Times a second"
+                unit="Hz"
+                value={shake.hz}
+                least={0.1}
+                greatest={15}
+                step={0.5}
+                onChange={(hz) => setShake({ hz })}
+              />
+            </div>
+          )}
+        </fieldset>
+      )}
+    </>
   );
 }

@@ -18,8 +18,8 @@ const sayWhat = ({ change: what, cures }: FindingMend): string => (what ? sayMen
 /** The worst place, and others where it was found, one a viewer first. */
 function partsOf({ worst, all }: Gathered): CheckPart[] {
   const seen = new Set<string>();
-  const list = [worst, ...all].flatMap(({ finding: { route, viewer, language } }) =>
-    route === null || viewer === null || language === null ? [] : [{ route, viewer, language }],
+  const list = [worst, ...all].flatMap(({ finding: { route, viewer, language, variant } }) =>
+    route === null || viewer === null || language === null ? [] : [{ route, viewer, language, ...(variant !== undefined && { variant }) }],
   );
   const first = list.filter(({ viewer }) => !seen.has(viewer) && seen.add(viewer));
   return [...first, ...list.filter((one) => !first.includes(one))].slice(0, MOST_PARTS);

@@ -42,7 +42,7 @@ function keep(key: string, url: string | null): void {
 /** @returns the picture's address; undefined while there is none yet, null where there can be none. */
 function usePicture(finding: Finding, isSeen: boolean): string | null | undefined {
   const document = useProject((s) => s.document);
-  const { key, viewer, language, route, atS, element } = finding;
+  const { key, viewer, language, route, variant, atS, element } = finding;
   const [picture, setPicture] = useState<string | null | undefined>();
   useEffect(() => {
     if (!isSeen || !document || viewer === null || language === null || route === null) return;
@@ -55,12 +55,15 @@ function usePicture(finding: Finding, isSeen: boolean): string | null | undefine
       () =>
         new Promise((resolve) => {
           if (left) return resolve();
-          askWorker({ kind: 'moment', document, viewer, language, route, atS, element }, (answer) => {
-            const url = 'svg' in answer ? addressOf(answer.svg) : null;
-            if (made.of === document) keep(`${key} ${atS}`, url);
-            if (!left) setPicture(url);
-            resolve();
-          });
+          askWorker(
+            { kind: 'moment', document, viewer, language, route, atS, element, ...(variant !== undefined && { variant }) },
+            (answer) => {
+              const url = 'svg' in answer ? addressOf(answer.svg) : null;
+              if (made.of === document) keep(`${key} ${atS}`, url);
+              if (!left) setPicture(url);
+              resolve();
+            },
+          );
         }),
     );
     void goOn();

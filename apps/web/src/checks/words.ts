@@ -2,7 +2,7 @@
 import type { Finding } from '@foreshore/checks';
 import type { StepName } from '@foreshore/core';
 import { type Document, inOrder } from '@foreshore/document';
-import { formatSeconds } from '@foreshore/words';
+import { formatSeconds, sayVariant } from '@foreshore/words';
 import { languageName } from '../words/languages.ts';
 
 export const sentence = (words: string): string => words.charAt(0).toUpperCase() + words.slice(1);
@@ -12,10 +12,11 @@ export const viewerName = (document: Document, id: string | null): string =>
 const routeName = (document: Document, id: string): string => document.routes[id]?.name ?? id;
 
 /** Where and when, without the viewer where that is said already. */
-export function sayWhere(document: Document, { viewer, language, route, atS, forS }: Finding, besides: 'viewer' | null): string {
+export function sayWhere(document: Document, { viewer, language, route, variant, atS, forS }: Finding, besides: 'viewer' | null): string {
   const parts = [
     besides === 'viewer' || viewer === null ? null : viewerName(document, viewer),
     language !== null && (document.languages?.length ?? 0) > 0 ? languageName(language) : null,
+    variant === undefined ? null : sayVariant(variant, document.phases),
     route === null ? null : `${routeName(document, route)}, ${formatSeconds(atS)} s`,
     forS > 0 ? `${formatSeconds(forS)} s in all` : null,
   ];
@@ -29,7 +30,7 @@ const HIDES: Partial<Record<Finding['kind'], StepName>> = { oneKey: 'claim', one
 export function benchAt(
   project: string,
   document: Document,
-  { element, viewer, language, route, atS }: Pick<Finding, 'element' | 'viewer' | 'language' | 'route' | 'atS'>,
+  { element, viewer, language, route, variant, atS }: Pick<Finding, 'element' | 'viewer' | 'language' | 'route' | 'variant' | 'atS'>,
   step: StepName,
 ): string {
   const query = new URLSearchParams();
@@ -39,6 +40,7 @@ export function benchAt(
   query.set('t', String(Number(atS.toFixed(2))));
   query.set('sel', element);
   if (language && language !== document.language) query.set('lang', language);
+  if (variant !== undefined) query.set('under', variant);
   query.set('step', step);
   return `/p/${project}/bench?${query}`;
 }

@@ -263,7 +263,7 @@ export class Frames {
     const known = this.replays.get(key);
     if (known) return known;
     const { held, phase } = useLive.getState();
-    const made = new Replay(arranged, way, held, phase);
+    const made = new Replay(arranged, way, { held, phase });
     this.replays.set(key, made);
     return made;
   }

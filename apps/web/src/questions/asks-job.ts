@@ -3,6 +3,7 @@ import {
   type Area,
   type AskedForRoute,
   type AskedOfFinding,
+  arrangedFor as arrangedForPart,
   atTheBeginning,
   bandIds,
   bands,
@@ -19,13 +20,15 @@ import {
   mends,
   type NoRoute,
   type Offer,
-  Replay,
+  partKey,
+  type Replay,
   type RouteFound,
   readableArea,
+  replayOf,
   wouldShow,
 } from '@foreshore/checks';
 import { type Arranged, arrange, compile, finished, type Inputs, type Pose, placeLevel, readValues } from '@foreshore/core';
-import type { Device, Document, Element, FeedValue } from '@foreshore/document';
+import type { CheckVariant, Device, Document, Element, FeedValue } from '@foreshore/document';
 import { momentSvg, rowsShown } from '@foreshore/paint';
 import { projectShaper } from '../level/fonts.ts';
 import { levelOf } from './level-of.ts';
@@ -95,6 +98,7 @@ export interface AskMoment {
   viewer: string;
   language: string;
   route: string;
+  variant?: CheckVariant;
   atS: number;
   element: string;
 }
@@ -195,17 +199,17 @@ const MOST_REPLAYS = 8;
 const isAsBefore = (a: Document, b: Document): boolean =>
   (Object.keys({ ...a, ...b }) as (keyof Document)[]).every((part) => part === 'checks' || a[part] === b[part]);
 
-async function moment({ job, document, viewer, language, route, atS, element }: AskMoment): Promise<Answer> {
-  const [one, way] = [document.viewers[viewer], document.routes[route]];
-  if (!one || !way || !document.elements[element]) return { job, svg: null };
+async function moment({ job, document, viewer, language, route, variant, atS, element }: AskMoment): Promise<Answer> {
+  if (!document.viewers[viewer] || !document.routes[route] || !document.elements[element]) return { job, svg: null };
   const [level, text] = await Promise.all([levelOf(document), projectShaper(document)]);
   if (!drawn || !isAsBefore(drawn.of, document)) drawn = { of: document, replays: new Map() };
-  const key = `${viewer} ${language} ${route}`;
+  const part = { viewer, language, route, ...(variant !== undefined && { variant }) };
+  const key = partKey(part);
   let replay = drawn.replays.get(key);
   if (!replay) {
     const [oldest] = drawn.replays.keys();
     if (drawn.replays.size >= MOST_REPLAYS && oldest !== undefined) drawn.replays.delete(oldest);
-    replay = new Replay(arrange(compile(document, level), one, text, undefined, language), way);
+    replay = replayOf(arrangedForPart(compile(document, level), part, text), part);
     drawn.replays.set(key, replay);
   }
   const { solver } = replay;

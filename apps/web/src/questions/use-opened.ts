@@ -5,6 +5,7 @@ import { Engine } from '../engine/engine.ts';
 import { fromQuery, useBench } from '../state/bench.ts';
 import { useLive } from '../state/live.ts';
 import { openProject, shownDocument, useProject, useProjectPart } from '../state/project.ts';
+import { lookUnder } from './look-under.ts';
 
 declare global {
   interface Window {
@@ -20,6 +21,7 @@ export function useOpened(id: string): { kept: Document | null; engine: Engine |
   const [broken, setBroken] = useState<string | null>(null);
   const loaded = kept !== null;
   const asked = useRef('');
+  const loadedOf = useRef('');
 
   useEffect(() => {
     asked.current = window.location.search;
@@ -45,6 +47,10 @@ export function useOpened(id: string): { kept: Document | null; engine: Engine |
       const { route, ...opening } = kept.opening;
       useBench.setState({ ...opening, ...(route !== undefined && kept.routes[route] && { route }) });
       asked.current = 'opened';
+    }
+    if (loadedOf.current !== id) {
+      loadedOf.current = id;
+      lookUnder(kept, new URLSearchParams(asked.current).get('under'));
     }
     let made: Engine | null = null;
     let left = false;

@@ -4,11 +4,24 @@ import { idSchema } from '../primitives.ts';
 import { languageTag } from './language.ts';
 
 const kind = z.string().min(1).max(40);
+/** One thing that is another for the whole of a route. */
+const variant = z.union([
+  z.enum(['least', 'greatest', 'shake', 'gamepad', 'touch', 'hand']),
+  z.templateLiteral(['phase:', z.string().regex(/^[A-Za-z0-9][A-Za-z0-9_-]{0,63}$/)]),
+]);
+export type CheckVariant = z.infer<typeof variant>;
+/** A camera that turns and nods by so many degrees either way, so many times a second. */
+const shake = z.strictObject({ deg: z.number().min(0.01).max(20), hz: z.number().min(0.1).max(15) });
+export type Shake = z.infer<typeof shake>;
+
 export const checksSchema = z.strictObject({
   /** Those that are measured; without a list, all. */
   routes: z.array(idSchema).max(2000).optional(),
   viewers: z.array(idSchema).max(2000).optional(),
   languages: z.array(languageTag).max(200).optional(),
+  /** What routes are measured under beside as they were recorded, one at a time. */
+  variants: z.array(variant).max(500).optional(),
+  shake: shake.optional(),
   /** Kinds of findings that are not told. */
   off: z.array(kind).max(100).optional(),
   /** Findings that are as they should be, whoever looks. */
