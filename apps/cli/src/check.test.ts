@@ -217,6 +217,32 @@ describe('foreshore check', () => {
     expect(off).toMatchObject({ status: 0, stdout: expect.stringContaining('1 part measured') });
   });
 
+  it('measures variants beside the route as recorded, in shards, too, and names those there are', () => {
+    const stormy = project('stormy.json', 26, (d) => {
+      d.phases.storm = { name: 'Storm', order: 'a9' };
+      const tiny = { rule: 'screen' as const, emPx: 6, hideBelowPx: 0, leavePx: 0 };
+      Object.assign(d.elements.mast as object, {
+        size: tiny,
+        show: { phases: { roaming: 'hidden' }, need: 'all', conditions: [], lingerS: 0 },
+      });
+      d.checks = { viewers: ['desk'], off: ['neverShown'] };
+    });
+    expect(run(stormy)).toMatchObject({ status: 0, stdout: expect.stringContaining('1 part measured') });
+    const whole = run(stormy, '--variants', 'greatest,phase:storm');
+    expect(whole.status).toBe(1);
+    expect(whole.stdout).toContain('3 parts measured');
+    expect(whole.stdout).toMatch(/Mast: .*too small.*\(desk, \w+, all the way in the phase storm, wait at 0\.0 s/);
+    const pieces = ['1', '2'].map((k) => {
+      run(stormy, '--variants', 'greatest,phase:storm', '--shard', `${k}/2`, '--format', 'json', '--out', at(`storm-${k}.json`));
+      return at(`storm-${k}.json`);
+    });
+    expect(run('--merge', ...pieces).stdout).toBe(whole.stdout);
+    expect(run(stormy, '--variants', 'gale')).toMatchObject({
+      status: 2,
+      stderr: expect.stringContaining('no variant "gale"; there are least'),
+    });
+  });
+
   it('two checks, or two projects, are compared finding by finding', () => {
     const compare = (...args: string[]) => {
       const { status, stdout, stderr } = spawnSync(process.execPath, [BIN, 'compare', ...args], { encoding: 'utf8' });

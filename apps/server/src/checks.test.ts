@@ -107,6 +107,21 @@ describe('a check on the server', () => {
     expect(run.accepted).toMatchObject([{ by: 'Ada' }]);
   });
 
+  it('measures variants once they are chosen, and those alone', async () => {
+    const id = await make(yard());
+    await check(id);
+    await edit(id, (document) => {
+      document.checks = { variants: ['shake'] };
+    });
+    const shaken = await check(id);
+    expect(shaken.about).toMatchObject({ parts: 16, kept: 8 });
+    await edit(id, (document) => {
+      document.checks = { variants: ['shake'], shake: { deg: 1, hz: 2 } };
+    });
+    expect((await check(id)).about).toMatchObject({ parts: 16, kept: 8 });
+    expect((await check(id)).about).toMatchObject({ parts: 16, kept: 16 });
+  });
+
   it('is cancelled, one at a time, and keeps the last whole one; what is chosen alone is measured', async () => {
     const { id } = (await call('POST', '/api/projects', { from: 'demo' })).body;
     await edit(id, (d) =>
