@@ -188,6 +188,37 @@ describe('checks', () => {
     expect(session.errors).toEqual([]);
   });
 
+  it('measure variants that are chosen, and lead to the bench as it is there', async () => {
+    const { page } = session;
+    const gusts: Document = makeDocument('Gale');
+    const pose = (timeS: number) =>
+      ({ timeS, position: [0, 1.6, 0], rotation: [0, 0, 0, 1] }) as Document['routes'][string]['poses'][number];
+    gusts.routes = { wait: { name: 'Wait', order: 'a0', poses: [pose(0), pose(3)], feeds: [], phases: [] } };
+    gusts.viewers = { desk: gusts.viewers.desk as never };
+    const steps = { kind: 'steps', everyS: 60, values: ['calm', 'a whole gale from the north-west '.repeat(8)] } as const;
+    gusts.feeds.wind = { name: 'Wind', order: 'a0', kind: 'text', unit: '', initial: 'calm', source: steps } as never;
+    gusts.elements.wind = { ...makeText(onGlass([0.5, 0.2]), '{wind}', 'a0'), name: 'Wind' };
+    const gale = await createProject(address, { from: 'document', document: gusts });
+    await open(gale);
+    expect(await measure()).toEqual([]);
+    await press(page, 'Variants: as recorded');
+    await press(page, 'All feeds at their greatest[role="checkbox"]');
+    await press(page, 'Camera shaken[role="checkbox"]');
+    await page.waitForSelector('[data-parts-chosen="3"]');
+    await page.waitForSelector('aria/Times a second');
+    await page.waitForSelector('[data-save="saved"][data-revision="2"]');
+    expect(await measure()).toEqual(['cut wind']);
+    expect(await page.$eval('.finding', (el) => el.textContent)).toContain('all feeds at their greatest');
+    // What is so as recorded was known.
+    await page.waitForSelector('[data-kept="1"][data-parts="3"]');
+    await page.evaluate(() => document.querySelector<HTMLElement>('.finding a')?.click());
+    await page.waitForFunction(() => globalThis.foreshore?.engine.settled === true, { polling: 50 });
+    expect(await page.evaluate(() => globalThis.foreshore?.bench.getState().extreme)).toBe('greatest');
+    const shown = await page.evaluate(() => globalThis.foreshore?.live.getState().held.wind);
+    expect(shown).toBe(steps.values[1]);
+    expect(session.errors).toEqual([]);
+  });
+
   it('go on while the page is loaded again, and are cancelled', async () => {
     const { page } = session;
     const demo = await createProject(address, { from: 'demo' });

@@ -63,7 +63,7 @@ export function beforeOf(low: Document): Document {
     // Cut off by the right edge.
     post: text([1, 0.9], 'Post 14', 'b03', [30, 0]),
   };
-  const { cursor: _, ...rest } = low;
+  const { cursor: _, checks: __, ...rest } = low;
   return {
     ...rest,
     name: 'Low Water, before',

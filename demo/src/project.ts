@@ -268,9 +268,21 @@ export function demoDocument(): Document {
     languages: ['de', 'ar'],
     // What goes wrong, and why: the wheel's prompt is hidden, a post is in the way.
     opening: { route: 'out-to-the-lamp', timeS: 8, selection: 'prompt-wheel', pose: poseTowards([5.25, 2.38, 6.75], [0.2, 1.75, 5.35]) },
+    checks: { accepted: ACCEPTED },
     cursor: { picture: 'needle', overActing: 'needle-lit', hotSpot: [0.083, 0.083], sizePx: 44 },
   };
 }
+
+const byMarit = { by: 'Marit', on: '2026-11-20' };
+const PAUSED = 'Shown while the game is paused, which no route does.';
+const STRANDED = 'Shown once the tide has cut the warden off, which no route waits for.';
+/** What a check finds, and is as it should be. */
+const ACCEPTED: NonNullable<Document['checks']>['accepted'] = [
+  { kind: 'neverShown', element: 'pause-veil', reason: PAUSED, ...byMarit },
+  { kind: 'neverShown', element: 'stranded-veil', reason: STRANDED, ...byMarit },
+  { kind: 'neverShown', element: 'stranded-sight', reason: STRANDED, ...byMarit },
+  { kind: 'unmeasured', element: 'tide-table', reason: 'A page: its letters are measured where it runs, on the bench.', ...byMarit },
+];
 
 const fileOf = (name: string): Uint8Array =>
   new Uint8Array(readFileSync(createRequire(import.meta.url).resolve(`@foreshore/demo/${name}`)));
