@@ -99,6 +99,11 @@ describe.each(['day', 'night'])('by %s', (scheme) => {
     await page.waitForSelector('aria/Because');
     expect(await serious(scheme)).toEqual([]);
     await page.keyboard.press('Escape');
+    await press(page, 'Side effects since a revision');
+    await page.waitForSelector('aria/Since revision[role="combobox"]');
+    await press(page, 'Variants: as recorded');
+    await page.waitForSelector('[aria-label="Variants"]');
+    expect(await serious(scheme)).toEqual([]);
     await press(page, 'Mend…');
     await page.waitForSelector('[data-mend]');
     expect(await serious(scheme)).toEqual([]);

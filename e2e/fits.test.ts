@@ -176,6 +176,10 @@ describe.each(SIZES)('at %i x %i', (width, height) => {
       await page.goto(new URL(own, address).href);
       await page.waitForSelector(there);
       expect(await faults(page)).toEqual([]);
+      // With all that unfolds.
+      for (const fold of await page.$$('.checks-fold')) await fold.click();
+      await page.waitForFunction(() => document.querySelectorAll('.checks-fold[aria-expanded="false"]').length === 0, { polling: 50 });
+      expect(await faults(page)).toEqual([]);
     });
   });
 });

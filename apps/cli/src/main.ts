@@ -139,7 +139,9 @@ program
 
 program
   .command('compare')
-  .description('What is new, worse, better or gone from one check to another. The status is 1 where something is new or worse.')
+  .description(
+    'What is new, worse, better or gone from one check to another; of two projects also what changed without being edited. The status is 1 where something is new or worse.',
+  )
   .argument('<before>', 'the results of a check, as --format json wrote them; or a project, which is measured')
   .argument('<after>')
   .option('--json', 'as JSON', false)
