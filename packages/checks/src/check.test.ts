@@ -63,6 +63,15 @@ const bare = (label: Label): Label => ({
   ...label,
   paint: { ...label.paint, plate: null, colour: '#ffffff', outline: { colour: '#000000', widthEm: 0.2 } },
 });
+/** A phase in which nothing is shown but what is named. */
+const quiet = (but: string[], phase = 'roaming'): Document =>
+  scene(
+    (label) => label,
+    (d) => {
+      d.phases = { roaming: { name: 'Roaming', order: 'a0' }, paused: { name: 'Paused', order: 'a1' } };
+      d.checks = { quiet: { [phase]: but } };
+    },
+  );
 /** Two prompts on the lamp's anchor, and on one so far beside it. */
 function prompts(asideM: number, keyboard: string): Document {
   return scene(
@@ -152,6 +161,7 @@ const WRONG: [FindingKind, Document][] = [
   ],
   ['oneKey', prompts(0.4, 'KeyE')],
   ['oneSide', board([0, 0, -1])],
+  ['unwanted', quiet([])],
   ['neverShown', scene((label) => ({ ...label, range: { from: 'eye', enterM: 2, leaveM: 3, dwellS: 0.3 } }))],
   [
     'untranslated',
@@ -235,11 +245,13 @@ describe('a check', () => {
       }),
       prompts(0.4, 'KeyR'),
       board([0, 0, 1]),
+      quiet(['lamp']),
+      quiet([], 'paused'),
       board([0, 0, -1], (mount) => ({ ...mount, sides: 'both' })),
       // From farther away than it is meant to be read nobody misses it.
       board([0, 0, -1], (mount) => ({ ...mount, readM: 3 })),
     ])
-      expect(kindsOf(right).filter((kind) => ['overlaps', 'oneKey', 'oneSide'].includes(kind))).toEqual([]);
+      expect(kindsOf(right).filter((kind) => ['overlaps', 'oneKey', 'oneSide', 'unwanted'].includes(kind))).toEqual([]);
     // Two metres apart the player can go to either; which of them shows is the contest's.
     expect(kindsOf(prompts(2, 'KeyE'))).not.toContain('oneKey');
     // Where the one in front has a plate it covers the other.

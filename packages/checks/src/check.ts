@@ -56,7 +56,16 @@ export function replayOf(arranged: Arranged, { route: id, variant }: CheckPart, 
   return new Replay(arranged, route, { ...otherwise(document, variant), moments: moments?.on(arranged.compiled, route) ?? null });
 }
 
-export type FindingKind = Shortfall['kind'] | 'brief' | 'flickers' | 'neverShown' | 'oneKey' | 'oneSide' | 'untranslated' | 'unfinished';
+export type FindingKind =
+  | Shortfall['kind']
+  | 'brief'
+  | 'flickers'
+  | 'neverShown'
+  | 'oneKey'
+  | 'oneSide'
+  | 'unwanted'
+  | 'untranslated'
+  | 'unfinished';
 /** Where each threshold comes from, and what it asks; a row a kind. */
 export const FINDING_KINDS: Record<FindingKind, { title: string; source: string }> = {
   small: { title: 'Letters too small', source: 'ISO 9241-303' },
@@ -79,6 +88,7 @@ export const FINDING_KINDS: Record<FindingKind, { title: string; source: string 
   neverShown: { title: 'Never shown on any route', source: 'the routes' },
   oneKey: { title: 'Two prompts on one key at one place', source: "the project's choice" },
   oneSide: { title: 'Readable from one side only', source: 'the routes' },
+  unwanted: { title: 'Shown in a phase that is to be quiet', source: "the project's choice" },
   untranslated: { title: 'No text in a language, and one in others', source: "the project's languages" },
   unfinished: { title: 'Unfinished: a placeholder, or not connected', source: 'the project itself' },
 };
@@ -97,6 +107,8 @@ export interface Found {
   shortfall: Shortfall | null;
   /** The element that is in its way, where it is one. */
   by?: string;
+  /** The phase in which it should not be shown. */
+  phase?: { id: string; name: string };
 }
 export interface PartResult extends CheckPart {
   durationS: number;
@@ -248,6 +260,15 @@ export function checkPart(document: Document, arranged: Arranged, part: CheckPar
         if (by !== undefined) found.by = compiled.sources[by] as string;
         note(indexOf.get(element) as number, found, bound / Math.max(value, 1e-3));
       }
+      const phase = replay.phaseAt(timeS);
+      const quiet = phase === null ? undefined : document.checks?.quiet?.[phase];
+      ids.forEach((id, i) => {
+        // What is inside of a group is told by the group.
+        if (!quiet || !phase || quiet.includes(id) || isMember(document.elements[id]?.mount)) return;
+        if (failed[tellingRow(failed, rows[i] as number[])] !== Verdict.Shown) return;
+        const about = { phase: { id: phase, name: document.phases[phase]?.name ?? phase }, shortfall: null };
+        note(i, { kind: 'unwanted', element: id, atS: timeS, forS, value: 0, bound: 0, unit: '', ...about }, 1);
+      });
     }
   }
   const shown: PartResult['shown'] = {};
@@ -340,6 +361,7 @@ export interface Finding {
   unit: string;
   shortfall: Shortfall | null;
   by?: string;
+  phase?: { id: string; name: string };
   /** What is unfinished about it. */
   loose?: Loose[];
 }
@@ -392,8 +414,8 @@ export const partContent = {
       id,
       { ...element, name: '', ...(element.kind === 'label' && { translations: element.translations?.[language] ?? null }) },
     ]);
-    const { name: _, checks: __, opening: ___, convention: ____, languages: _____, routes: ______, viewers: _______, ...rest } = document;
-    return JSON.stringify({ ...rest, elements, language });
+    const { name: _, checks, opening: ___, convention: ____, languages: _____, routes: ______, viewers: _______, ...rest } = document;
+    return JSON.stringify({ ...rest, elements, language, quiet: checks?.quiet });
   },
   own(document: Document, { route, viewer, variant }: CheckPart): string {
     const of = document.viewers[viewer];

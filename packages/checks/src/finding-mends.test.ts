@@ -1,6 +1,6 @@
 /** Mends of findings: each is tried by checking everything anew, by the means of a check alone. */
 import { arrange, compile, finished, lookingPose, type Pose } from '@foreshore/core';
-import { type Document, type Element, makeDocument, makeLabel, makeText, onGlass } from '@foreshore/document';
+import { type Document, type Element, insideOf, makeDocument, makeGroup, makeLabel, makeText, onGlass } from '@foreshore/document';
 import { shippedShaper } from '@foreshore/text/node';
 import { describe, expect, it } from 'vitest';
 import { beginRun, checkPart, checkParts, type Finding, findingsOf, type PartResult } from './check.ts';
@@ -78,6 +78,21 @@ const WRONG: [Finding['kind'], string, Document][] = [
         place: { ownPoint: [0.5, 0.5], offsetPx: [0, 0], stay: 'free', leader: null },
         size: { rule: 'screen', emPx: 26, hideBelowPx: 0, leavePx: 0 },
       } as never;
+    }),
+  ],
+  [
+    // The flood is to be quiet, and a card stays on the glass.
+    'unwanted',
+    'card',
+    walk((d) => {
+      d.phases = { ebb: { name: 'Ebb', order: 'a0' }, flood: { name: 'Flood', order: 'a1' } };
+      (d.routes.walk as Document['routes'][string]).phases = [
+        { timeS: 0, phase: 'ebb' },
+        { timeS: 6, phase: 'flood' },
+      ];
+      d.elements.card = makeGroup(onGlass([0.2, 0.8]), 'Card', 'column', 'a3');
+      d.elements.line = makeText(insideOf('card'), 'Mind the stakes', 'a4');
+      d.checks = { quiet: { flood: ['lamp', 'tide'] } };
     }),
   ],
   ['cut', 'tide', walk((d) => Object.assign(d.elements.tide as Element, onGlass([1, 0.5], [60, 0])))],

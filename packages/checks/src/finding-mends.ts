@@ -3,7 +3,7 @@
  * was found. There it is gone, whatever was shown is shown as long, and nothing that was told became worse or is new.
  */
 import { type Arranged, type Compiled, compile, type Level, type TextShaper } from '@foreshore/core';
-import type { Document, Element, Route } from '@foreshore/document';
+import { type Document, type Element, groupOf, type Route } from '@foreshore/document';
 import { bandIds, type Stretch, tellingRow } from './bands.ts';
 import {
   arrangedFor,
@@ -20,9 +20,18 @@ import { bandOf, type Cure, cureOf, flickers } from './flicker.ts';
 import { type MendChange, mends, type ProjectPart, withMend } from './mends.ts';
 
 /** What a finding of a kind asks for: one change of what is seen; leave values; a back; or what no change of a setting gives. */
-export const MENDED_BY: Record<FindingKind, 'mend' | 'cures' | 'sides' | null> = {
+export const MENDED_BY: Record<FindingKind, 'mend' | 'cures' | 'sides' | 'quiet' | null> = {
   ...{ small: 'mend', contrast: 'mend', cut: 'mend', reach: 'mend', target: 'mend' },
-  ...{ tooNear: 'mend', tooFar: 'mend', vergence: 'mend', covered: 'mend', overlaps: 'mend', flickers: 'cures', oneSide: 'sides' },
+  ...{
+    tooNear: 'mend',
+    tooFar: 'mend',
+    vergence: 'mend',
+    covered: 'mend',
+    overlaps: 'mend',
+    flickers: 'cures',
+    oneSide: 'sides',
+    unwanted: 'quiet',
+  },
   // These want another place, another text, another key, another route, or somebody who translates.
   ...{ behindLevel: null, speed: null, empty: null, glyphs: null, unmeasured: null },
   ...{ brief: null, neverShown: null, oneKey: null, untranslated: null, unfinished: null },
@@ -41,7 +50,7 @@ export interface AskedOfFinding {
   document: Document;
   level: Level | null;
   text: TextShaper;
-  finding: Pick<Finding, 'kind' | 'element' | 'atS'>;
+  finding: Pick<Finding, 'kind' | 'element' | 'atS' | 'phase'>;
   /** Where it was found: the first is where it is worst, at `atS`. */
   parts: readonly CheckPart[];
 }
@@ -67,6 +76,7 @@ export function* findingMends({ document, level, text, finding, parts }: AskedOf
     mend: () => mendsOf(now, finding, worst, arrangedIn),
     cures: () => curesOf(document, now, level, finding.element, worst, arrangedIn),
     sides: () => sidesOf(document, finding.element),
+    quiet: () => quietOf(document, finding),
   }[by]();
   if (tries.length === 0) return [];
   const before: PartResult[] = [];
@@ -80,7 +90,7 @@ export function* findingMends({ document, level, text, finding, parts }: AskedOf
     let holds = true;
     for (const was of before) {
       yield;
-      holds = isBetter(was, check(then, was), finding);
+      holds = isBetter(document, was, check(then, was), finding);
       if (!holds) break;
     }
     if (holds && out.push(one) === MOST_FOUND) break;
@@ -99,14 +109,21 @@ export const standsIn = ({ elements, ...project }: Document, { element, part, pr
 };
 
 /** The finding is gone, nothing is new or worse, and everything is shown as long as it was. */
-function isBetter(was: PartResult, is: PartResult, { kind, element }: AskedOfFinding['finding']): boolean {
+function isBetter({ elements }: Document, was: PartResult, is: PartResult, { kind, element }: AskedOfFinding['finding']): boolean {
   const old = new Map(was.found.map((one) => [`${one.kind} ${one.element}`, one]));
   for (const one of is.found) {
     if (one.kind === kind && one.element === element) return false;
     const before = old.get(`${one.kind} ${one.element}`);
     if (!before || worsened(before, one)) return false;
   }
-  return Object.entries(was.shown).every(([id, { forS }]) => forS === 0 || (is.shown[id]?.forS ?? 0) >= forS - OTHERS_S);
+  // What should not be shown is shown for less, with all that is inside of it.
+  const isMeant = (id: string | null): boolean => {
+    const one = id === null ? undefined : elements[id];
+    return id === element || (one !== undefined && isMeant(groupOf(one)));
+  };
+  return Object.entries(was.shown).every(
+    ([id, { forS }]) => forS === 0 || (is.shown[id]?.forS ?? 0) >= forS - OTHERS_S || (kind === 'unwanted' && isMeant(id)),
+  );
 }
 
 type ArrangedIn = (compiled: Compiled, part: CheckPart) => Arranged;
@@ -138,6 +155,14 @@ function sidesOf({ elements }: Document, element: string): FindingMend[] {
   const mount = elements[element]?.mount;
   if (mount?.kind !== 'standing' || mount.sides === 'both') return [];
   return [{ change: { kind: 'bothSides' }, cures: [], element, part: { mount: { ...mount, sides: 'both' } }, project: {} }];
+}
+
+function quietOf({ elements }: Document, { element, phase }: AskedOfFinding['finding']): FindingMend[] {
+  const one = elements[element];
+  if (!one || !phase) return [];
+  const show = one.show ?? { phases: {}, need: 'all', conditions: [], lingerS: 0 };
+  const part = { show: { ...show, phases: { ...show.phases, [phase.id]: 'hidden' as const } } };
+  return [{ change: { kind: 'hiddenIn', name: phase.name }, cures: [], element, part, project: {} }];
 }
 
 const together = (part: Partial<Element>, more: Partial<Element>): Partial<Element> => ({ ...part, ...more }) as Partial<Element>;

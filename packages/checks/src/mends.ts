@@ -60,6 +60,8 @@ export type MendChange =
   | { kind: 'density'; pxPerM: number }
   /** The panel is larger with all that is on it. */
   | { kind: 'panelSize'; sizeM: [number, number] }
+  /** In a phase that is to be quiet. */
+  | { kind: 'hiddenIn'; name: string }
   | { kind: 'facing'; facing: 'upright' | 'full' }
   /** All on the panel is laid out so large that a hand's ray hits it. */
   | { kind: 'raySized' }

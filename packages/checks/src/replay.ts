@@ -155,6 +155,11 @@ export class Replay {
     return second === 0 ? 0 : second * 30 + 1;
   }
 
+  /** The phase that the game is in. */
+  phaseAt(timeS: number): string | null {
+    return this.phase ?? phaseAt(this.solver.c.document, this.route, timeS);
+  }
+
   /** The camera at a time on the route. */
   pose(timeS: number): Pose {
     return this.camera(timeS, routePose(this.route, timeS));
@@ -176,7 +181,7 @@ export class Replay {
   private with(timeS: number, head: Pose, values: Values, depthOrder: boolean): Inputs {
     return {
       ...{ timeS, head: this.camera(timeS, head), depthOrder, values },
-      phase: this.phase ?? phaseAt(this.solver.c.document, this.route, timeS),
+      phase: this.phaseAt(timeS),
       pointed: this.pointed,
       pressed: this.pressed,
       forced: this.forced,

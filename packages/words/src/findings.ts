@@ -21,6 +21,7 @@ export function sayFinding(finding: Finding, names: Readonly<Record<string, stri
   if (kind === 'flickers') return `comes and goes within ${formatSeconds(value)} s; changes keep ${formatNumber(bound)} s apart`;
   if (kind === 'oneKey')
     return `never has its key: ${names[finding.by ?? ''] ?? 'another prompt'} has it, ${formatMetres(value)} m from it; another key, place or priority parts them`;
+  if (kind === 'unwanted') return `shown in the phase ${finding.phase?.name ?? ''}, which is to be quiet`;
   if (kind === 'oneSide')
     return `turns its back to who is ${formatMetres(value)} m away, and is meant to be read from ${formatMetres(bound)} m; both of its sides can be read where it says so`;
   if (kind === 'neverShown') return `never shown on any of the routes${unit ? `: ${STEP_TITLES[unit as StepName] ?? unit} hides it` : ''}`;

@@ -95,6 +95,7 @@ const MENDS: { [K in MendChange['kind']]: (change: ChangeOf<K>) => string } = {
   allApart: () => 'labels of the project keep apart',
   makesRoom: () => 'it makes room where others are',
   bothSides: () => 'seen from both sides',
+  hiddenIn: ({ name }) => `hidden in the phase ${name}`,
   hudDistance: ({ value }) => `the HUD ${formatNumber(value)} m before the head`,
   hudWide: ({ value }) => `the HUD ${formatNumber(value)} deg wide in a headset`,
   panelSize: ({ sizeM }) => `a panel of ${sizeM.map(formatNumber).join(' x ')} m`,

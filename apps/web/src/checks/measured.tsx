@@ -1,10 +1,10 @@
 /** What is measured, and which kinds are told; kept with the project. */
 import { checkParts, chosenOf, FINDING_KINDS, type FindingKind, SHAKE, variantsFor } from '@foreshore/checks';
-import { type ChecksSettings, type CheckVariant, type Document, inOrder, type Shake } from '@foreshore/document';
+import { type ChecksSettings, type CheckVariant, type Document, inOrder, isMember, type Shake } from '@foreshore/document';
 import { sayVariant } from '@foreshore/words';
-import { Checkbox, UnstyledButton } from '@mantine/core';
+import { Checkbox, MultiSelect, UnstyledButton } from '@mantine/core';
 import { IconChevronDown, IconChevronRight } from '@tabler/icons-react';
-import { useState } from 'react';
+import { Fragment, useState } from 'react';
 import { NumberField } from '../fields/number-field.tsx';
 import { change } from '../state/project.ts';
 import { languageName } from '../words/languages.ts';
@@ -54,6 +54,7 @@ export function Measured({ document }: { document: Document }) {
         );
       })}
       <Variants document={document} />
+      <Quiet document={document} />
       <UnstyledButton className="checks-fold" aria-expanded={kinds} onClick={() => setKinds(!kinds)}>
         {kinds ? <IconChevronDown size={14} aria-hidden="true" /> : <IconChevronRight size={14} aria-hidden="true" />}
         Kinds of findings{off.length > 0 ? `, ${off.length} not told` : ''}
@@ -137,6 +138,59 @@ function Variants({ document }: { document: Document }) {
               />
             </div>
           )}
+        </fieldset>
+      )}
+    </>
+  );
+}
+
+/** Phases in which nothing is to be shown, but for what is named. */
+function Quiet({ document }: { document: Document }) {
+  const quiet = document.checks?.quiet ?? {};
+  const [opened, setOpened] = useState(false);
+  const phases = inOrder(document.phases);
+  const count = phases.filter(([id]) => quiet[id]).length;
+  const choose = (phase: string, but: string[] | null) => {
+    const { [phase]: _, ...rest } = quiet;
+    const next = but === null ? rest : { ...rest, [phase]: but };
+    set('Choose which phases are to be quiet', { quiet: Object.keys(next).length === 0 ? undefined : next });
+  };
+  const outermost = inOrder(document.elements).flatMap(([id, { mount, name }]) =>
+    isMember(mount) ? [] : [{ value: id, label: name || id }],
+  );
+  if (phases.length === 0) return null;
+  return (
+    <>
+      <UnstyledButton className="checks-fold" aria-expanded={opened} onClick={() => setOpened(!opened)}>
+        {opened ? <IconChevronDown size={14} aria-hidden="true" /> : <IconChevronRight size={14} aria-hidden="true" />}
+        Quiet phases{count > 0 ? `, ${count}` : ': none'}
+      </UnstyledButton>
+      {opened && (
+        <fieldset aria-label="Quiet phases">
+          <p className="hint">In a quiet phase nothing is to be shown but what is named; what is shown all the same is a finding.</p>
+          {phases.map(([id, { name }]) => (
+            <Fragment key={id}>
+              <Checkbox
+                size="xs"
+                label={name}
+                checked={quiet[id] !== undefined}
+                onChange={(event) => choose(id, event.currentTarget.checked ? [] : null)}
+              />
+              {quiet[id] && (
+                <MultiSelect
+                  size="xs"
+                  aria-label={`Shown in ${name} all the same`}
+                  placeholder={quiet[id].length > 0 ? '' : 'nothing but'}
+                  data={outermost}
+                  value={quiet[id].filter((one) => document.elements[one])}
+                  onChange={(but) => choose(id, but)}
+                  searchable
+                  maxDropdownHeight={220}
+                  nothingFoundMessage="No element is called so"
+                />
+              )}
+            </Fragment>
+          ))}
         </fieldset>
       )}
     </>

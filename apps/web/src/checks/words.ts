@@ -24,7 +24,7 @@ export function sayWhere(document: Document, { viewer, language, route, variant,
 }
 
 /** The step that tells of what is wrong because it hides something. */
-const HIDES: Partial<Record<Finding['kind'], StepName>> = { oneKey: 'claim', oneSide: 'view' };
+const HIDES: Partial<Record<Finding['kind'], StepName>> = { oneKey: 'claim', oneSide: 'view', unwanted: 'phase' };
 
 /** The bench at a moment, with an element selected and a step open. */
 export function benchAt(

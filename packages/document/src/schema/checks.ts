@@ -22,6 +22,8 @@ export const checksSchema = z.strictObject({
   /** What routes are measured under beside as they were recorded, one at a time. */
   variants: z.array(variant).max(500).optional(),
   shake: shake.optional(),
+  /** Phases in which nothing is shown, but for these elements and what is inside of them. */
+  quiet: z.record(idSchema, z.array(idSchema).max(2000)).optional(),
   /** Kinds of findings that are not told. */
   off: z.array(kind).max(100).optional(),
   /** Findings that are as they should be, whoever looks. */
