@@ -219,6 +219,39 @@ describe('checks', () => {
     expect(session.errors).toEqual([]);
   });
 
+  it('find what is shown in a phase that is to be quiet, and hide it there', async () => {
+    const { page } = session;
+    const lull: Document = makeDocument('Lull');
+    const pose = (timeS: number) =>
+      ({ timeS, position: [0, 1.6, 0], rotation: [0, 0, 0, 1] }) as Document['routes'][string]['poses'][number];
+    lull.phases = { round: { name: 'Round', order: 'a0' }, lull: { name: 'Lull', order: 'a1' } };
+    const phases = [
+      { timeS: 0, phase: 'round' },
+      { timeS: 4, phase: 'lull' },
+    ];
+    lull.routes = { wait: { name: 'Wait', order: 'a0', poses: [pose(0), pose(8)], feeds: [], phases } };
+    lull.viewers = { desk: lull.viewers.desk as never };
+    lull.elements.tide = { ...makeText(onGlass([0.5, 0.2]), 'Low tide at seven', 'a0'), name: 'Tide' };
+    lull.elements.wind = { ...makeText(onGlass([0.5, 0.6]), 'Wind from the west', 'a1'), name: 'Wind' };
+    await open(await createProject(address, { from: 'document', document: lull }));
+    await press(page, 'Quiet phases: none');
+    await press(page, 'Lull[role="checkbox"]');
+    await press(page, 'Shown in Lull all the same[role="combobox"]');
+    await page.waitForFunction(() => document.querySelectorAll('[role="option"]').length === 2, { polling: 50 });
+    await page.evaluate(() => document.querySelector<HTMLElement>('[role="option"]')?.click());
+    await page.keyboard.press('Escape');
+    await page.waitForSelector('[data-save="saved"][data-revision="2"]');
+    expect(await measure()).toEqual(['unwanted wind']);
+    expect(await page.$eval('.finding', (el) => el.textContent)).toContain('Shown in the phase Lull, which is to be quiet');
+    await press(page, 'Mend…');
+    await page.waitForSelector('[data-mend="unwanted"]');
+    expect(await page.$eval('[data-mend]', (el) => el.textContent)).toContain('Hidden in the phase Lull');
+    await press(page, 'Take it');
+    await page.waitForSelector('[data-save="saved"][data-revision="3"]');
+    expect(await measure()).toEqual([]);
+    expect(session.errors).toEqual([]);
+  });
+
   it('go on while the page is loaded again, and are cancelled', async () => {
     const { page } = session;
     const demo = await createProject(address, { from: 'demo' });
