@@ -141,7 +141,9 @@ function Summary({
   return (
     <section aria-label="Summary" className="checks-summary" data-findings={rows.length} data-accepted={accepted}>
       <h2>{rows.length === 0 ? 'Nothing was found' : counted(rows.length, 'finding')}</h2>
-      {told.length > rows.length && <p className="hint">A kind at an element is one; by viewer and language they are {told.length}.</p>}
+      {told.length > rows.length && (
+        <p className="hint">A kind at an element is one; by viewer, language and variant they are {told.length}.</p>
+      )}
       {accepted > 0 && <p className="hint">{accepted === 1 ? 'One more is' : `${accepted} more are`} accepted.</p>}
       {compared && (
         <p className="checks-compared" data-new={fresh} data-gone={gone.length} data-worse={worse} data-better={better}>

@@ -108,36 +108,37 @@ function Variants({ document }: { document: Document }) {
       {opened && (
         <fieldset aria-label="Variants">
           {all.map((one) => (
-            <Checkbox
-              key={one}
-              size="xs"
-              label={sentence(sayVariant(one, document.phases))}
-              checked={chosen.includes(one)}
-              onChange={(event) => choose(one, event.currentTarget.checked)}
-            />
+            <Fragment key={one}>
+              <Checkbox
+                size="xs"
+                label={sentence(sayVariant(one, document.phases))}
+                checked={chosen.includes(one)}
+                onChange={(event) => choose(one, event.currentTarget.checked)}
+              />
+              {one === 'shake' && chosen.includes(one) && (
+                <div className="checks-shake">
+                  <NumberField
+                    label="Turns and nods by"
+                    unit="deg"
+                    value={shake.deg}
+                    least={0.01}
+                    greatest={20}
+                    step={0.1}
+                    onChange={(deg) => setShake({ deg })}
+                  />
+                  <NumberField
+                    label="Times a second"
+                    unit="Hz"
+                    value={shake.hz}
+                    least={0.1}
+                    greatest={15}
+                    step={0.5}
+                    onChange={(hz) => setShake({ hz })}
+                  />
+                </div>
+              )}
+            </Fragment>
           ))}
-          {chosen.includes('shake') && (
-            <div className="checks-shake">
-              <NumberField
-                label="Turns and nods by"
-                unit="deg"
-                value={shake.deg}
-                least={0.01}
-                greatest={20}
-                step={0.1}
-                onChange={(deg) => setShake({ deg })}
-              />
-              <NumberField
-                label="Times a second"
-                unit="Hz"
-                value={shake.hz}
-                least={0.1}
-                greatest={15}
-                step={0.5}
-                onChange={(hz) => setShake({ hz })}
-              />
-            </div>
-          )}
         </fieldset>
       )}
     </>
