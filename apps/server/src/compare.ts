@@ -51,7 +51,7 @@ export function comparisonEndpoints(store: Store, readers: Readers, turns: Turns
   const ask = (res: Response, job: Omit<Extract<Job, { kind: 'compare' }>, 'kind' | 'fileName' | 'digests'>) =>
     watchedBy(res, (signal) =>
       turns.take(() => {
-        signal.throwIfAborted();
+        if (signal.aborted) throw new Problem(499, 'cancelled', 'The comparison was let go.');
         const digests = [digestOf(job.was), digestOf(job.now)] as const;
         return readers.read({ kind: 'compare', ...job, digests, fileName: job.now.name }, { signal });
       }),

@@ -39,6 +39,8 @@ export async function watchedBy<T>(res: Response, work: (signal: AbortSignal) =>
   const gone = new AbortController();
   const onClose = () => gone.abort();
   res.once('close', onClose);
+  // Whoever asks several times for one answer may have left in between.
+  if (res.closed || res.destroyed) gone.abort();
   try {
     return await work(gone.signal);
   } finally {

@@ -1,6 +1,6 @@
 /** What the server's API answers with; the server and the application read the same. */
 import type { Patch } from './change.ts';
-import type { Document } from './schema.ts';
+import type { CheckVariant, Document } from './schema.ts';
 
 export interface ProjectSummary {
   id: string;
@@ -91,5 +91,5 @@ export interface CheckProgress {
   done: number;
   of: number;
   /** What was measured last. */
-  part: { route: string; viewer: string; language: string } | null;
+  part: { route: string; viewer: string; language: string; variant?: CheckVariant } | null;
 }

@@ -21,6 +21,7 @@ import {
   readProjectFile,
   rehearseChange,
   sameJson,
+  takeBack,
   writeProjectFile,
 } from './index.ts';
 
@@ -216,6 +217,36 @@ function patchOne(root: unknown, op: { op: string; path: string; value?: unknown
   else at[last] = op.value;
   return copy;
 }
+
+describe('an earlier change', () => {
+  it('is taken back in a later document, and what came after it stays', () => {
+    const before = sample();
+    const [id = ''] = Object.keys(before.elements);
+    const renamed = structuredClone(before);
+    Object.assign(renamed.elements[id] as object, { name: 'Renamed' });
+    const later = { ...structuredClone(renamed), name: 'Later' };
+    expect(takeBack(later, before, renamed)).toEqual({ ...before, name: 'Later' });
+    expect(takeBack(renamed, before, renamed)).toEqual(before);
+  });
+  it('is refused where something that it changed was changed again since, or stands there again', () => {
+    const before = sample();
+    const [id = ''] = Object.keys(before.elements);
+    const named = (name: string): Document => {
+      const document = structuredClone(before);
+      Object.assign(document.elements[id] as object, { name });
+      return document;
+    };
+    expect(() => takeBack(named('Twice'), before, named('Once'))).toThrow(ConflictError);
+    // Removed by the change, and put back by somebody since: theirs is not written over.
+    const feeds = { depth: { name: 'Depth', order: 'a0', kind: 'number', unit: 'm', initial: 2 } } as unknown as Document['feeds'];
+    const [having, without] = [
+      { ...before, feeds: { ...before.feeds, ...feeds } },
+      { ...before, feeds: {} },
+    ];
+    expect(takeBack(without, having, without)).toEqual(having);
+    expect(() => takeBack(having, having, without)).toThrow(ConflictError);
+  });
+});
 
 describe('order and ids', () => {
   it('puts what is added last behind all others', () => {

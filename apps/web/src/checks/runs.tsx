@@ -1,6 +1,7 @@
 /** The check that runs, and those that were; one is shown, another may be compared with it. */
 import { FINDING_KINDS, type FindingKind } from '@foreshore/checks';
 import type { CheckAbout } from '@foreshore/document';
+import { sayVariant } from '@foreshore/words';
 import { Button, Progress, Select } from '@mantine/core';
 import { IconPlayerStop, IconRulerMeasure } from '@tabler/icons-react';
 import { Bar, BarChart, XAxis, YAxis } from 'recharts';
@@ -38,7 +39,7 @@ export function Runs() {
             </span>{' '}
             parts
             {part && document
-              ? `; last ${document.routes[part.route]?.name ?? part.route} at ${document.viewers[part.viewer]?.name ?? part.viewer}, ${languageName(part.language)}`
+              ? `; last ${document.routes[part.route]?.name ?? part.route} at ${document.viewers[part.viewer]?.name ?? part.viewer}, ${languageName(part.language)}${part.variant === undefined ? '' : `, ${sayVariant(part.variant, document.phases)}`}`
               : ''}
           </p>
           <Button size="xs" variant="default" leftSection={<IconPlayerStop size={15} />} onClick={() => void cancelCheck()}>

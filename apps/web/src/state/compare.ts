@@ -41,6 +41,7 @@ let going: AbortController | null = null;
 export function openCompare(project: string): void {
   if (useCompare.getState().project === project) return;
   going?.abort();
+  going = null;
   set({ ...none, project });
 }
 
