@@ -216,6 +216,12 @@ describe('checks', () => {
     expect(await page.evaluate(() => globalThis.foreshore?.bench.getState().extreme)).toBe('greatest');
     const shown = await page.evaluate(() => globalThis.foreshore?.live.getState().held.wind);
     expect(shown).toBe(steps.values[1]);
+    // Whoever comes again by another way finds the bench as it was recorded.
+    await press(page, 'Checks');
+    await page.waitForSelector('.finding');
+    await press(page, 'Bench');
+    await page.waitForFunction(() => globalThis.foreshore?.engine.settled === true, { polling: 50 });
+    expect(await page.evaluate(() => globalThis.foreshore?.live.getState().held)).toEqual({});
     expect(session.errors).toEqual([]);
   });
 

@@ -5,7 +5,7 @@ import { Engine } from '../engine/engine.ts';
 import { fromQuery, useBench } from '../state/bench.ts';
 import { useLive } from '../state/live.ts';
 import { openProject, shownDocument, useProject, useProjectPart } from '../state/project.ts';
-import { lookUnder } from './look-under.ts';
+import { lookAsRecorded, lookUnder } from './look-under.ts';
 
 declare global {
   interface Window {
@@ -25,6 +25,7 @@ export function useOpened(id: string): { kept: Document | null; engine: Engine |
 
   useEffect(() => {
     asked.current = window.location.search;
+    lookAsRecorded();
     useBench.setState({ ...useBench.getInitialState(), ...fromQuery(window.location.search) }, true);
     void openProject(id);
   }, [id]);

@@ -65,7 +65,6 @@ export async function openProject(id: string): Promise<void> {
     const opened = await api.open(id);
     if (useProject.getState().id !== id) return;
     set({ document: opened.document, revision: opened.revision });
-    set({ document: opened.document, revision: opened.revision });
     const own = await Sync.open(opened, {
       changed: (document, revision) => isOpen(id) && set({ document, revision }),
       state: (save, waiting) => isOpen(id) && set({ save, waiting }),
