@@ -246,6 +246,7 @@ const SHOTS: Shot[] = [
       const id = await createProject(address, { from: 'demo' });
       await editAt(address, id, (d) => {
         d.checks = {
+          ...d.checks,
           routes: ['into-the-pump-house', 'with-the-scope'],
           viewers: ['desk', 'handheld', 'phone', 'headset'],
           languages: ['en'],
