@@ -202,8 +202,8 @@ export function gatherEffects(document: Document, results: readonly (CheckPart &
 }
 
 /**
- * Between which two of a row of states each of some things turned: it holds for all of them before the first state, and for none after the
- * last. Where something turned several times, one of those is found.
+ * With which of a row of states each of some things turned: none has in the first of them, all have in the last. Where something turned
+ * several times, one of those is found.
  * @param count of states, from 0 (as before) to `count` − 1 (as after); @param turned asks a state of several things at once.
  * @returns for each thing the first state in which it has turned.
  */

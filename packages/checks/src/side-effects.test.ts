@@ -42,6 +42,12 @@ describe('side effects of a change', () => {
     expect(between(scene(), edited)).toEqual([]);
   });
 
+  it('are told of an element that is only called otherwise, or written in another order', () => {
+    const moved = spotAt([0.5, 1.65, -10]);
+    moved.elements.lamp = { ...Object.fromEntries(Object.entries(moved.elements.lamp as object).reverse()), name: 'Light' } as never;
+    expect(between(scene(), moved).map(({ element }) => element)).toEqual(['lamp', 'mast']);
+  });
+
   it('are of all that hangs on a moved anchor, by the pixels that a lens makes of metres', () => {
     const { focalX } = frameOf(scene()).a.projection as Projection;
     const effects = between(scene(), spotAt([0.5, 1.65, -10]));

@@ -1,6 +1,6 @@
 /** What a change did to elements that it did not touch: a frame before it and one after it, at the same moment, row by row. */
 import { measureReadable, type Shortfall, type SolveContext, screenBox, Verdict } from '@foreshore/core';
-import { type Document, groupOf } from '@foreshore/document';
+import { type Document, groupOf, sameJson } from '@foreshore/document';
 
 /** How a row stands in a frame. */
 export interface Standing {
@@ -49,14 +49,15 @@ export function* standingsInParts(frame: SolveContext): Generator<void, Standing
   return out;
 }
 
-/** What of an element can be seen: not what it is called on the bench. */
-const seenOf = ({ name: _, ...seen }: Document['elements'][string]): string => JSON.stringify(seen);
+/** Whether all that can be seen of two elements is the same: not what they are called on the bench. */
+const looksSame = (a: Document['elements'][string], b: Document['elements'][string]): boolean =>
+  sameJson({ ...a, name: '' }, { ...b, name: '' });
 
 /** Whether an element, or a group that carries it, is another than it was: what happens to it was meant. */
 export function isTouched(id: string, was: Document, now: Document): boolean {
   for (let at: string | null = id; at !== null; ) {
     const [before, after]: (Document['elements'][string] | undefined)[] = [was.elements[at], now.elements[at]];
-    if (!before || !after || (before !== after && seenOf(before) !== seenOf(after))) return true;
+    if (!before || !after || (before !== after && !looksSame(before, after))) return true;
     at = groupOf(after);
   }
   return false;

@@ -2,12 +2,13 @@
 import { type CheckRun, coverageOf, sharesOf } from '@foreshore/checks';
 import { type Document, inOrder } from '@foreshore/document';
 import { STEP_TITLES } from '@foreshore/words';
-import { Button, UnstyledButton } from '@mantine/core';
-import { IconArrowUpRight, IconChevronDown, IconChevronRight } from '@tabler/icons-react';
+import { Button } from '@mantine/core';
+import { IconArrowUpRight } from '@tabler/icons-react';
 import { type ReactNode, useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { useGround, useGroundOf } from '../questions/use-ground.ts';
 import { MakeRoute } from '../shell/make-route.tsx';
+import { Fold } from './fold.tsx';
 
 /** More viewers are not tried: what none of these shows is hidden by something else. */
 const MOST_VIEWERS = 3;
@@ -38,10 +39,9 @@ export function Coverage({ project, document, run }: { project: string; document
   const shares = ground && sharesOf(ground);
   return (
     <section aria-label="Coverage" className="checks-coverage" data-missed={elements.length + phases.length + actions.length}>
-      <UnstyledButton className="checks-fold" aria-expanded={opened} onClick={() => setOpened(!opened)}>
-        {opened ? <IconChevronDown size={14} aria-hidden="true" /> : <IconChevronRight size={14} aria-hidden="true" />}
+      <Fold opened={opened} onToggle={() => setOpened(!opened)}>
         {missed.length > 0 ? `On none of the routes: ${listed(missed)}` : 'Every element, phase and action is on a route'}
-      </UnstyledButton>
+      </Fold>
       {opened && (
         <ul>
           {elements.map(({ element, hiddenBy }) => (

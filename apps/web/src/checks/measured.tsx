@@ -2,12 +2,12 @@
 import { checkParts, chosenOf, FINDING_KINDS, type FindingKind, SHAKE, variantsFor } from '@foreshore/checks';
 import { type ChecksSettings, type CheckVariant, type Document, inOrder, isMember, type Shake } from '@foreshore/document';
 import { sayVariant } from '@foreshore/words';
-import { Checkbox, MultiSelect, UnstyledButton } from '@mantine/core';
-import { IconChevronDown, IconChevronRight } from '@tabler/icons-react';
+import { Checkbox, MultiSelect } from '@mantine/core';
 import { Fragment, useState } from 'react';
 import { NumberField } from '../fields/number-field.tsx';
 import { change } from '../state/project.ts';
 import { languageName } from '../words/languages.ts';
+import { Fold } from './fold.tsx';
 import { sentence } from './words.ts';
 
 type Of = 'routes' | 'viewers' | 'languages';
@@ -55,10 +55,9 @@ export function Measured({ document }: { document: Document }) {
       })}
       <Variants document={document} />
       <Quiet document={document} />
-      <UnstyledButton className="checks-fold" aria-expanded={kinds} onClick={() => setKinds(!kinds)}>
-        {kinds ? <IconChevronDown size={14} aria-hidden="true" /> : <IconChevronRight size={14} aria-hidden="true" />}
+      <Fold opened={kinds} onToggle={() => setKinds(!kinds)}>
         Kinds of findings{off.length > 0 ? `, ${off.length} not told` : ''}
-      </UnstyledButton>
+      </Fold>
       {kinds && (
         <fieldset>
           {(Object.keys(FINDING_KINDS) as FindingKind[]).map((kind) => (
@@ -101,10 +100,9 @@ function Variants({ document }: { document: Document }) {
   const setShake = (part: Partial<Shake>) => set('Set the shake of the camera', { shake: { ...shake, ...part } });
   return (
     <>
-      <UnstyledButton className="checks-fold" aria-expanded={opened} onClick={() => setOpened(!opened)}>
-        {opened ? <IconChevronDown size={14} aria-hidden="true" /> : <IconChevronRight size={14} aria-hidden="true" />}
+      <Fold opened={opened} onToggle={() => setOpened(!opened)}>
         Variants{chosen.length > 0 ? `, ${chosen.length} beside as recorded` : ': as recorded'}
-      </UnstyledButton>
+      </Fold>
       {opened && (
         <fieldset aria-label="Variants">
           {all.map((one) => (
@@ -162,10 +160,9 @@ function Quiet({ document }: { document: Document }) {
   if (phases.length === 0) return null;
   return (
     <>
-      <UnstyledButton className="checks-fold" aria-expanded={opened} onClick={() => setOpened(!opened)}>
-        {opened ? <IconChevronDown size={14} aria-hidden="true" /> : <IconChevronRight size={14} aria-hidden="true" />}
+      <Fold opened={opened} onToggle={() => setOpened(!opened)}>
         Quiet phases{count > 0 ? `, ${count}` : ': none'}
-      </UnstyledButton>
+      </Fold>
       {opened && (
         <fieldset aria-label="Quiet phases">
           <p className="hint">In a quiet phase nothing is to be shown but what is named; what is shown all the same is a finding.</p>

@@ -2,8 +2,8 @@
 import { type GatheredEffect, namesOf } from '@foreshore/checks';
 import type { CompareScope, Document, RevisionAbout } from '@foreshore/document';
 import { formatSeconds, sayRouteEffect } from '@foreshore/words';
-import { Button, Progress, Select, UnstyledButton } from '@mantine/core';
-import { IconArrowBackUp, IconArrowUpRight, IconChevronDown, IconChevronRight, IconPlayerStop } from '@tabler/icons-react';
+import { Button, Progress, Select } from '@mantine/core';
+import { IconArrowBackUp, IconArrowUpRight, IconPlayerStop } from '@tabler/icons-react';
 import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import { day, sayTouched } from '../shell/revisions.tsx';
@@ -11,6 +11,7 @@ import { api } from '../state/api.ts';
 import { cancelCompare, compareSince, startCompare, undoRevision, useCompare } from '../state/compare.ts';
 import { sayFailed } from '../state/notices.ts';
 import { useProjectPart } from '../state/project.ts';
+import { Fold } from './fold.tsx';
 import { benchAt, viewerName } from './words.ts';
 
 const counted = (n: number, one: string): string => `${n} ${one}${n === 1 ? '' : 's'}`;
@@ -25,10 +26,9 @@ export function SinceRevision({ project, document }: { project: string; document
       : `Since revision ${from}: ${effects.length === 0 ? (state === 'done' ? 'no side effects' : 'side effects') : counted(effects.length, 'side effect')}`;
   return (
     <section aria-label="Compared with a revision" className="checks-since" data-state={state} data-effects={effects.length}>
-      <UnstyledButton className="checks-fold" aria-expanded={opened} onClick={() => useCompare.setState({ opened: !opened })}>
-        {opened ? <IconChevronDown size={14} aria-hidden="true" /> : <IconChevronRight size={14} aria-hidden="true" />}
+      <Fold opened={opened} onToggle={() => useCompare.setState({ opened: !opened })}>
         {title}
-      </UnstyledButton>
+      </Fold>
       {opened && (
         <>
           <Choose document={document} />

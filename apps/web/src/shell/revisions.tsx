@@ -52,6 +52,9 @@ export function RevisionList({ children }: { children: React.ReactNode }) {
     setOpened(false);
   };
   const oldest = list?.revisions.at(-1)?.number ?? 0;
+  const row = (one: RevisionAbout) => (
+    <Revision key={one.number} one={one} present={list?.revision ?? 0} {...{ looked, look: setLooked, leave, load, close }} />
+  );
   return (
     <Popover position="bottom-end" width={460} withinPortal opened={opened} onChange={(to) => (to ? setOpened(true) : close())}>
       <Popover.Target>
@@ -72,35 +75,9 @@ export function RevisionList({ children }: { children: React.ReactNode }) {
               : `The view shows revision ${looked}; nothing is changed by that.`}
           </p>
           {list && list.named.length > 0 && <b>Named</b>}
-          <ol>
-            {list?.named.map((one) => (
-              <Revision
-                key={`named ${one.number}`}
-                one={one}
-                present={list.revision}
-                looked={looked}
-                look={setLooked}
-                leave={leave}
-                load={load}
-                close={close}
-              />
-            ))}
-          </ol>
+          <ol>{list?.named.map(row)}</ol>
           {list && list.named.length > 0 && <b>All</b>}
-          <ol>
-            {list?.revisions.map((one) => (
-              <Revision
-                key={one.number}
-                one={one}
-                present={list.revision}
-                looked={looked}
-                look={setLooked}
-                leave={leave}
-                load={load}
-                close={close}
-              />
-            ))}
-          </ol>
+          <ol>{list?.revisions.map(row)}</ol>
           {oldest > 0 && (
             <UnstyledButton className="text-button" onClick={() => void load(oldest)}>
               Earlier ones
