@@ -1,6 +1,6 @@
 /** What is painted after a change over a level that stands, against the whole picture painted anew; and that no turn is lost on the way. */
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
-import { type Document, makeDocument, makeLabel } from '../packages/document/src/index.ts';
+import { type Document, insideOf, makeDocument, makeGroup, makeLabel, makeText } from '../packages/document/src/index.ts';
 import { addBox, newLevel, toBinary } from '../packages/level/src/sample.ts';
 import { createProject, openBench, openBrowser, type Session, sendLevel, settled } from './browser.ts';
 
@@ -236,5 +236,71 @@ describe('far along a route, over much that remembers', () => {
     await page.waitForFunction(() => /t=24\.5/.test(location.search), { polling: 50 });
     expect(back).toBe(await reloaded());
     expect(session.errors).toEqual([]);
+  });
+});
+
+describe('a text on a panel', () => {
+  it('stands while the camera moves where it stands at rest, and covers as much', async () => {
+    const { page } = session;
+    const document: Document = makeDocument('Board');
+    const anchor = { kind: 'surface' as const, name: 'Board', order: 'a0', node: null };
+    document.anchors.board = { ...anchor, position: [0, 1.6, -2.4], normal: [0, 0, 1] };
+    const mount = {
+      ...{ kind: 'standing' as const, anchor: 'board', sizeM: [1.6, 0.9] as [number, number], pxPerM: 300, readM: 2.4 },
+      ...{ sides: 'both' as const, facing: 'fixed' as const, turnDeg: 32, tiltDeg: 0, liftM: 0 },
+    };
+    const own = { ownPoint: [0.5, 0.5] as [number, number], offsetPx: [0, 0] as [number, number], stay: 'free' as const, leader: null };
+    const board = makeGroup({ mount, place: own }, 'Board', 'column', 'a0');
+    document.elements.board = { ...board, paint: { plate: { colour: '#000000', radiusPx: 0, border: null }, opacity: 1 } };
+    for (const [k, colour] of ['#FF0000', '#00FF00', '#0000FF'].entries()) {
+      const line = makeText(insideOf('board'), 'Mind the gap', `a${k}`);
+      document.elements[`line-${k}`] = { ...line, paint: { ...line.paint, colour, outline: null } };
+    }
+    await openBench(page, address, await createProject(address, { from: 'document', document }), '');
+    await stand([0, 1.6, 0]);
+    // Of each text, by its colour: the middle of what it covers, and how much that is.
+    const found = await page.evaluate(async () => {
+      const { engine } = globalThis.foreshore as NonNullable<typeof globalThis.foreshore>;
+      const canvas = globalThis.document.querySelector('.picture canvas') as HTMLCanvasElement;
+      const ink = () => {
+        const { data } = (canvas.getContext('2d') as CanvasRenderingContext2D).getImageData(0, 0, canvas.width, canvas.height);
+        return [0, 1, 2].map((channel) => {
+          let [sum, x, y] = [0, 0, 0];
+          for (let k = 0; k < data.length; k += 4) {
+            const [one, two] = [data[k + ((channel + 1) % 3)] as number, data[k + ((channel + 2) % 3)] as number];
+            const here = data[k + channel] as number;
+            if (one + two > 12 || here < 13) continue;
+            sum += here;
+            x += here * ((k / 4) % canvas.width);
+            y += here * Math.floor(k / 4 / canvas.width);
+          }
+          return [x / sum, y / sum, sum / 255] as const;
+        });
+      };
+      const rest = ink();
+      const pose = engine.pose();
+      const moving = await new Promise<typeof rest>((resolve) => {
+        let pictures = 0;
+        engine.onPicture = () => {
+          pictures++;
+          if (pictures < 6) engine.goTo({ ...pose, position: [0.001 * (pictures % 2), 1.6, 0] });
+          else if (pictures === 6) engine.goTo(pose);
+          else {
+            engine.onPicture = null;
+            resolve(ink());
+          }
+        };
+        engine.goTo({ ...pose, position: [0.001, 1.6, 0] });
+      });
+      return { rest, moving };
+    });
+    for (const [k, [x, y, much]] of found.moving.entries()) {
+      const [restX, restY, restMuch] = found.rest[k] as readonly [number, number, number];
+      expect(restMuch).toBeGreaterThan(100);
+      expect(Math.hypot(x - restX, y - restY)).toBeLessThan(0.5);
+      expect(Math.abs(much / restMuch - 1)).toBeLessThan(0.1);
+    }
+    // They are not the same pixels: one was copied from a picture, the other filled.
+    expect(found.moving).not.toEqual(found.rest);
   });
 });

@@ -125,6 +125,14 @@ export interface ShapeItem {
   strokePx?: number;
   /** What it says, where it is a text. */
   title?: string;
+  /** The text on a panel that it is, for painters that copy texts from pictures. */
+  written?: WrittenText;
+}
+/** A text as it lies on a panel. */
+export interface WrittenText {
+  text: TextItem;
+  /** From the em of its block to the view: rows of x, y and the divisor, three numbers each; what follows them is not read. */
+  map: Float64Array;
 }
 /** Begins what lies on a panel: the level covers it where the level stands in front. */
 export interface PanelItem {

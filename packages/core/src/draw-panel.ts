@@ -5,7 +5,7 @@
  * Straight edges map exactly. A curve maps to a rational one; it is split until the plain curve through the mapped control points
  * is less than about a twentieth of a pixel from it.
  */
-import type { DrawItem, PictureItem, PushItem, ShapeItem } from './draw-items.ts';
+import type { DrawItem, PictureItem, PushItem, ShapeItem, TextItem } from './draw-items.ts';
 import type { Frame } from './frame.ts';
 import { mapAt } from './frame.ts';
 import { localScale, MapAt, outlineOf, PanelAt, worldPoint } from './spaces/panel.ts';
@@ -102,6 +102,8 @@ function facing(map: Float64Array, x: number, y: number): boolean {
   const { xx, xy, yx, yy } = localScale(map, 0, x, y);
   return xx * yy - xy * yx > 0;
 }
+
+const NOTHING = { ops: new Uint8Array(), coords: new Float64Array() };
 
 /** So far off a split curve may be, pixels. */
 const OFF_PX = 0.02;
@@ -386,7 +388,7 @@ export function layOnPanel(
     else if (item.kind === 'clip') {
       const mapped = mapPath((pathOfItem(item) as { path: Path }).path, map, nearM);
       // A clip of which nothing is left lets nothing through.
-      out.push({ ...item, path: mapped ?? { ops: new Uint8Array(), coords: new Float64Array() } });
+      out.push({ ...item, path: mapped ?? NOTHING });
     } else if (item.kind === 'plate' || item.kind === 'line' || item.kind === 'arc') {
       const made = pathOfItem(item);
       const mapped = made && mapPath(made.path, map, nearM);
@@ -397,23 +399,53 @@ export function layOnPanel(
   out.push({ kind: 'endPanel', element });
 }
 
-function pushText(out: DrawItem[], item: Extract<DrawItem, { kind: 'text' }>, map: Float64Array, nearM: number): void {
+/** Letters reach beyond their block by no more than this, em. */
+const OVERHANG_EM = 1;
+
+/** Whether all of a text, whatever its letters are, lies before the near plane. */
+function isInFront({ block }: TextItem, map: Float64Array, nearM: number): boolean {
+  if (block.ops.length === 0) return false;
+  const [a, b, c] = [map[MapAt.DepthM] as number, map[MapAt.DepthM + 1] as number, map[MapAt.DepthM + 2] as number];
+  for (const x of [-OVERHANG_EM, block.widthEm + OVERHANG_EM])
+    for (const y of [-OVERHANG_EM, block.heightEm + OVERHANG_EM]) if (!(a * x + b * y + c > nearM)) return false;
+  return true;
+}
+
+function pushText(out: DrawItem[], item: TextItem, map: Float64Array, nearM: number): void {
   const inEm = after(map, 0, [item.emPx, 0, 0, item.emPx, item.x, item.y]);
-  const mapped = mapPath(item.block, inEm, nearM);
-  if (!mapped) return;
-  const shape: ShapeItem = {
-    kind: 'shape',
-    element: item.element,
-    ...mapped,
-    colour: item.colour,
-    opacity: item.opacity,
-    evenOdd: false,
-    title: item.block.lines.map((line) => line.text).join(' '),
+  let mapped: ReturnType<typeof mapPath> = null;
+  // Who copies texts from pictures never asks for their outlines, which take long.
+  const isLate = isInFront(item, inEm, nearM);
+  if (!isLate) {
+    mapped = mapPath(item.block, inEm, nearM);
+    if (!mapped) return;
+  }
+  const path = () => {
+    mapped ??= mapPath(item.block, inEm, nearM) ?? NOTHING;
+    return mapped;
+  };
+  const written = { text: item, map: inEm };
+  const push = (more: Pick<ShapeItem, 'colour' | 'strokePx'>): void => {
+    out.push({
+      kind: 'shape',
+      element: item.element,
+      get ops() {
+        return path().ops;
+      },
+      get coords() {
+        return path().coords;
+      },
+      opacity: item.opacity,
+      evenOdd: false,
+      title: item.block.lines.map((line) => line.text).join(' '),
+      ...(isLate && { written }),
+      ...more,
+    });
   };
   if (item.outline) {
     const { best, worst } = localScale(inEm, 0, item.block.widthEm / 2, item.block.heightEm / 2);
     const widthEm = item.outline.widthPx / item.emPx;
-    out.push({ ...shape, colour: item.outline.colour, strokePx: 2 * widthEm * Math.sqrt(best * worst) });
+    push({ colour: item.outline.colour, strokePx: 2 * widthEm * Math.sqrt(best * worst) });
   }
-  out.push(shape);
+  push({ colour: item.colour });
 }

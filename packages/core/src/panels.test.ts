@@ -14,6 +14,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { arrange } from './arrange.ts';
 import { compile } from './compile.ts';
+import type { ShapeItem, WrittenText } from './draw-items.ts';
 import { drawList } from './draw-list.ts';
 import { explain } from './explain/explain.ts';
 import { placeOf } from './frame.ts';
@@ -30,6 +31,7 @@ import { lookingPose, type Pose, type Vec3 } from './spaces/pose.ts';
 import { projectPoint } from './spaces/project.ts';
 import { Verdict } from './steps/names.ts';
 import { followed } from './steps/trail.ts';
+import { PATH_CLOSE, PATH_LINE, PATH_MOVE, PATH_QUADRATIC, type TextShaper } from './text.ts';
 
 type Standing = Extract<Mount, { kind: 'standing' }>;
 type Trailing = Extract<Mount, { kind: 'trailing' }>;
@@ -303,6 +305,44 @@ describe('panels that cover one another', () => {
     expect([...order.subarray(0, orderCount)].map((row) => solver.c.ids[row])).toEqual(['floor', 'sign']);
     // By distance alone it would be the other way round.
     expect(placeOf(solver.f, rowOf(solver, 'floor')).depthM).toBeLessThan(placeOf(solver.f, rowOf(solver, 'sign')).depthM);
+  });
+});
+
+describe('a text on a panel', () => {
+  const shapes = (position: Vec3) => {
+    const document = documentOf(standing({ sides: 'both' }));
+    document.elements.word = makeText(insideOf('panel'), 'Ebb', 'a0');
+    const drawn: TextShaper = {
+      ...text,
+      shape: (request) => ({
+        ...text.shape(request),
+        ops: Uint8Array.of(PATH_MOVE, PATH_QUADRATIC, PATH_LINE, PATH_CLOSE),
+        coords: Float64Array.of(0, 0, 0.5, -0.7, 1, 0, 0.4, 0.6),
+      }),
+    };
+    const solver = makeSolver(arrange(compile(document, null), document.viewers.desk as never, drawn));
+    run(solver, { position, rotation: ahead.rotation });
+    return drawList(solver).items.filter((item) => item.kind === 'shape' && item.title === 'Ebb') as ShapeItem[];
+  };
+  it('is drawn as the outlines that the map of its em gives, whenever they are asked for', () => {
+    const [shape] = shapes([0, 0, 0]) as [ShapeItem];
+    const { text: item, map } = shape.written as WrittenText;
+    expect(item.block.coords.length).toBeGreaterThan(0);
+    expect(shape.ops.length).toBe(item.block.ops.length);
+    for (let k = 0; k < item.block.coords.length; k += 2) {
+      const [x, y] = [item.block.coords[k] as number, item.block.coords[k + 1] as number];
+      const [sx, sy, w] = [0, 3, 6].map(
+        (row) => (map[row] as number) * x + (map[row + 1] as number) * y + (map[row + 2] as number),
+      ) as Vec3;
+      expect(shape.coords[k]).toBeCloseTo(sx / w, 9);
+      expect(shape.coords[k + 1]).toBeCloseTo(sy / w, 9);
+    }
+    // A copy of the item is the same.
+    expect({ ...shape }.coords).toEqual(shape.coords);
+  });
+  it('is outlines alone where the near plane may cut it', () => {
+    // The panel is 4 m ahead of the origin; here it is 5 cm nearer than the near plane, or as far behind it.
+    expect(shapes([0, 0, -3.97]).every(({ written }) => written === undefined)).toBe(true);
   });
 });
 

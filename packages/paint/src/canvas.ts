@@ -3,6 +3,7 @@ import {
   type DrawItem,
   type DrawList,
   type Letter,
+  localScale,
   PATH_CLOSE,
   PATH_CUBIC,
   PATH_LINE,
@@ -13,6 +14,7 @@ import {
   type ScreenItem,
   type TextBlock,
   type TextItem,
+  type WrittenText,
 } from '@foreshore/core';
 import { meshTriangles } from './mesh.ts';
 import { type Copied, Copies } from './sprites.ts';
@@ -118,19 +120,43 @@ function copied(item: TextItem, [a, b, c, d, e, f]: Matrix): Copied | null {
   return b === 0 && c === 0 && a === d && a > 0 ? { item, scale: a, x: a * item.x + e, y: a * item.y + f } : null;
 }
 
-function* copiedOf(list: DrawList, scale: number): Generator<Copied> {
+/** Seen more aslant than this, larger one way than the other, a picture would be left with too few of its texels. */
+const MOST_SLANT = 1.8;
+
+/** One on a panel is copied while it moves: at rest it is filled at the canvas's own pixels. */
+function copiedOnPanel({ text: item, map }: WrittenText, scale: number): Copied | null {
+  // The canvas's pixels instead of the view's.
+  const scaled = map.slice(0, 9);
+  for (let k = 0; k < 6; k++) scaled[k] = (scaled[k] as number) * scale;
+  const { widthEm, heightEm } = item.block;
+  let most = 0;
+  for (const x of [0, widthEm])
+    for (const y of [0, heightEm]) {
+      const { best, worst } = localScale(scaled, 0, x, y);
+      if (best > MOST_SLANT * worst) return null;
+      most = Math.max(most, best);
+    }
+  return { item, scale: most / item.emPx, x: 0, y: 0, map: scaled };
+}
+
+/** What of a list is copied from pictures. */
+function copyOf(item: DrawItem, matrix: Matrix, scale: number, texts: Texts): Copied | null {
+  if (item.kind === 'text') return copied(item, matrix);
+  return item.kind === 'shape' && item.written && texts === 'moving' ? copiedOnPanel(item.written, scale) : null;
+}
+
+function* copiedOf(list: DrawList, scale: number, texts: Texts): Generator<Copied> {
   const matrixOf = matricesOf(scale);
   for (const item of list.items) {
-    const matrix = matrixOf(item);
-    const text = item.kind === 'text' ? copied(item, matrix) : null;
-    if (text) yield text;
+    const copy = copyOf(item, matrixOf(item), scale, texts);
+    if (copy) yield copy;
   }
 }
 
 /** Makes ready what is copied of a list, a part at a time: for about so long, milliseconds. The function says whether all is there. */
 export function readyTexts(list: DrawList, scale: number, texts: Texts): (forMs: number) => boolean {
   const copies = COPIES[texts];
-  const each = copiedOf(list, scale);
+  const each = copiedOf(list, scale, texts);
   return (forMs) => copies?.make(each, forMs) ?? true;
 }
 
@@ -148,8 +174,9 @@ export function paintCanvas(
 ): void {
   let context = whole;
   const copies = COPIES[texts];
-  copies?.make(copiedOf(list, scale));
+  copies?.make(copiedOf(list, scale, texts));
   const matrixOf = matricesOf(scale);
+  let laid: WrittenText | undefined;
   for (const item of list.items) {
     const matrix = matrixOf(item);
     if (item.kind === 'panel') context = (panels?.begin(item) as Context | undefined) ?? whole;
@@ -161,10 +188,14 @@ export function paintCanvas(
       context.setTransform(...matrix);
       if (item.kind === 'screen') paintScreen(context, item);
       else if (item.kind === 'picture') paintPicture(context, item, scale, pictures);
-      else if (item.kind === 'text' && copies && context === whole) {
-        const text = copied(item, matrix);
-        if (!text || !copies.copy(context, text)) paintItem(context, item);
-      } else paintItem(context, item);
+      else {
+        const written = item.kind === 'shape' ? item.written : undefined;
+        // The picture of a text has its outline, too.
+        if (written && written === laid) continue;
+        const copy = copies && copyOf(item, matrix, scale, texts);
+        if (!copy || !copies.copy(context, copy)) paintItem(context, item);
+        else laid = written;
+      }
     }
   }
   whole.globalAlpha = 1;

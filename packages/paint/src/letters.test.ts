@@ -4,7 +4,7 @@ import { shippedShaper } from '@foreshore/text/node';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { type Cover, colourCover, joinCover, Letters, type Rgba } from './letters.ts';
-import { boundsOf } from './sprites.ts';
+import { boundsOf, piecesOf } from './sprites.ts';
 
 const empty = (width: number, height: number): Cover => ({ width, height, of: new Uint8Array(width * height) });
 
@@ -113,5 +113,65 @@ describe('the bounds of a text', () => {
       expect(boundsOf(block)).toEqual(boundsOf(plain));
       expect(Number.isFinite(boundsOf(block)[0])).toBe(coords.length > 0);
     }
+  });
+});
+
+describe('a picture of a text laid on a panel in pieces', () => {
+  it('is nowhere farther than a third of a pixel from where the panel has it, by the map itself', () => {
+    const turn = fc.double({ min: -1, max: 1, noNaN: true });
+    let [inPieces, outlined] = [0, 0];
+    fc.assert(
+      fc.property(
+        turn,
+        turn,
+        fc.double({ min: 1.5, max: 30, noNaN: true }),
+        fc.double({ min: 0.01, max: 0.12, noNaN: true }),
+        (yaw, pitch, far, em) => {
+          // A plane turned about both axes, seen by a lens of 600 px: x = 600 X / Z, and Z grows along it.
+          const [xx, xz, yx, yy, yz] = [
+            ...[Math.cos(yaw), Math.sin(yaw)],
+            ...[-Math.sin(yaw) * Math.sin(pitch), Math.cos(pitch), Math.cos(yaw) * Math.sin(pitch)],
+          ] as [number, number, number, number, number];
+          const map = Float64Array.of(600 * xx * em, 600 * yx * em, 0, 0, 600 * yy * em, 0, xz * em, yz * em, far);
+          const bounds = [0, 0, 12, 3] as const;
+          const pieces = piecesOf(map, bounds);
+          if (!pieces) {
+            outlined++;
+            return;
+          }
+          if (pieces[0] * pieces[1] > 1) inPieces++;
+          const seen = (x: number, y: number): [number, number] => {
+            const w = (map[6] as number) * x + (map[7] as number) * y + (map[8] as number);
+            return [((map[0] as number) * x + (map[1] as number) * y) / w, ((map[3] as number) * x + (map[4] as number) * y) / w];
+          };
+          for (let i = 0; i < pieces[0]; i++)
+            for (let j = 0; j < pieces[1]; j++) {
+              const [halfX, halfY] = [6 / pieces[0], 1.5 / pieces[1]];
+              const [mx, my] = [halfX * (2 * i + 1), halfY * (2 * j + 1)];
+              const tiny = 1e-4;
+              const [middle, right, down] = [seen(mx, my), seen(mx + tiny, my), seen(mx, my + tiny)];
+              for (const [ax, ay] of [
+                [-1, -1],
+                [1, -1],
+                [-1, 1],
+                [1, 1],
+                [0, 1],
+                [1, 0],
+              ] as const) {
+                const [tx, ty] = [ax * halfX, ay * halfY];
+                const at = seen(mx + tx, my + ty);
+                const off = [0, 1].map((k) => {
+                  const [m, r, d] = [middle[k], right[k], down[k]] as [number, number, number];
+                  return (at[k] as number) - m - ((r - m) * tx + (d - m) * ty) / tiny;
+                });
+                expect(Math.hypot(...off)).toBeLessThan(0.36);
+              }
+            }
+        },
+      ),
+      { seed: 1, numRuns: 400 },
+    );
+    expect(inPieces).toBeGreaterThan(20);
+    expect(outlined).toBeLessThan(200);
   });
 });

@@ -26,6 +26,14 @@ const SIDE_PX = 1024;
 const MOST_SHEETS = 8;
 /** Neighbouring sizes that are kept differ by this factor. */
 const STEP = Math.log(1.05);
+/** On a panel sizes are the next larger of these: no pixel is seen without a texel of its own, and few sizes are made on the way. */
+const PANEL_STEP = Math.log(1.25);
+/** A copy on a panel is laid in pieces, each by the plain map about its middle, so that none is farther off than this, pixels. */
+const OFF_PX = 0.35;
+/** What would take more pieces is filled from its outlines. */
+const MOST_PIECES = 24;
+/** Pieces reach over one another by so much, pixels of the picture: no seam shows. */
+const SEAM_PX = 0.5;
 const PAD_PX = 2;
 /** So many are made before it is asked how long that took. */
 const AT_ONCE = 40;
@@ -68,8 +76,10 @@ const POINT: Bounds = [0, 0, 0, 0];
 /** A text that is to be copied. */
 export interface Copied {
   item: TextItem;
-  /** Canvas pixels for one of the item's. */
+  /** Canvas pixels for one of the item's; of one on a panel, where it is largest. */
   scale: number;
+  /** Where it lies on a panel: from the em of its block to canvas pixels. Only what moves is copied there. */
+  map?: Float64Array;
   /** Where its block's top left stands, canvas pixels. */
   x: number;
   y: number;
@@ -93,6 +103,77 @@ const isLook = (a: Look, b: Look): boolean =>
   a.colour === b.colour &&
   a.outlinePx === b.outlinePx &&
   a.outlineColour === b.outlineColour;
+
+/** @param scale pixels of its picture for one of the item's. */
+const lookOf = ({ colour, outline }: TextItem, scale: number) => ({
+  colour,
+  outlineColour: outline?.colour,
+  outlinePx: outline ? outline.widthPx * scale : 0,
+});
+
+/**
+ * How a box is cut into columns and rows so that the plain map about the middle of each piece is nowhere farther than `OFF_PX` from a
+ * panel's own; null where that takes too many. A point t from a middle lies J t · (W(m) / W(m + t) − 1) off it, J being the map's
+ * derivative there.
+ */
+export function piecesOf(map: Float64Array, [left, top, right, bottom]: Bounds): [columns: number, rows: number] | null {
+  const [x0, x1, x2, y0, y1, y2, w0, w1, w2] = map as unknown as readonly number[] as [
+    ...[number, number, number],
+    ...[number, number, number],
+    ...[number, number, number],
+  ];
+  const [halfX, halfY] = [(right - left) / 2, (bottom - top) / 2];
+  const least = Math.min(...[left, right].flatMap((x) => [top, bottom].map((y) => w0 * x + w1 * y + w2)));
+  if (!(least > 0)) return null;
+  // What a half of the box spans on the canvas, and how much of the divisor changes over it: at the nearest corner, where both are most.
+  let [alongX, alongY] = [0, 0];
+  for (const x of [left, right])
+    for (const y of [top, bottom]) {
+      const w = w0 * x + w1 * y + w2;
+      const [sx, sy] = [(x0 * x + x1 * y + x2) / w, (y0 * x + y1 * y + y2) / w];
+      alongX = Math.max(alongX, (Math.hypot(x0 - sx * w0, y0 - sy * w0) / w) * halfX);
+      alongY = Math.max(alongY, (Math.hypot(x1 - sx * w1, y1 - sy * w1) / w) * halfY);
+    }
+  const [changeX, changeY] = [(Math.abs(w0) * halfX) / least, (Math.abs(w1) * halfY) / least];
+  let [columns, rows] = [1, 1];
+  while ((alongX / columns + alongY / rows) * (changeX / columns + changeY / rows) > OFF_PX) {
+    if ((alongX * changeX) / columns ** 2 >= (alongY * changeY) / rows ** 2) columns++;
+    else rows++;
+    if (columns * rows > MOST_PIECES) return null;
+  }
+  return [columns, rows];
+}
+
+/** Lays a picture on a panel. @param emPx of the picture. @returns whether that takes few enough pieces. */
+function laidOn(
+  context: Pick<CanvasRenderingContext2D, 'setTransform' | 'drawImage' | 'imageSmoothingQuality'>,
+  { sheet, x, y, width, height, left, top }: Sprite,
+  emPx: number,
+  bounds: Bounds,
+  map: Float64Array,
+): boolean {
+  const pieces = piecesOf(map, bounds);
+  if (!pieces) return false;
+  const [columns, rows] = pieces;
+  const at = (row: number, u: number, v: number) => (map[row] as number) * u + (map[row + 1] as number) * v + (map[row + 2] as number);
+  context.imageSmoothingQuality = 'low';
+  for (let row = 0; row < rows; row++)
+    for (let column = 0; column < columns; column++) {
+      const [u0, u1] = [(width * column) / columns, (width * (column + 1)) / columns];
+      const [v0, v1] = [(height * row) / rows, (height * (row + 1)) / rows];
+      // The middle, em of the block, and the map's derivative there, for a pixel of the picture.
+      const [mx, my] = [((u0 + u1) / 2 - left) / emPx, ((v0 + v1) / 2 - top) / emPx];
+      const w = at(6, mx, my);
+      const [sx, sy] = [at(0, mx, my) / w, at(3, mx, my) / w];
+      const d = (k: number, s: number, axis: number) => ((map[k + axis] as number) - s * (map[6 + axis] as number)) / (w * emPx);
+      context.setTransform(d(0, sx, 0), d(3, sy, 0), d(0, sx, 1), d(3, sy, 1), sx, sy);
+      const [fromU, toU] = [Math.max(0, u0 - SEAM_PX), Math.min(width, u1 + SEAM_PX)];
+      const [fromV, toV] = [Math.max(0, v0 - SEAM_PX), Math.min(height, v1 + SEAM_PX)];
+      const [w1, h1] = [toU - fromU, toV - fromV];
+      context.drawImage(sheet, x + fromU, y + fromV, w1, h1, fromU - (u0 + u1) / 2, fromV - (v0 + v1) / 2, w1, h1);
+    }
+  return true;
+}
 
 /** A picture that was made; null where none could be. */
 interface Made {
@@ -192,11 +273,12 @@ export class Copies {
   }
 
   /** Copies a text from its picture. @returns whether there is one; else it is to be filled from its outlines. */
-  copy(context: Pick<CanvasRenderingContext2D, 'setTransform' | 'drawImage'>, text: Copied): boolean {
+  copy(context: Pick<CanvasRenderingContext2D, 'setTransform' | 'drawImage' | 'imageSmoothingQuality'>, text: Copied): boolean {
     const look = this.wanted(text);
     const sprite = look && this.known(text, look)?.sprite;
     if (!sprite) return false;
-    const { item, scale, x, y } = text;
+    const { item, scale, x, y, map } = text;
+    if (map) return laidOn(context, sprite, look.emPx, boundsOf(item.block), map);
     const grow = (item.emPx * scale) / look.emPx;
     context.setTransform(1, 0, 0, 1, 0, 0);
     const [left, top] = this.rests
@@ -208,15 +290,18 @@ export class Copies {
     return true;
   }
 
-  private wanted({ item, scale, x, y }: Copied): Look | null {
+  private wanted({ item, scale, x, y, map }: Copied): Look | null {
     const sizePx = item.emPx * scale;
     if (!(sizePx > 1) || boundsOf(item.block)[0] === Infinity) return null;
     // One that is wanted again is kept as it is; one that grows or shrinks, in steps.
     const last = this.rests ? undefined : this.lastSize.get(item.block);
+    if (map) {
+      const emPx = Math.exp(Math.ceil(Math.log(sizePx) / PANEL_STEP) * PANEL_STEP);
+      return { emPx, ...lookOf(item, (scale * emPx) / sizePx), phaseX: 0, phaseY: 0 };
+    }
     const emPx = last === undefined || last === sizePx ? sizePx : Math.exp(Math.round(Math.log(sizePx) / STEP) * STEP);
-    const outlinePx = item.outline ? (item.outline.widthPx * scale * emPx) / sizePx : 0;
     const [phaseX, phaseY] = this.rests ? [phase(x), phase(y)] : [0, 0];
-    return { emPx, colour: item.colour, outlineColour: item.outline?.colour, outlinePx, phaseX, phaseY };
+    return { emPx, ...lookOf(item, (scale * emPx) / sizePx), phaseX, phaseY };
   }
 
   private known({ item }: Copied, look: Look): Made | undefined {
