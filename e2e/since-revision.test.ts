@@ -102,16 +102,16 @@ it('is cancelled, begins again, and says so where nothing can differ', async () 
     await page.evaluate((k) => document.querySelectorAll<HTMLElement>('[role="option"]')[k]?.click(), nth);
   };
   await choose(0);
-  await press(page, 'Compare with revision 1');
+  await press(page, 'Compare with revision 2');
   await page.waitForSelector('.checks-since[data-state="parts"]');
   await press(page, 'Cancel');
   await page.waitForSelector('.checks-since[data-state="cancelled"]');
   await editAt(address, demo, (d) => {
     d.name = 'Low Water at dusk';
   });
-  await page.waitForSelector('[data-save="saved"][data-revision="2"]');
+  await page.waitForSelector('[data-save="saved"][data-revision="3"]');
   await choose(0);
-  await compared('Compare with revision 2', 0);
+  await compared('Compare with revision 3', 0);
   expect(await page.$eval('.checks-since', (el) => el.textContent)).toContain('Nothing that any route shows depends on what was changed.');
   expect(session.errors).toEqual([]);
 });

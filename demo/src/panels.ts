@@ -1,5 +1,6 @@
 /** What stands in the level of Low Water as panels, and the slate that trails the warden. */
 import {
+  type Document,
   type Element,
   type Group,
   insideOf,
@@ -131,20 +132,20 @@ const tides = (): Record<string, Element> => ({
   },
 });
 
-/** Brass on the foot of the lamp mast, readable from the causeway's side alone. */
+/** Brass on the rail of the second sluice, across the way: it reads from both sides, out and home. */
 const plate = (): Record<string, Element> => ({
-  'mast-plate': {
+  'brass-plate': {
     ...text(
-      about(standing('mast-plate', [0.9, 0.5], 260, 3, { turnDeg: -122 })),
+      about(standing('brass-plate', [0.66, 0.36], 340, 3, { turnDeg: -90, sides: 'both' })),
       'Brass plate',
-      'Lit by the wardens\nsince the great surge',
+      'Shut by the wardens\nsince the great surge',
       'l0',
       20,
       {
         paint: { colour: '#2A1F08', weight: 700, align: 'centre', plate: { colour: '#C8A94E', padEm: [0.6, 0.4], radiusEm: 0.2 } },
       },
     ),
-    range: { from: 'eye', enterM: 14, leaveM: 16, dwellS: 0.3 },
+    range: { from: 'eye', enterM: 4, leaveM: 5, dwellS: 0.3 },
   },
 });
 
@@ -246,3 +247,10 @@ const slate = (): Record<string, Element> => ({
     },
   ),
 });
+
+/** As it was hung first: whoever walks home had its back before them. */
+export const hungFirst = (document: Document): Document => {
+  const plate = document.elements['brass-plate'] as Element;
+  if (plate.mount.kind !== 'standing') throw new Error('The brass plate stands nowhere.');
+  return { ...document, elements: { ...document.elements, 'brass-plate': { ...plate, mount: { ...plate.mount, sides: 'front' } } } };
+};

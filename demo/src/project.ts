@@ -19,6 +19,7 @@ import {
 import { beforeOf } from './before.ts';
 import { callAnchors, callFeeds, calls } from './calls.ts';
 import { actions, feeds, glass, phases } from './glass.ts';
+import { hungFirst } from './panels.ts';
 import { pictureFiles, pictures } from './pictures.ts';
 import { clips, promptActions, promptAnchors, promptFeeds, prompts } from './prompts.ts';
 import { scopeFeeds } from './scope.ts';
@@ -193,7 +194,7 @@ const routes = (): Document['routes'] => ({
 const panelAnchors: Record<string, Anchor> = {
   'pump-screen': { kind: 'node', name: 'Pump screen', order: 'b04', node: 'Pump screen', offset: [0, 0, 0.04] },
   'tide-table': { kind: 'node', name: 'By the screen', order: 'b07', node: 'Pump screen', offset: [-1.6, 0, 0.02] },
-  'mast-plate': { kind: 'node', name: 'Foot of the mast', order: 'b05', node: 'Lamp mast', offset: [-0.98, 1.9, -0.61] },
+  'brass-plate': { kind: 'node', name: 'Rail of sluice 2', order: 'b05', node: 'Sluice 2', offset: [1.7, 2.04, -1.35] },
   'folding-notice': { kind: 'node', name: 'Folding notice', order: 'b06', node: 'Notice', offset: [0, 1.45, 0.12] },
 };
 
@@ -290,6 +291,9 @@ const fileOf = (name: string): Uint8Array =>
 /** What the server seeds. */
 export const demo = {
   document: demoDocument,
+  /** As it was before its latest revision, and what the two are called. */
+  first: () => hungFirst(demoDocument()),
+  revisions: ['Brass plate, one side', 'Brass plate, both sides'],
   /** The same place with five faults. */
   before: () => beforeOf(demoDocument()),
   level: () => fileOf('low-water.glb'),

@@ -57,7 +57,7 @@ const GLASS: Record<string, InOthers> = {
   'pump-log-3': { de: 'Docht gestutzt', ar: 'قُلّم الفتيل' },
   'pump-log-4': { de: 'Dichtungen fest', ar: 'الأختام محكمة' },
   'pump-log-5': { de: 'Wartung bei Springtide', ar: 'الصيانة عند المد العالي' },
-  'mast-plate': { de: 'Von Wärtern erleuchtet\nseit der großen Flut', ar: 'يضيئها الحراس\nمنذ الفيضان الكبير' },
+  'brass-plate': { de: 'Von Wärtern geschlossen\nseit der großen Flut', ar: 'يغلقها الحراس\nمنذ الفيضان الكبير' },
   'leaf-1-title': { de: 'Wärter', ar: 'الحراس' },
   'leaf-1-words': {
     de: 'Am Bootsschuppen läuten. Es kommt jemand bei jedem Wasserstand.',

@@ -27,7 +27,7 @@ const ELEMENTS = [
     'stakes',
   ],
   ...['prompt-wheel', 'prompt-door', 'prompt-tide', 'prompt-pump', 'vitals', 'tide', 'lamp-dial', 'objective', 'samples'],
-  ...['pump-screen', 'mast-plate', 'aim'],
+  ...['pump-screen', 'brass-plate', 'aim'],
 ];
 
 export function first(): Document {

@@ -4,6 +4,7 @@ import { existsSync } from 'node:fs';
 import {
   boundsFault,
   type Document,
+  diff,
   levelSchema,
   MOST_PICTURE_BYTES,
   makeDocument,
@@ -56,6 +57,9 @@ const renameSchema = z.strictObject({ name, clientId: token });
 
 export interface Demo {
   document: () => unknown;
+  /** As it was at its first revision; `document` is its second. What the two are called. */
+  first: () => unknown;
+  revisions: readonly string[];
   /** The same with faults. */
   before: () => unknown;
   level: () => Uint8Array;
@@ -135,11 +139,14 @@ export function endpoints(store: Store, live: Live, readers: Readers, games: Gam
       return store.create({ ...makeDocument(wanted.name), level: wanted.level });
     }
     const { files } = await take('level', demo.level(), demo.fileName);
-    const document = (wanted.which === 'before' ? demo.before() : demo.document()) as Document;
+    const [document, next] = (wanted.which === 'before' ? [demo.before()] : [demo.first(), demo.document()]) as [Document, Document?];
     if (wanted.which === 'now') for (const [name, bytes] of Object.entries(demo.pictures())) await take('picture', bytes, name);
     const made = store.create({ ...document, level: document.level && { ...document.level, hash: (files[0] as KeptFile).hash } });
     store.setPicture(made.id, Buffer.from(demo.shelf(wanted.which)));
-    return made;
+    if (!next) return made;
+    store.change(made.id, 0, diff(document, next), 'second', 'demo');
+    for (const [number, called] of demo.revisions.entries()) store.nameRevision(made.id, number, called);
+    return store.read(made.id);
   };
   /** What a document names and the disk has no more. */
   const missingFiles = async ({ level, pictures = {}, fonts = {} }: Document): Promise<MissingFile[]> => {

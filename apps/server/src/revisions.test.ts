@@ -45,6 +45,19 @@ async function made(changes: number): Promise<{ id: string; documents: Document[
 }
 
 describe('revisions', () => {
+  it('of Low Water are two: in the second the brass plate has a back that reads, too', async () => {
+    server = await startTestServer();
+    const { revision, named } = await revisions('low-water');
+    expect(revision).toBe(1);
+    expect(named.map(({ number, name, touched }) => [number, name, touched])).toEqual([
+      [1, 'Brass plate, both sides', ['/elements/brass-plate/mount']],
+      [0, 'Brass plate, one side', []],
+    ]);
+    const sides = async (number: number) =>
+      ((await ask(`/api/projects/low-water/revisions/${number}`)).json as Document).elements['brass-plate']?.mount;
+    expect([await sides(0), await sides(1)]).toMatchObject([{ sides: 'front' }, { sides: 'both' }]);
+  });
+
   it('are listed with what each touched, the newest first, a page at a time; each gives its document as it was', async () => {
     server = await startTestServer();
     const { id, documents } = await made(63);

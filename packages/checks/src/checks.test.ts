@@ -13,11 +13,11 @@ import {
   TICK_S,
   Verdict,
 } from '@foreshore/core';
-import { type Document, parseDocument, type Route } from '@foreshore/document';
+import { type Document, type Element, parseDocument, type Route } from '@foreshore/document';
 import { type LevelModel, readLevel } from '@foreshore/level';
 import { shippedShaper } from '@foreshore/text/node';
 import { beforeAll, describe, expect, it } from 'vitest';
-import { bandIds, bands, Replay, type Stretch, shownShare, unrest } from './index.ts';
+import { bandIds, bands, checkPart, Replay, type Stretch, shownShare, unrest } from './index.ts';
 
 const text = shippedShaper();
 let document: Document;
@@ -47,6 +47,22 @@ function plainly(timeS: number) {
   step(timeS);
   return solver.f;
 }
+
+describe('the brass plate of Low Water', () => {
+  it('turned its back to who walks home until it was given a second side', () => {
+    const part = { route: 'with-the-scope', viewer: 'desk', language: 'en' };
+    const oneSided = (shown: Document): string[] => {
+      const arranged = arrange(compile(shown, level), shown.viewers.desk as never, text);
+      return checkPart(shown, arranged, part).found.flatMap(({ kind, element }) => (kind === 'oneSide' ? [element] : []));
+    };
+    expect(oneSided(document)).toEqual([]);
+    const plate = document.elements['brass-plate'] as Element;
+    const mount = { ...plate.mount, sides: 'front' } as Element['mount'];
+    expect(oneSided({ ...document, elements: { ...document.elements, 'brass-plate': { ...plate, mount } as Element } })).toEqual([
+      'brass-plate',
+    ]);
+  });
+});
 
 describe('the state at a time on a route', () => {
   it('is the same however one comes there: forward, back, by jumps, in parts, and by way of another time that was not reached', () => {
