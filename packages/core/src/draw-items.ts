@@ -61,7 +61,7 @@ export interface ClipItem {
   width: number;
   height: number;
   radius: number;
-  /** On a panel: the box as it is seen, in its place. */
+  /** Instead of the box: on a panel, the box as it is seen; of a panel that another crosses, a piece of it. */
   path?: { ops: Uint8Array; coords: Float64Array };
 }
 /** Ends what the last clip began. */

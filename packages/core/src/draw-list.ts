@@ -15,6 +15,7 @@ import { type DrawnRay, drawRays } from './draw-ray.ts';
 import { drawSpan } from './draw-span.ts';
 import { At, type ElementPlace, placeOf } from './frame.ts';
 import { movedBy } from './motions.ts';
+import { cutPanels, type LaidPanel } from './panel-cuts.ts';
 import { styleOf, turnDegOf, turningPoint } from './pointer.ts';
 import { reachOf } from './reach.ts';
 import { showsThrough } from './screen-box.ts';
@@ -56,9 +57,16 @@ export function drawList(
   rays: readonly DrawnRay[] = [],
 ): DrawList {
   const { a, f, c } = ctx;
-  return drawWith(ctx, view, pointer, rays, (list, items, row, panel) => {
-    layOnPanel(list, items, f, c.ids[row] as string, panel, view, a.projection.nearM, showsThrough(c.elements[row] as Element));
+  const laid: LaidPanel[] = [];
+  const drawn = drawWith(ctx, view, pointer, rays, (list, items, row, panel) => {
+    const from = list.length;
+    const through = showsThrough(c.elements[row] as Element);
+    layOnPanel(list, items, f, c.ids[row] as string, panel, view, a.projection.nearM, through);
+    // One that unfolds is not in its plane yet.
+    const unfolds = items.some((item) => item.kind === 'push' && item.fold !== undefined);
+    if (list.length > from && !through && !unfolds) laid.push({ panel, from, to: list.length });
   });
+  return { ...drawn, items: cutPanels(ctx, view, drawn.items, laid) };
 }
 
 /** What lies on one panel, in the panel's own design pixels from its top left: for whoever draws it on a textured quad of the world. */

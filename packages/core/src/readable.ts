@@ -23,7 +23,7 @@ import { pointerOf, styleOf, within } from './pointer.ts';
 import { isHand, LEAST_TARGET_DEG, reachOf } from './reach.ts';
 import { panelDistanceM, screenBox, showsThrough } from './screen-box.ts';
 import type { SolveContext } from './solve-context.ts';
-import { localScale, PanelAt, screenPoint, seenCorners, worldPoint } from './spaces/panel.ts';
+import { depthAtPixelM, localScale, PanelAt, screenPoint, seenCorners, worldPoint } from './spaces/panel.ts';
 import type { Vec3 } from './spaces/pose.ts';
 import { degreesBetween, uprightArcmin } from './spaces/screen.ts';
 import { Verdict } from './steps/names.ts';
@@ -307,20 +307,34 @@ function paints({ c }: SolveContext, row: number): boolean {
   return covers === 'always' || (covers === 'plate' && plate !== null && (channels(plate.colour)[3] as number) > 0.3);
 }
 
-/** The share of an element's box that others painted after it lie over: counted on a grid. */
+/** What lies on a panel that is covered where another panel stands before it: which panel, or −1. */
+const standsOn = ({ c }: SolveContext, row: number): number =>
+  showsThrough(c.elements[c.root[row] as number] as Element) ? -1 : (c.panelOf[row] as number);
+
+/** Panels that touch do not cover one another, metres. */
+const TOUCH_M = 1e-3;
+
+/** The share of an element's box that others painted after it lie over; of one on a panel, other panels that stand before it there: counted on a grid. */
 function coverOf(ctx: SolveContext, row: number): { share: number; by: number } {
-  const { c } = ctx;
+  const { c, f, a } = ctx;
   const top = c.root[row] as number;
   const [x, y, w, h] = screenBox(ctx, row);
   const own = (c.panelOf[row] as number) >= 0;
-  const over: number[] = [];
+  const panel = standsOn(ctx, row);
+  const seen = { rotation: f.rotation, eye: f.eye, projection: a.projection };
+  const depthM = (of: number, px: number, py: number) => depthAtPixelM(f.panels, of * PanelAt.Stride, seen, px, py);
+  /** Rows that may cover, each with the panel by whose depth that is told, or −1 where it is painted after. */
+  const over: { other: number; by: number }[] = [];
   let after = false;
   for (const other of paintedRows(ctx)) {
-    if (c.root[other] === top) after = true;
-    else if (after && isSeen(ctx, other) && paints(ctx, other)) {
-      const rect = screenBox(ctx, other);
-      if (rect[0] < x + w && rect[0] + rect[2] > x && rect[1] < y + h && rect[1] + rect[3] > y) over.push(other);
+    if (c.root[other] === top) {
+      after = true;
+      continue;
     }
+    const by = panel >= 0 ? standsOn(ctx, other) : -1;
+    if (!(after || by >= 0) || !isSeen(ctx, other) || !paints(ctx, other)) continue;
+    const rect = screenBox(ctx, other);
+    if (rect[0] < x + w && rect[0] + rect[2] > x && rect[1] < y + h && rect[1] + rect[3] > y) over.push({ other, by });
   }
   if (over.length === 0) return { share: 0, by: -1 };
   const [N, M] = [20, 10];
@@ -332,7 +346,8 @@ function coverOf(ctx: SolveContext, row: number): { share: number; by: number } 
       // Of a panel the upright box about it is more than itself.
       if (own && !within(ctx, row, px, py)) continue;
       all++;
-      const found = over.find((other) => within(ctx, other, px, py));
+      const hereM = panel >= 0 ? depthM(panel, px, py) - TOUCH_M : Number.NaN;
+      const found = over.find(({ other, by }) => within(ctx, other, px, py) && !(by >= 0 && depthM(by, px, py) >= hereM))?.other;
       if (found === undefined) continue;
       covered++;
       counts.set(found, (counts.get(found) ?? 0) + 1);

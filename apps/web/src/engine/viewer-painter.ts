@@ -4,7 +4,6 @@ import {
   type DrawnRay,
   drawList,
   eyesOf,
-  type PanelItem,
   type Pose,
   type SolveContext,
   type Solver,
@@ -153,9 +152,9 @@ export class ViewerPainter {
     const { projection } = solver.a;
     const { renderer, scene, model, pictures } = this.host;
     // What nothing of the level stands before is painted as it is: only the others are masked, which costs a reading back of depth.
-    const panels = list.items.filter(
-      (item): item is PanelItem => item.kind === 'panel' && !item.through && model.nearestShare(...pose.position, item.corners) < 1,
-    );
+    // One that another crosses is painted in pieces, under one mask.
+    const whole = new Map(list.items.flatMap((item) => (item.kind === 'panel' && !item.through ? [[item.element, item] as const] : [])));
+    const panels = [...whole.values()].filter(({ corners }) => model.nearestShare(...pose.position, corners) < 1);
     const level = renderer.begin(scene, projection, pose, target, quality, panels);
     const scale = target.canvas.width / projection.widthPx;
     // Over a level that stands as it was, texts that were painted at rest stay so, whatever is changed beside them; the first picture

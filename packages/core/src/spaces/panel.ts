@@ -236,6 +236,22 @@ export function worldPoint(panels: Float64Array, at: number, x: number, y: numbe
   return [of(0), of(1), of(2)];
 }
 
+/** How far from the camera, along its axis, a panel's plane is met at a pixel, metres; not a number where it is not met. */
+export function depthAtPixelM(panels: Float64Array, at: number, { rotation: m, eye, projection }: Seen, x: number, y: number): number {
+  const { centreX, centreY, focalX, focalY, orthographic } = projection;
+  const [u, v] = [(x - centreX) / focalX, (centreY - y) / focalY];
+  let [beyond, along] = [0, 0];
+  for (let axis = 0; axis < 3; axis++) {
+    const aside = u * (m[axis] as number) + v * (m[3 + axis] as number);
+    const from = (eye[axis] as number) + (orthographic ? aside : 0);
+    const front = panels[at + PanelAt.Front + axis] as number;
+    beyond += front * ((panels[at + PanelAt.Origin + axis] as number) - from);
+    along += front * ((orthographic ? 0 : aside) - (m[6 + axis] as number));
+  }
+  const depthM = beyond / along;
+  return depthM > 0 && depthM < Number.POSITIVE_INFINITY ? depthM : Number.NaN;
+}
+
 /** How far the eye is before a panel's plane, metres; negative behind it. */
 export function beforePanelM(panels: Float64Array, at: number, eye: ArrayLike<number>): number {
   let sum = 0;
