@@ -2,7 +2,7 @@
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import { type Document, insideOf, makeDocument, makeGroup, makeLabel, makeText } from '../packages/document/src/index.ts';
 import { addBox, newLevel, toBinary } from '../packages/level/src/sample.ts';
-import { createProject, inPicture, openBench, openBrowser, press, type Session, sendLevel, settled } from './browser.ts';
+import { createProject, editAt, inPicture, openBench, openBrowser, press, type Session, sendLevel, settled } from './browser.ts';
 
 const address = inject('address');
 let session: Session;
@@ -219,6 +219,49 @@ describe('the direction of an event', () => {
       { polling: 50 },
       direction,
     );
+    await page.keyboard.press('Escape');
+    expect(session.errors).toEqual([]);
+  });
+
+  it('is confirmed by a mark, which is there for a moment and says when it was', async () => {
+    const { page } = session;
+    await openBench(page, address, id, '');
+    await stand([0, 1.6, 0]);
+    await press(page, 'Place');
+    const spot = await inPicture(page, 0.9, 0.9);
+    await page.mouse.move(spot.x, spot.y);
+    await page.mouse.click(spot.x, spot.y);
+    await page.waitForSelector('.palette');
+    await press(page, 'Confirmation mark');
+    await page.waitForSelector('aria/Across');
+    const mark = await page.evaluate(() => globalThis.foreshore?.bench.getState().selection as string);
+    await page.waitForFunction(
+      () => [...document.querySelectorAll('.hint')].some((el) => el.textContent?.startsWith('Confirmation mark, ')),
+      {
+        polling: 50,
+      },
+    );
+    expect(await step('paint')).toContain('nothing has happened');
+    // Long enough to be looked at here.
+    await editAt(address, id, (d) => Object.assign(d.elements[mark] as object, { holdS: 30 }));
+    await page.waitForFunction(
+      (row) => (globalThis.foreshore?.engine.document.elements[row] as { holdS?: number })?.holdS === 30,
+      { polling: 50 },
+      mark,
+    );
+    const drawn = (kind: 'line' | 'arc') =>
+      page.waitForFunction(
+        (row, of) => (globalThis.foreshore?.engine.drawnOf(row) ?? []).filter((item) => item.kind === of).length,
+        { polling: 50 },
+        mark,
+        kind,
+      );
+    await press(page, 'Now');
+    // Four strokes, each with its outline.
+    expect(await (await drawn('line')).jsonValue()).toBe(8);
+    await expect.poll(() => step('paint')).toMatch(/\d s ago/);
+    await editAt(address, id, (d) => Object.assign(d.elements[mark] as object, { form: 'ring' }));
+    expect(await (await drawn('arc')).jsonValue()).toBe(2);
     await page.keyboard.press('Escape');
     expect(session.errors).toEqual([]);
   });

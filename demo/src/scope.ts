@@ -1,5 +1,5 @@
 /** What the warden sees through the scope: a crosshair that says whether a wheel is within a throw of the line, and what it rests on. */
-import { type Element, type Feed, makeCrosshair, onGlass } from '@foreshore/document';
+import { type Element, type Feed, makeConfirmation, makeCrosshair, onGlass } from '@foreshore/document';
 import { text } from './pieces.ts';
 
 /** The weighted line is thrown so far, metres. */
@@ -9,6 +9,10 @@ export const scopeFeeds = (): Record<string, Feed> => ({
   breath: {
     ...{ name: 'Breath', order: 'aZA', kind: 'number', unit: '%', initial: 20, range: [0, 100] },
     source: { kind: 'sine', middle: 45, reach: 40, periodS: 5, startDeg: 0 },
+  },
+  answer: {
+    ...{ name: 'Signal answered', order: 'aZ9', kind: 'event', unit: '', initial: { number: 0, place: null } },
+    source: { kind: 'events', places: [[37, 8, 12]], everyS: 6 },
   },
   aimOn: {
     ...{ name: 'What the scope rests on', order: 'aZB', kind: 'text', unit: '', initial: '' },
@@ -41,6 +45,8 @@ export const scopeParts = (only: Element['show']): Record<string, Element> => ({
       },
     },
   },
+  // The mast answers the warden's lamp.
+  'scope-answer': { ...makeConfirmation('Signal answered', 'answer', 'i2'), show: only, sizePx: 84 },
   'scope-words': {
     ...text(onGlass([0.5, 0.5], [0, 96]), 'Scope words', '{aimOn}, {aimM, number, ::precision-integer} m', 'i1', 28, {
       paint: { align: 'centre', plate: { colour: '#15233BD9', padEm: [0.5, 0.25], radiusEm: 0.3 } },

@@ -1,5 +1,5 @@
 /** From which way something happened: against angles worked out otherwise, and what is kept, joined and forgotten by hand. */
-import { type Direction, type Document, type FeedValue, makeDirection, makeDocument } from '@foreshore/document';
+import { type Direction, type Document, type FeedValue, makeConfirmation, makeDirection, makeDocument } from '@foreshore/document';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { arrange } from './arrange.ts';
@@ -223,5 +223,52 @@ describe('a direction', () => {
       return at;
     });
     for (const run of runs) expect(run).toEqual(runs[0]);
+  });
+});
+
+describe('a mark that confirms', () => {
+  const marked = (change: Partial<Direction> = {}): Document => {
+    const document = scene();
+    document.elements.from = { ...makeConfirmation('Answered', 'surge', 'a0'), sizePx: 104, thickPx: 4, holdS: 0.2, fadeS: 0.4, ...change };
+    return document;
+  };
+  const strokes = (solver: Solver) =>
+    drawList(solver).items.flatMap((item) => ((item.kind === 'line' || item.kind === 'arc') && item.colour === '#FBF8F0' ? [item] : []));
+  it('is a cross about the middle at once, whichever way it was, held, faded, and begun anew by the next', () => {
+    const solver = solverOf(marked());
+    const opacities: number[] = [];
+    play(solver, 60, { 6: [0, 0, 9], 21: null }, undefined, (tick) => {
+      const drawn = strokes(solver);
+      expect([0, 4]).toContain(drawn.length);
+      opacities[tick] = drawn[0]?.opacity ?? 0;
+    });
+    expect(opacities[5]).toBe(0);
+    const ago = (tick: number, at: number) => (tick - at) * TICK_S;
+    const by = (agoS: number) => (agoS <= 0.2 ? 1 : Math.max(0, 1 - (agoS - 0.2) / 0.4));
+    for (const tick of [6, 10, 15, 20]) expect(opacities[tick]).toBeCloseTo(by(ago(tick, 6)), 9);
+    for (const tick of [21, 25, 40, 56]) expect(opacities[tick]).toBeCloseTo(by(ago(tick, 21)), 9);
+    expect(opacities[58]).toBe(0);
+  });
+  it('has the size it says, on the slant; as a ring it goes all round', () => {
+    const solver = solverOf(marked());
+    play(solver, 4, { 2: [0, 0, 9] });
+    // The desk's own pixels are the design's: half of 104 less half of a stroke, 50 px, on the diagonal.
+    const { centreX, centreY } = solver.a.projection;
+    for (const line of strokes(solver)) {
+      if (line.kind !== 'line') throw new Error('no stroke');
+      expect(Math.hypot(line.x2 - centreX, line.y2 - centreY)).toBeCloseTo(50, 9);
+      expect(Math.abs(line.x2 - centreX)).toBeCloseTo(Math.abs(line.y2 - centreY), 9);
+      expect(line.widthPx).toBe(4);
+    }
+    const ring = solverOf(marked({ form: 'ring' }));
+    play(ring, 4, { 2: null });
+    expect(strokes(ring)).toMatchObject([{ kind: 'arc', radius: 50, fromRad: 0, toRad: 2 * Math.PI }]);
+  });
+  it('says in its chain how long ago that was, and not from where', () => {
+    const solver = solverOf(marked());
+    play(solver, 9, { 3: [0, 0, 9] });
+    const facts = explain(solver, 0).find(({ step }) => step === 'paint')?.facts ?? [];
+    expect(factIn(facts, 'confirmed')?.agoS).toBeCloseTo(6 * TICK_S, 9);
+    expect(facts.some(({ kind }) => kind === 'pointsTo')).toBe(false);
   });
 });

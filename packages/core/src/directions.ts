@@ -122,6 +122,8 @@ export interface Shown extends Bearing {
   /** How opaque, 0..1; and how many times as thick as one that happened once. */
   share: number;
   growth: number;
+  /** How long ago it happened last. */
+  agoS: number;
 }
 
 /** How many of a direction's own are to be seen. */
@@ -148,7 +150,7 @@ export function shownDirections(ctx: Pick<SolveContext, 'c' | 'f' | 'm'>, row: n
       ? { ...bearingOf(ctx, at[0] as number, at[1] as number, at[2] as number) }
       : { aroundDeg: Number.NaN, upDeg: 0 };
     const growth = Math.min(MOST_GROWTH, 1 + element.growShare * ((m.happened[from + HappenedAt.Count] as number) - 1));
-    all.push({ ...seen, share, growth, timeS });
+    all.push({ ...seen, share, growth, timeS, agoS: f.timeS - timeS });
   }
   return all.sort((a, b) => a.timeS - b.timeS);
 }

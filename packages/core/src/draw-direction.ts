@@ -1,4 +1,5 @@
-/** Directions as items of the draw list: arcs of a ring, or fringes at the sides of a box. */
+/** Directions as items of the draw list: arcs of a ring, fringes at the sides of a box, or a mark in the middle. */
+import { isMark } from '@foreshore/document/kinds';
 import type { Direction } from '@foreshore/document/types';
 import { type Shown, shownDirections } from './directions.ts';
 import type { DrawItem, Rect } from './draw-items.ts';
@@ -25,11 +26,53 @@ export function drawDirection(
   opacity: number,
 ): void {
   const id = ctx.c.ids[row] as string;
-  for (const shown of shownDirections(ctx, row)) {
-    const drawn = { items, id, element, rect, unit, opacity: opacity * shown.share, shown };
-    if (element.form === 'arcs') drawArc(drawn);
-    else drawFringe(drawn);
-  }
+  const all = shownDirections(ctx, row);
+  for (const shown of isMark(element) ? all.slice(-1) : all)
+    DRAW[element.form]({ items, id, element, rect, unit, opacity: opacity * shown.share, shown });
+}
+
+const DRAW: Record<Direction['form'], (drawn: Drawn) => void> = {
+  arcs: drawArc,
+  fringes: drawFringe,
+  cross: (drawn) => drawConfirmation(drawn, true),
+  ring: (drawn) => drawConfirmation(drawn, false),
+};
+
+/** Where the strokes of a cross begin, of its radius: what is in the middle stays free. */
+const CROSS_FROM = 0.45;
+
+function drawConfirmation({ items, id, element, rect, unit, opacity }: Drawn, isCross: boolean): void {
+  const { sizePx, thickPx, paint } = element;
+  const [x, y] = [rect[0] + rect[2] / 2, rect[1] + rect[3] / 2];
+  const far = ((sizePx - thickPx) / 2) * unit;
+  const stroke = (colour: string, more: number): void => {
+    const widthPx = thickPx * unit + 2 * more;
+    if (!isCross) {
+      items.push({ kind: 'arc', element: id, x, y, radius: far, widthPx, fromRad: 0, toRad: 2 * Math.PI, colour, opacity });
+      return;
+    }
+    for (const [dx, dy] of [
+      [1, 1],
+      [-1, 1],
+      [-1, -1],
+      [1, -1],
+    ] as const) {
+      const [near, end] = [far * CROSS_FROM * Math.SQRT1_2, far * Math.SQRT1_2];
+      items.push({
+        kind: 'line',
+        element: id,
+        x1: x + dx * near,
+        y1: y + dy * near,
+        x2: x + dx * end,
+        y2: y + dy * end,
+        widthPx,
+        colour,
+        opacity,
+      });
+    }
+  };
+  if (paint.outline) stroke(paint.outline.colour, paint.outline.widthPx * unit);
+  stroke(paint.colour, 0);
 }
 
 interface Drawn {

@@ -147,6 +147,8 @@ export type Fact =
   | { kind: 'toolStops'; node: string | null; distanceM: number }
   /** What a direction shows: how many at once, and from where the newest is seen, degrees; null: all around. */
   | { kind: 'pointsTo'; count: number; aroundDeg: number | null; upDeg: number }
+  /** What a mark confirms happened so long ago. */
+  | { kind: 'confirmed'; agoS: number }
   /** Of a direction: nothing has happened within this time. */
   | { kind: 'nothingHappened'; withinS: number }
   | { kind: 'opaque'; share: number; because: 'dimmed' | 'pointer' | null }

@@ -118,6 +118,9 @@ export function pointsAt(element: Element): { anchor: string; path: readonly str
   ];
 }
 
+/** Whether a direction only confirms that something happened: a mark in the middle, whichever way it was. */
+export const isMark = ({ form }: Pick<ElementOf<'direction'>, 'form'>): boolean => form === 'cross' || form === 'ring';
+
 type Between = Extract<FeedSource, { kind: 'between' }>;
 /** The anchors that a path goes by, in order, and where each is said. */
 export const anchorsBetween = ({ first, via = [], second }: Between): { anchor: string; path: readonly (string | number)[] }[] => [

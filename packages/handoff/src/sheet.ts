@@ -3,7 +3,7 @@
  * as one page of HTML that prints well.
  */
 import { type Arranged, arrange, type Compiled, compile, type Level, type TextShaper, type Vec3 } from '@foreshore/core';
-import { type Document, type Element, isAnchored, isOnPanel, isPinned } from '@foreshore/document';
+import { type Document, type Element, isAnchored, isMark, isOnPanel, isPinned } from '@foreshore/document';
 import type { Contract } from './contract.ts';
 import { type Convention, isRightHanded, lengthOut, pointOut } from './convention.ts';
 
@@ -50,7 +50,10 @@ function paintOf(element: Element): string {
   }
   if ('plate' in paint && paint.plate) told.push(`plate ${JSON.stringify(paint.plate)}`);
   if ('form' in element) told.push(`form ${JSON.stringify(element.form)}`);
-  if (element.kind === 'direction') {
+  if (element.kind === 'direction' && isMark(element)) {
+    const { sizePx, thickPx, holdS, fadeS } = element;
+    told.push(`${sizePx} px across, strokes of ${thickPx} px, for ${holdS} s and ${fadeS} s of fading`);
+  } else if (element.kind === 'direction') {
     const { sizePx, thickPx, spanDeg, holdS, fadeS, most, joinDeg, growShare, aboveDeg } = element;
     told.push(
       `${sizePx} px across, ${thickPx} px thick, each over ${spanDeg} deg, for ${holdS} s and ${fadeS} s of fading, ${most} at once`,

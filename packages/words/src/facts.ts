@@ -316,6 +316,10 @@ const FACTS: { [K in FactKind]: Words<K> } = {
     full: ({ count, aroundDeg, upDeg }) =>
       `${count} at once, the newest ${aroundDeg === null ? 'all around' : wayRound(aroundDeg)}${Math.abs(upDeg) < 1 ? '' : `, ${formatDegrees(Math.abs(upDeg))} deg ${upDeg > 0 ? 'up' : 'down'}`}`,
   },
+  confirmed: {
+    short: ({ agoS }) => `${formatSeconds(agoS)} s ago`,
+    full: ({ agoS }) => `confirms what happened ${formatSeconds(agoS)} s ago`,
+  },
   nothingHappened: { short: () => 'nothing yet', full: ({ withinS }) => `nothing has happened for ${formatSeconds(withinS)} s` },
   opaque: {
     short: ({ share }) => (share > 0.999 ? 'opaque' : `${formatPercent(share)} %`),

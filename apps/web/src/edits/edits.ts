@@ -93,9 +93,8 @@ export function placeOnGlass(
   const { document } = useProject.getState();
   if (!document) return null;
   const carried = 'group' in where ? insideOf(where.group, where.pin, where.offsetPx) : onGlass(where.pin, where.offsetPx);
-  const firstOf = (wanted: 'number' | 'flag' | 'event') => inOrder(document.feeds).find(([, f]) => f.kind === wanted)?.[0] ?? null;
-  const feed = firstOf(kind === 'toggle' ? 'flag' : kind === 'direction' ? 'event' : 'number');
-  const { name, make, furnish } = PLACEABLE[kind];
+  const { name, make, furnish, reads = 'number' } = PLACEABLE[kind];
+  const feed = inOrder(document.feeds).find(([, f]) => f.kind === reads)?.[0] ?? null;
   const element = withRangeOf(document, feed, make({ carried, name, feed, order: orderAfter(document.elements) }));
   const id = freeId(document.elements, element.name);
   const done = change(`Place a ${name.toLowerCase()}`, (d) => {

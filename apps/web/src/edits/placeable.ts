@@ -6,6 +6,7 @@ import {
   freeId,
   insideOf,
   type Label,
+  makeConfirmation,
   makeCrosshair,
   makeDirection,
   makeGauge,
@@ -44,6 +45,8 @@ interface Placeable {
   make: (making: Making) => Element;
   /** What is put inside, where it does not come empty. */
   furnish?: (document: Document, id: string) => Document;
+  /** The kind of feed that it is wired to; a number where it does not say. */
+  reads?: 'flag' | 'event';
   /** It goes over or under the whole picture, never into a group. */
   outermost?: true;
 }
@@ -150,6 +153,14 @@ const ROWS = {
     name: 'Direction',
     icon: [line('M13 3a7 7 0 1 1-7 7'), { path: 'M18 4.5a7.5 7.5 0 0 1 2.5 5.5', widthPx: 3.5 }],
     make: ({ name, feed, order }) => makeDirection(name, feed, order),
+    reads: 'event',
+    outermost: true,
+  },
+  confirmation: {
+    name: 'Confirmation mark',
+    icon: [line('M6 3l4 4M20 3l-4 4M6 17l4-4M20 17l-4-4')],
+    make: ({ name, feed, order }) => makeConfirmation(name, feed, order),
+    reads: 'event',
     outermost: true,
   },
   row: {
@@ -187,6 +198,7 @@ const ROWS = {
     name: 'Toggle',
     icon: [line('M8 5h10a5 5 0 0 1 0 10H8A5 5 0 0 1 8 5z'), solid('M15 10a3 3 0 1 0 6 0a3 3 0 1 0-6 0')],
     make: ({ carried, name, feed, order }) => makeToggle(carried, name, feed, order),
+    reads: 'flag',
   },
   slider: {
     name: 'Slider',

@@ -1,5 +1,5 @@
 /** What kinds of elements and mounts are called where users read. */
-import type { Element, Lost, Mount } from '@foreshore/document';
+import { type Element, isMark, type Lost, type Mount } from '@foreshore/document';
 
 export const KIND_WORDS: Record<Element['kind'], string> = {
   label: 'Text',
@@ -15,6 +15,10 @@ export const KIND_WORDS: Record<Element['kind'], string> = {
   crosshair: 'Crosshair',
   direction: 'Direction',
 };
+
+/** What one element is called by what it is for. */
+export const kindWord = (element: Element): string =>
+  element.kind === 'direction' && isMark(element) ? 'Confirmation mark' : KIND_WORDS[element.kind];
 
 export const MOUNT_WORDS: Record<Mount['kind'], string> = {
   floating: 'Floating over an anchor',

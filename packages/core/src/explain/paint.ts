@@ -1,4 +1,5 @@
 /** Paint: how opaque an element is painted, and what takes from it. */
+import { isMark } from '@foreshore/document/kinds';
 import type { Crosshair } from '@foreshore/document/types';
 import { AimState, findAim } from '../crosshair-aim.ts';
 import { shownDirections } from '../directions.ts';
@@ -16,16 +17,19 @@ export function explainPaint(ctx: SolveContext, i: number): Outcome {
   if (element?.kind === 'direction' && happened?.length === 0)
     return { passes: false, facts: [{ kind: 'nothingHappened', withinS: element.holdS + element.fadeS }] };
   const newest = happened?.at(-1);
-  const points: Fact[] = newest
-    ? [
-        {
-          kind: 'pointsTo',
-          count: happened?.length ?? 0,
-          aroundDeg: Number.isNaN(newest.aroundDeg) ? null : newest.aroundDeg,
-          upDeg: newest.upDeg,
-        },
-      ]
-    : [];
+  const isMarked = element?.kind === 'direction' && isMark(element);
+  const points: Fact[] = !newest
+    ? []
+    : isMarked
+      ? [{ kind: 'confirmed', agoS: newest.agoS }]
+      : [
+          {
+            kind: 'pointsTo',
+            count: happened?.length ?? 0,
+            aroundDeg: Number.isNaN(newest.aroundDeg) ? null : newest.aroundDeg,
+            upDeg: newest.upDeg,
+          },
+        ];
   const because = f.dimmed[i] ? 'dimmed' : styleOf(ctx, i).opacity < 1 ? 'pointer' : null;
   return { passes: true, facts: [{ kind: 'opaque', share: opacityOf(ctx, i), because }, ...points, ...aimedAs(ctx, i)] };
 }

@@ -1,4 +1,4 @@
-/** Directions: from where something happened, about the middle of the picture or at its sides. */
+/** Directions: from where something happened, about the middle of the picture or at its sides; or a mark in the middle that confirms that it happened. */
 import { z } from 'zod';
 import { MOST_DIRECTIONS } from '../bounds.ts';
 import { atLeastZero, colour, fraction, idSchema, positive } from '../primitives.ts';
@@ -11,9 +11,12 @@ export const directionSchema = z.strictObject({
   source: idSchema.nullable(),
   /** Points at this anchor, as it moves; null: at the place where the event was. */
   follows: idSchema.nullable(),
-  /** Arcs of a ring about the middle of its box, or soft fringes at the sides of its box. */
-  form: z.enum(['arcs', 'fringes']),
-  /** The ring's diameter, its box. */
+  /**
+   * Arcs of a ring about the middle of its box, or soft fringes at the sides of its box. Or a mark in the middle, whichever way it was: a
+   * cross of four slanted strokes, or a ring; of marks only the newest is there, and nothing is told by how wide, how many or how high.
+   */
+  form: z.enum(['arcs', 'fringes', 'cross', 'ring']),
+  /** The diameter of the ring or the mark, its box. */
   sizePx: extent,
   /** How thick an arc is; how far a fringe reaches inwards. */
   thickPx: positive.max(2000),
@@ -61,4 +64,16 @@ export const makeDirection = (name: string, source: string | null, order: string
   growShare: 0.5,
   aboveDeg: 30,
   paint: { colour: '#E4572E', outline: { colour: '#15233B', widthPx: 2 }, opacity: 1 },
+});
+
+/** A mark in the middle of the view, about a crosshair's gap: there at once, and gone in a moment. */
+export const makeConfirmation = (name: string, source: string | null, order: string): Direction => ({
+  ...makeDirection(name, source, order),
+  form: 'cross',
+  sizePx: 72,
+  thickPx: 4,
+  holdS: 0.15,
+  fadeS: 0.25,
+  most: 1,
+  paint: { colour: '#FBF8F0', outline: { colour: '#15233B', widthPx: 1.5 }, opacity: 1 },
 });

@@ -22,7 +22,7 @@ import { useShownBands } from '../../questions/bands.ts';
 import { useEngine } from '../../questions/engine-context.ts';
 import { useBench, useBenchPart } from '../../state/bench.ts';
 import { useShown } from '../../state/beside.tsx';
-import { KIND_WORDS } from '../../words/kinds.ts';
+import { kindWord } from '../../words/kinds.ts';
 import { CrosshairContent } from './crosshair-content.tsx';
 import { DirectionContent } from './direction-content.tsx';
 import { FlickerNote } from './flicker-note.tsx';
@@ -142,7 +142,7 @@ export function Content() {
         </ActionIcon>
       </h2>
       <p className="hint">
-        {KIND_WORDS[element.kind]}, {whereOf(document, element)}
+        {kindWord(element)}, {whereOf(document, element)}
         <WhichNode />
         {around && (
           <>

@@ -1,6 +1,6 @@
-/** What a direction contains: the events it shows, where it points, its form, how long and how many, and its paint. */
+/** What a direction, or a mark that confirms, contains: the events it shows, where it points, its form, how long and how many, and its paint. */
 import { headingOf, isEvent, type Vec3 } from '@foreshore/core';
-import { type Direction, inOrder, MOST_DIRECTIONS } from '@foreshore/document';
+import { type Direction, inOrder, isMark, MOST_DIRECTIONS } from '@foreshore/document';
 import { Select, Switch, UnstyledButton } from '@mantine/core';
 import { OpacityField, SourceField } from '../../fields/element-fields.tsx';
 import { Choice, ColourRows, editing, NumberRows } from '../../fields/rows.tsx';
@@ -11,9 +11,23 @@ import { hold } from '../../state/live.ts';
 
 const OUTLINE: NonNullable<Direction['paint']['outline']> = { colour: '#15233B', widthPx: 2 };
 /** Fringes lie at the sides of the whole screen. */
-const FORMS: Record<Direction['form'], Pick<Direction, 'form' | 'thickPx' | 'spanDeg'>> = {
-  arcs: { form: 'arcs', thickPx: 14, spanDeg: 36 },
-  fringes: { form: 'fringes', thickPx: 160, spanDeg: 80 },
+const FORMS: Record<Direction['form'], Partial<Direction> & Pick<Direction, 'form'>> = {
+  arcs: { form: 'arcs', sizePx: 420, thickPx: 14, spanDeg: 36, most: 6 },
+  fringes: { form: 'fringes', thickPx: 160, spanDeg: 80, most: 6 },
+  cross: { form: 'cross', sizePx: 72, thickPx: 4, most: 1, follows: null },
+  ring: { form: 'ring', sizePx: 72, thickPx: 4, most: 1, follows: null },
+};
+const FORM_WORDS: Record<Direction['form'], string> = {
+  arcs: 'Arcs about the middle',
+  fringes: 'Fringes at the sides',
+  cross: 'A cross in the middle',
+  ring: 'A ring in the middle',
+};
+const SIZE_WORDS: Record<Direction['form'], { size: string | null; thick: string }> = {
+  arcs: { size: 'Diameter', thick: 'Thickness' },
+  fringes: { size: null, thick: 'Depth inwards' },
+  cross: { size: 'Across', thick: 'Stroke' },
+  ring: { size: 'Across', thick: 'Stroke' },
 };
 
 export function DirectionContent({ id, element }: { id: string; element: Direction }) {
@@ -21,6 +35,8 @@ export function DirectionContent({ id, element }: { id: string; element: Directi
   const { edit, paint, showPaint } = editing('direction', id);
   const { form, paint: painted } = element;
   const { outline } = painted;
+  const marks = isMark(element);
+  const words = SIZE_WORDS[form];
   // What stands at many nodes, or where an event was, is no place to point at.
   const anchors = inOrder(document?.anchors ?? {}).filter(([, { kind }]) => kind !== 'nodes' && kind !== 'event');
   const number = (label: string, unit: string, key: keyof Direction & string, least: number, greatest: number, step = 1) => ({
@@ -35,25 +51,28 @@ export function DirectionContent({ id, element }: { id: string; element: Directi
   return (
     <>
       <SourceField source={element.source} kind="event" onChange={(source) => edit('Choose a feed', { source })} />
-      <Select
-        size="xs"
-        label="Points"
-        searchable
-        allowDeselect={false}
-        value={element.follows ?? ''}
-        data={[
-          { value: '', label: 'at where it happened' },
-          ...anchors.map(([value, { name }]) => ({ value, label: `at ${name}, as it moves` })),
-        ]}
-        onChange={(anchor) => edit('Change where it points', { follows: anchor === '' ? null : anchor })}
-      />
+      {!marks && (
+        <Select
+          size="xs"
+          label="Points"
+          searchable
+          allowDeselect={false}
+          value={element.follows ?? ''}
+          data={[
+            { value: '', label: 'at where it happened' },
+            ...anchors.map(([value, { name }]) => ({ value, label: `at ${name}, as it moves` })),
+          ]}
+          onChange={(anchor) => edit('Change where it points', { follows: anchor === '' ? null : anchor })}
+        />
+      )}
       <Choice
         label="Form"
         value={form}
-        choices={{ arcs: 'Arcs about the middle', fringes: 'Fringes at the sides' }}
+        choices={FORM_WORDS}
         onChange={(to) =>
           edit('Change the form', {
-            ...FORMS[to],
+            // From one mark to another it stays as large.
+            ...(marks && isMark({ form: to }) ? { form: to } : FORMS[to]),
             ...(element.mount.kind === 'glass' && {
               mount: { ...element.mount, stretch: to === 'fringes' ? [true, true] : [false, false] },
             }),
@@ -62,22 +81,26 @@ export function DirectionContent({ id, element }: { id: string; element: Directi
       />
       <NumberRows
         rows={[
-          ...(form === 'arcs' ? [number('Diameter', 'px', 'sizePx', 10, 4000)] : []),
-          number(form === 'arcs' ? 'Thickness' : 'Depth inwards', 'px', 'thickPx', 1, 2000),
-          number('Each spans', 'deg', 'spanDeg', 2, 180),
+          ...(words.size === null ? [] : [number(words.size, 'px', 'sizePx', 10, 4000)]),
+          number(words.thick, 'px', 'thickPx', 1, 2000),
+          ...(marks ? [] : [number('Each spans', 'deg', 'spanDeg', 2, 180)]),
           number('Each stays for', 's', 'holdS', 0, 60, 0.1),
           number('Then fades in', 's', 'fadeS', 0, 60, 0.1),
-          number('At once at most', '', 'most', 1, MOST_DIRECTIONS),
-          number('Add up within', 'deg', 'joinDeg', 0, 180),
-          {
-            label: 'Grows each time by',
-            unit: '%',
-            least: 0,
-            greatest: 200,
-            value: Math.round(element.growShare * 1000) / 10,
-            onChange: (percent) => edit('Change how it grows', { growShare: percent / 100 }),
-          },
-          number('Marked as above or below from', 'deg', 'aboveDeg', 1, 89),
+          ...(marks
+            ? []
+            : [
+                number('At once at most', '', 'most', 1, MOST_DIRECTIONS),
+                number('Add up within', 'deg', 'joinDeg', 0, 180),
+                {
+                  label: 'Grows each time by',
+                  unit: '%',
+                  least: 0,
+                  greatest: 200,
+                  value: Math.round(element.growShare * 1000) / 10,
+                  onChange: (percent: number) => edit('Change how it grows', { growShare: percent / 100 }),
+                },
+                number('Marked as above or below from', 'deg', 'aboveDeg', 1, 89),
+              ]),
         ]}
       />
       <ColourRows
@@ -108,9 +131,11 @@ export function DirectionContent({ id, element }: { id: string; element: Directi
         checked={outline !== null}
         onChange={(event) => paint('Change the outline', { outline: event.currentTarget.checked ? OUTLINE : null })}
       />
-      {element.source !== null && <Happenings feed={element.source} />}
+      {element.source !== null && <Happenings feed={element.source} ways={marks ? ANYWHERE : FROM} />}
       <p className="hint wide">
-        Ahead is at the top, behind at the bottom. What happens at no place, or where one stands, is shown all around.
+        {marks
+          ? 'There at once when it happens, whichever way that was, and gone after these seconds; once more, and it begins anew.'
+          : 'Ahead is at the top, behind at the bottom. What happens at no place, or where one stands, is shown all around.'}
       </p>
     </>
   );
@@ -127,9 +152,10 @@ const FROM: Record<string, readonly [number, number, number] | null> = {
   'Above, ahead': [0, 0.8, 0.6],
   'At no place': null,
 };
+const ANYWHERE = { Now: null } as const;
 
 /** Lets the event happen once more about the viewer, in Try: while time stands nothing has happened lately. */
-function Happenings({ feed }: { feed: string }) {
+function Happenings({ feed, ways }: { feed: string; ways: typeof FROM }) {
   const engine = useEngine();
   const happen = (way: readonly [number, number, number] | null) => {
     const { position, rotation } = engine.pose();
@@ -156,7 +182,7 @@ function Happenings({ feed }: { feed: string }) {
     <div className="wide">
       <span className="field-label">Let it happen, in Try</span>
       <div className="buttons">
-        {Object.entries(FROM).map(([name, way]) => (
+        {Object.entries(ways).map(([name, way]) => (
           <UnstyledButton key={name} className="text-button" onClick={() => happen(way)}>
             {name}
           </UnstyledButton>

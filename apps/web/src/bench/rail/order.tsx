@@ -8,7 +8,7 @@ import { insideAll, isInLine, reorder, reparent } from '../../edits/edits.ts';
 import { useEngine } from '../../questions/engine-context.ts';
 import { select, useBench } from '../../state/bench.ts';
 import { useShown } from '../../state/beside.tsx';
-import { KIND_WORDS } from '../../words/kinds.ts';
+import { kindWord } from '../../words/kinds.ts';
 
 /** Rows and columns are listed as they are read, from their start; elsewhere what lies in front stands on top. */
 const isLine = (element: Element | undefined): boolean => element?.kind === 'group' && element.layout.direction !== 'free';
@@ -130,7 +130,7 @@ function Row({ id, element, depth, folded, onFold, over, setOver, document }: Ro
         <span className="order-indent" />
       )}
       <UnstyledButton className="order-name" aria-current={selected} onClick={(event) => select(id, event.shiftKey)}>
-        {element.name} <span className="hint">{KIND_WORDS[element.kind].toLowerCase()}</span>
+        {element.name} <span className="hint">{kindWord(element).toLowerCase()}</span>
       </UnstyledButton>
       {!still && selected && (
         <>
