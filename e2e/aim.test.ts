@@ -126,4 +126,50 @@ describe('the middle of the view', () => {
     expect(await paint()).toContain('aims at nothing');
     expect(session.errors).toEqual([]);
   });
+
+  it('has a crosshair of own pictures where that is chosen, as large as a share of the screen; both are undone', async () => {
+    const { page } = session;
+    const demo = await createProject(address, { from: 'demo' });
+    await openBench(page, address, demo, '?route=with-the-scope&t=3&sel=scope-aim');
+    await settled(page);
+    const drawn = () =>
+      page.evaluate(() => {
+        const items = globalThis.foreshore?.engine.drawnOf('scope-aim') ?? [];
+        return {
+          lines: items.filter((i) => i.kind === 'line').length,
+          highs: items.flatMap((i) => (i.kind === 'picture' ? [Math.round(i.height)] : [])),
+        };
+      });
+    const set = async (label: string, option: string) => {
+      await press(page, `${label}[role="combobox"]`);
+      await press(page, `${option}[role="option"]`);
+    };
+    await set('Form', 'Own pictures');
+    await set('At each arm, its foot inwards', 'Needle');
+    await page.waitForSelector('aria/Undo: Choose a picture');
+    // Aimed at what is out of reach the demo's has brackets; without that it is its own.
+    await press(page, 'Looks otherwise by what it is aimed at');
+    await settled(page);
+    const { highs } = await drawn();
+    expect(highs).toEqual([18, 18, 18, 18]);
+    await set('Sized by', 'a share of the screen');
+    const share = await page.waitForSelector('aria/Of the shorter side');
+    await share?.click({ count: 3 });
+    await page.keyboard.type('20');
+    await page.keyboard.press('Tab');
+    await page.waitForSelector('aria/Undo: Resize');
+    await settled(page);
+    // A fifth of the desk's 1080 px, of which an arm is 18 of 56.
+    expect((await drawn()).highs).toEqual(Array(4).fill(Math.round((216 * 18) / 56)));
+    await page.waitForSelector('[data-save="saved"]');
+    for (const what of ['Resize', 'Change what sizes it', 'Change what it is aimed at', 'Choose a picture', 'Change the form']) {
+      await page.waitForSelector(`aria/Undo: ${what}`);
+      await press(page, `Undo: ${what}`);
+    }
+    await settled(page);
+    expect((await drawn()).highs).toEqual([]);
+    expect((await drawn()).lines).toBeGreaterThan(0);
+    await page.waitForSelector('[data-save="saved"]');
+    expect(session.errors).toEqual([]);
+  });
 });

@@ -259,6 +259,8 @@ function writeExtent(a: Arranged, i: number): void {
     return;
   }
   if (KINDS[element.kind].resizes !== 'layout') a.ems[i] = designPixel(a, i, element);
+  if (element.kind === 'crosshair' && element.screenShare !== undefined)
+    a.ems[i] = (element.screenShare * shorterSide(a, i)) / element.sizePx;
   const [w, h] = element.kind === 'key' ? keyExtent(a, i, element) : extentOf(element);
   a.tree.natural.set([w * (a.ems[i] as number), h * (a.ems[i] as number)], i * 2);
 }
@@ -393,6 +395,14 @@ function onPanel(a: Arranged, row: number, { size }: Element, { pxPerM, readM }:
 /** How long one arcmin at the player's eye is at a distance in the world, seen square on in the middle of the picture, metres. */
 export const arcminM = ({ pixelsPerArcmin, projection }: Pick<Arranged, 'pixelsPerArcmin' | 'projection'>, distanceM: number): number =>
   pixelsPerArcmin / pixelsPerMetre(projection, distanceM);
+
+/** Of the picture, or of the panel that a row lies on, in design pixels. */
+function shorterSide(a: Arranged, row: number): number {
+  const panel = panelAround(a, row);
+  if (panel) return Math.min(...panel.sizeM) * panel.pxPerM;
+  const { widthPx, heightPx } = a.projection;
+  return Math.min(widthPx, heightPx) / (a.fits[row] as number);
+}
 
 /** How many design pixels one of an element's own takes, by its size; 1 for what floats by itself, which is laid out in its own. */
 function designPixel(a: Arranged, row: number, element: Element): number {

@@ -1,5 +1,5 @@
 /** A crosshair opens as its feed says: by pixels, or to where a cone about the view's axis meets the picture. */
-import { type Crosshair, type Document, findFaults, makeCrosshair, makeDocument } from '@foreshore/document';
+import { type Crosshair, type Document, findFaults, makeCrosshair, makeDocument, withoutPicture } from '@foreshore/document';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { arrange } from './arrange.ts';
@@ -149,5 +149,98 @@ describe('the contrast of a crosshair', () => {
     // Four arms of three points, and a dot; asked for by the reading and by the chain.
     expect(bare.asked).toHaveLength(2 * 13);
     expect(found({ form: 'ring', dotPx: 0, paint: paint('#FFFFFF', null) }).asked).toHaveLength(2 * 12);
+  });
+});
+
+describe('the size of a crosshair', () => {
+  it('is a share of the shorter side of the picture, at every viewer, with all its parts', () => {
+    const d = withCrosshair({ screenShare: 0.1, sizePx: 40, armPx: 10, thickPx: 2, dotPx: 0 });
+    for (const viewer of ['desk', 'phone', 'ultrawide']) {
+      const solver = makeSolver(arrange(compile(d, null), d.viewers[viewer] as never, fixedText));
+      solve(solver, { timeS: 0, head: HEAD, depthOrder: false, values: [0] });
+      const { widthPx, heightPx, centreX, centreY } = solver.a.projection;
+      const size = Math.min(widthPx, heightPx) / 10;
+      const lines = drawList(solver).items.filter((item) => item.kind === 'line' && item.colour === '#FBF8F0');
+      expect(lines.length).toBe(4);
+      for (const line of lines) {
+        if (line.kind !== 'line') continue;
+        // From a quarter of its size to its half, 2 of 40 px wide.
+        expect(Math.hypot(line.x1 - centreX, line.y1 - centreY)).toBeCloseTo(size / 4, 6);
+        expect(Math.hypot(line.x2 - centreX, line.y2 - centreY)).toBeCloseTo(size / 2, 6);
+        expect(line.widthPx).toBeCloseTo(size / 20, 6);
+      }
+    }
+  });
+});
+
+describe('a crosshair of own pictures', () => {
+  const file = (name: string, widthPx: number, heightPx: number) => ({
+    name,
+    order: 'a0',
+    hash: name.padEnd(64, '0'),
+    type: 'image/png' as const,
+    widthPx,
+    heightPx,
+  });
+  const own = (part: Partial<Crosshair> = {}): Document => {
+    const d = withCrosshair({
+      form: 'pictures',
+      pictures: { arm: 'spike', middle: 'star' },
+      arms: 4,
+      sizePx: 60,
+      armPx: 20,
+      dotPx: 8,
+      opening: { by: 'screen', px: 30 },
+      ...part,
+    });
+    d.pictures = { spike: file('a', 10, 40), star: file('b', 16, 16) };
+    return d;
+  };
+  it('has one at each arm, turned about the middle and moved out as it opens, and one in the middle', () => {
+    const d = own();
+    expect(findFaults(d)).toEqual([]);
+    const items = solved(d).at(0, 100);
+    const boxes: number[][] = [];
+    let matrix = [1, 0, 0, 1, 0, 0] as readonly number[];
+    for (const item of items) {
+      if (item.kind === 'push') matrix = item.matrix;
+      else if (item.kind === 'pop') matrix = [1, 0, 0, 1, 0, 0];
+      else if (item.kind === 'picture') {
+        const [a, b, c, e, tx, ty] = matrix as [number, number, number, number, number, number];
+        const at = (x: number, y: number) => [a * x + c * y + tx, b * x + e * y + ty].map((v) => Math.round(v * 1000) / 1000 + 0);
+        // Its foot and its tip, in the middle of its sides.
+        boxes.push([...at(item.x + item.width / 2, item.y + item.height), ...at(item.x + item.width / 2, item.y), item.width]);
+      }
+    }
+    // Closed its arms begin 10 px from the middle, open 30 px farther; the desk's pixels are the design's. 20 px long, a quarter as wide.
+    expect(boxes).toEqual([
+      [960, 500, 960, 480, 5],
+      [1000, 540, 1020, 540, 5],
+      [960, 580, 960, 600, 5],
+      [920, 540, 900, 540, 5],
+      [960, 544, 960, 536, 8],
+    ]);
+    expect(items.filter(({ kind }) => kind === 'line' || kind === 'plate')).toEqual([]);
+  });
+  it('without any is struck out, not absent; what is removed leaves the other; nothing of it is measured', () => {
+    const gone = withoutPicture(own(), 'spike');
+    expect(gone.elements.aim).toMatchObject({ pictures: { arm: null, middle: 'star' } });
+    expect(findFaults(gone)).toEqual([]);
+    expect(
+      solved(gone)
+        .at(0, 0)
+        .filter(({ kind }) => kind === 'picture').length,
+    ).toBe(1);
+    const none = withoutPicture(gone, 'star');
+    expect(
+      solved(none)
+        .at(0, 0)
+        .filter(({ kind }) => kind === 'line').length,
+    ).toBeGreaterThan(0);
+    const solver = makeSolver(arrange(compile(own(), null), own().viewers.desk as never, fixedText));
+    solve(solver, { timeS: 0, head: HEAD, depthOrder: false, values: [0] });
+    expect(explain(solver, 0).find(({ step }) => step === 'readable')?.facts).toEqual([{ kind: 'nothingToRead' }]);
+    const named = findFaults({ ...own(), pictures: {} });
+    expect(named.map(({ pointer }) => pointer)).toEqual(['/elements/aim/pictures/arm', '/elements/aim/pictures/middle']);
   });
 });

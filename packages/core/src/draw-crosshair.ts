@@ -2,6 +2,7 @@
 import type { Crosshair, CrosshairAim } from '@foreshore/document/types';
 import { AimState } from './crosshair-aim.ts';
 import { type DrawItem, pushStrike, type Rect } from './draw-items.ts';
+import { PLAIN, pushPicture } from './draw-picture.ts';
 import { At, placeOf } from './frame.ts';
 import { GaugeState } from './gauges.ts';
 import type { SolveContext } from './solve-context.ts';
@@ -41,7 +42,7 @@ function strokesOf({ form, arms, armPx }: Crosshair, gap: number, unit: number):
       const [x, y] = [Math.sin((2 * Math.PI * k) / arms), -Math.cos((2 * Math.PI * k) / arms)];
       return [x * gap, y * gap, x * (gap + arm), y * (gap + arm)];
     });
-  if (form === 'ring') return [];
+  if (form === 'ring' || form === 'pictures') return [];
   const far = gap + arm;
   return [-1, 1].flatMap((x) =>
     [-1, 1].flatMap((y): Stroke[] => [
@@ -83,6 +84,11 @@ export function drawCrosshair(
   const [x, y] = [rect[0] + rect[2] / 2, rect[1] + rect[3] / 2];
   const gap = crosshairGap(crosshair, f.gaugeShare[g] as number, a.projection, unit);
   const strokes = strokesOf(crosshair, gap, unit);
+  if (form === 'pictures') {
+    const tint = paint.colour === base.paint.colour ? null : paint.colour;
+    if (!drawParts(items, ctx, element, crosshair, [x, y], gap, unit, { ...PLAIN, tint, opacity }))
+      pushStrike(items, element, rect, thickPx * unit, paint.colour, opacity);
+  }
   const layer = (colour: string, more: number) => {
     const widthPx = thickPx * unit + 2 * more;
     for (const [x1, y1, x2, y2] of strokes) {
@@ -95,13 +101,46 @@ export function drawCrosshair(
     if (dot > 0)
       items.push({ kind: 'plate', element, x: x - dot / 2, y: y - dot / 2, width: dot, height: dot, radius: dot / 2, colour, opacity });
   };
-  if (paint.outline) layer(paint.outline.colour, paint.outline.widthPx * unit);
-  layer(paint.colour, 0);
+  if (form !== 'pictures') {
+    if (paint.outline) layer(paint.outline.colour, paint.outline.widthPx * unit);
+    layer(paint.colour, 0);
+  }
   drawToolMark(items, ctx, row, crosshair, unit, opacity);
   // A feed without a number must not look like one that keeps it closed.
   const state = f.gaugeState[g] as GaugeState;
   if (source !== null && (state === GaugeState.Missing || state === GaugeState.NotNumber))
     pushStrike(items, element, rect, thickPx * unit, paint.colour, opacity);
+}
+
+/** Pictures in the places of arms and dot. @returns whether there is any. */
+function drawParts(
+  items: DrawItem[],
+  { c }: SolveContext,
+  element: string,
+  { arms, armPx, dotPx, pictures }: Crosshair,
+  [x, y]: readonly [number, number],
+  gap: number,
+  unit: number,
+  paint: typeof PLAIN,
+): boolean {
+  const file = (id: string | null | undefined) => c.document.pictures?.[id ?? ''];
+  const [arm, middle] = [file(pictures?.arm), file(pictures?.middle)];
+  if (arm) {
+    const long = armPx * unit;
+    const wide = (long * arm.widthPx) / arm.heightPx;
+    for (let k = 0; k < arms; k++) {
+      const [cos, sin] = [Math.cos((2 * Math.PI * k) / arms), Math.sin((2 * Math.PI * k) / arms)];
+      items.push({ kind: 'push', element, matrix: [cos, sin, -sin, cos, x - cos * x + sin * y, y - sin * x - cos * y] });
+      pushPicture(items, element, arm, [x - wide / 2, y - gap - long, wide, long], paint);
+      items.push({ kind: 'pop', element });
+    }
+  }
+  if (middle && dotPx > 0) {
+    const high = dotPx * unit;
+    const wide = (high * middle.widthPx) / middle.heightPx;
+    pushPicture(items, element, middle, [x - wide / 2, y - high / 2, wide, high], paint);
+  }
+  return arm !== undefined || (middle !== undefined && dotPx > 0);
 }
 
 /** A cross where the tool's own ray stops. What lies on a panel, as the HUD does in a headset, has none: it is in the picture, not on the panel. */
@@ -139,7 +178,7 @@ function drawToolMark(
 const ALONG = 3;
 const ROUND = 12;
 
-/** A crosshair's strokes as they are drawn: their colour and their outline's, and points spread along them, in the pixels that it is placed in. */
+/** A crosshair's strokes as they are drawn (none of pictures): their colour and their outline's, and points spread along them, in the pixels that it is placed in. */
 export function strokesNow(ctx: SolveContext, row: number): { colour: string; outline: string | null; points: [number, number][] } {
   const { a, c, f } = ctx;
   const crosshair = asAimed(ctx, row, c.elements[row] as Crosshair);
@@ -158,6 +197,6 @@ export function strokesNow(ctx: SolveContext, row: number): { colour: string; ou
       const rad = (2 * Math.PI * k) / ROUND;
       points.push([x + Math.sin(rad) * gap, y - Math.cos(rad) * gap]);
     }
-  if (crosshair.dotPx > 0) points.push([x, y]);
+  if (crosshair.dotPx > 0 && crosshair.form !== 'pictures') points.push([x, y]);
   return { colour: crosshair.paint.colour, outline: crosshair.paint.outline?.colour ?? null, points };
 }

@@ -222,6 +222,10 @@ export function picturesOf(element: Element): [path: (string | number)[], pictur
   };
   if (element.kind === 'picture') name(['picture'], element.picture);
   if (element.kind === 'page') name(['page'], element.page);
+  if (element.kind === 'crosshair') {
+    name(['pictures', 'arm'], element.pictures?.arm);
+    name(['pictures', 'middle'], element.pictures?.middle);
+  }
   if (element.kind === 'gauge') {
     const { form } = element;
     if (form.kind === 'stages') for (const [i, picture] of form.pictures.entries()) name(['form', 'pictures', i], picture);

@@ -114,6 +114,7 @@ export function withoutPicture(document: Document, picture: string): Document {
     const e = parametersWithout(document, given, 'picture', picture);
     if (e.kind === 'picture' && e.picture === picture) return { ...e, picture: null };
     if (e.kind === 'page' && e.page === picture) return { ...e, page: null };
+    if (e.kind === 'crosshair' && e.pictures) return { ...e, pictures: { arm: other(e.pictures.arm), middle: other(e.pictures.middle) } };
     if (e.kind !== 'gauge') return e;
     const { form } = e;
     if (form.kind === 'picture' && (form.picture === picture || form.behind === picture))

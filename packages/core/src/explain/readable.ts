@@ -8,7 +8,8 @@ export function explainReadable(ctx: SolveContext, i: number): Outcome {
   if (ctx.f.failed[i] !== Verdict.Shown) return { passes: true, facts: [{ kind: 'notShown' }] };
   const { capArcmin, capPx, contrast, widthShare, eye, faults } = measureReadable(ctx, i);
   if (faults.length > 0) return { passes: true, short: true, facts: faults.map((of) => ({ kind: 'short', of })) };
-  if (ctx.c.elements[i]?.kind === 'crosshair') return { passes: true, facts: [{ kind: 'strokes', contrast }] };
+  // Of pictures nothing is measured.
+  if (ctx.c.elements[i]?.kind === 'crosshair' && Number.isFinite(contrast)) return { passes: true, facts: [{ kind: 'strokes', contrast }] };
   if (!Number.isFinite(capPx)) return { passes: true, facts: [{ kind: 'nothingToRead' }] };
   return { passes: true, facts: [{ kind: 'reads', arcmin: capArcmin, px: capPx, contrast, widthShare, eye }] };
 }

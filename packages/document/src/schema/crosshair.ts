@@ -3,12 +3,12 @@ import { z } from 'zod';
 import { atLeastZero, colour, fraction, idSchema, positive } from '../primitives.ts';
 import { common, extent } from './common.ts';
 
-const form = z.enum(['arms', 'ring', 'brackets']);
+const DRAWN = ['arms', 'ring', 'brackets'] as const;
 
 const beside = z.number().min(-50).max(50);
 
 /** What changes of a crosshair by what it is aimed at; what is not there stays as it is. */
-const aimLook = z.strictObject({ form: form.optional(), colour: colour.optional() });
+const aimLook = z.strictObject({ form: z.enum(DRAWN).optional(), colour: colour.optional() });
 
 /** What the aim ray rests on decides how a crosshair looks. The ray starts at the viewer's eye and goes through the crosshair's own pixel; in a headset, along the view's axis. */
 const crosshairAim = z.strictObject({
@@ -47,11 +47,19 @@ export const crosshairSchema = z
   .strictObject({
     kind: z.literal('crosshair'),
     ...common,
-    form,
-    /** Of the form `arms`: evenly about the middle, the first upwards. */
+    /** Strokes; or `pictures` of the project's own in their place. */
+    form: z.enum([...DRAWN, 'pictures']),
+    /**
+     * Of the form `pictures`: one at each arm, as long as an arm, its foot towards the middle while it stands upright; and one in the middle,
+     * as high as a dot. Null: none there. An aim's colour is multiplied with theirs.
+     */
+    pictures: z.strictObject({ arm: idSchema.nullable(), middle: idSchema.nullable() }).optional(),
+    /** Of arms and pictures: evenly about the middle, the first upwards. */
     arms: z.int().min(1).max(12),
     /** From end to end while it is closed. Its box; opened, it is painted beyond. */
     sizePx: extent,
+    /** So large, instead, of the shorter side of the picture, or of the panel that it lies on: all its pixels grow or shrink together. */
+    screenShare: positive.max(1).optional(),
     /** Of arms and brackets. */
     armPx: extent,
     thickPx: positive.max(200),

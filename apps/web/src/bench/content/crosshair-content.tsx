@@ -2,6 +2,7 @@
 import type { Crosshair } from '@foreshore/document';
 import { Switch } from '@mantine/core';
 import { OpacityField, SourceField } from '../../fields/element-fields.tsx';
+import { PictureField } from '../../fields/picture-field.tsx';
 import { Choice, ColourRows, editing, NumberRows } from '../../fields/rows.tsx';
 import { useShown } from '../../state/beside.tsx';
 import { AimContent } from './aim-content.tsx';
@@ -11,28 +12,71 @@ const OUTLINE: NonNullable<Crosshair['paint']['outline']> = { colour: '#15233B',
 export function CrosshairContent({ id, element }: { id: string; element: Crosshair }) {
   const document = useShown();
   const { edit, paint, showPaint } = editing('crosshair', id);
+  const designSidePx = Math.min(document?.glass.widthPx ?? 1920, document?.glass.heightPx ?? 1080);
   const unit = document?.feeds[element.source ?? '']?.unit ?? '';
-  const { form, opening } = element;
+  const { form, opening, screenShare } = element;
+  const pictures = element.pictures ?? { arm: null, middle: null };
+  const drawn = form !== 'pictures';
   const { outline, colour } = element.paint;
   const sizes = [
-    { label: 'Size', value: element.sizePx, least: 2 * element.armPx, change: (sizePx: number) => ({ sizePx }) },
+    {
+      label: screenShare === undefined ? 'Size' : 'Drawn at',
+      value: element.sizePx,
+      least: 2 * element.armPx,
+      change: (sizePx: number) => ({ sizePx }),
+    },
     ...(form === 'ring'
       ? []
       : [{ label: 'Arm length', value: element.armPx, least: 0.5, greatest: element.sizePx / 2, change: (armPx: number) => ({ armPx }) }]),
-    { label: 'Stroke', value: element.thickPx, least: 0.5, change: (thickPx: number) => ({ thickPx }) },
-    { label: 'Dot (0: none)', value: element.dotPx, least: 0, change: (dotPx: number) => ({ dotPx }) },
+    ...(drawn ? [{ label: 'Stroke', value: element.thickPx, least: 0.5, change: (thickPx: number) => ({ thickPx }) }] : []),
+    { label: drawn ? 'Dot (0: none)' : 'Middle, high (0: none)', value: element.dotPx, least: 0, change: (dotPx: number) => ({ dotPx }) },
   ];
   return (
     <>
       <Choice
         label="Form"
         value={form}
-        choices={{ arms: 'Arms', ring: 'Ring', brackets: 'Brackets' }}
-        onChange={(chosen) => edit('Change the form', { form: chosen })}
+        choices={{ arms: 'Arms', ring: 'Ring', brackets: 'Brackets', pictures: 'Own pictures' }}
+        onChange={(chosen) => edit('Change the form', { form: chosen, ...(chosen === 'pictures' && { pictures }) })}
       />
+      <Choice
+        label="Sized by"
+        value={screenShare === undefined ? 'pixels' : 'share'}
+        choices={{ pixels: 'pixels', share: 'a share of the screen' }}
+        onChange={(by) => edit('Change what sizes it', { screenShare: by === 'share' ? element.sizePx / designSidePx : undefined })}
+      />
+      {!drawn && (
+        <>
+          <PictureField
+            label="At each arm, its foot inwards"
+            value={pictures.arm}
+            none="None"
+            onChange={(arm) => edit('Choose a picture', { pictures: { ...pictures, arm } })}
+          />
+          <PictureField
+            label="In the middle"
+            value={pictures.middle}
+            none="None"
+            onChange={(middle) => edit('Choose a picture', { pictures: { ...pictures, middle } })}
+          />
+        </>
+      )}
       <NumberRows
         rows={[
-          ...(form === 'arms'
+          ...(screenShare === undefined
+            ? []
+            : [
+                {
+                  label: 'Of the shorter side',
+                  unit: '%',
+                  least: 0.1,
+                  greatest: 100,
+                  step: 0.1,
+                  value: Math.round(screenShare * 1e5) / 1000,
+                  onChange: (percent: number) => edit('Resize', { screenShare: percent / 100 }),
+                },
+              ]),
+          ...(form === 'arms' || form === 'pictures'
             ? [
                 {
                   label: 'Arms',
@@ -100,7 +144,7 @@ export function CrosshairContent({ id, element }: { id: string; element: Crossha
             onDraft: (now) => showPaint({ colour: now }),
             onKeep: (now) => paint('Change a colour', { colour: now }),
           },
-          ...(outline
+          ...(outline && drawn
             ? [
                 {
                   label: 'Outline colour',
@@ -113,13 +157,15 @@ export function CrosshairContent({ id, element }: { id: string; element: Crossha
         ]}
       />
       <OpacityField id={id} element={element} />
-      <Switch
-        size="xs"
-        className="wide"
-        label="Outline of the opposite tone"
-        checked={outline !== null}
-        onChange={(event) => paint('Switch the outline', { outline: event.currentTarget.checked ? OUTLINE : null })}
-      />
+      {drawn && (
+        <Switch
+          size="xs"
+          className="wide"
+          label="Outline of the opposite tone"
+          checked={outline !== null}
+          onChange={(event) => paint('Switch the outline', { outline: event.currentTarget.checked ? OUTLINE : null })}
+        />
+      )}
     </>
   );
 }
