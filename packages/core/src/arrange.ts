@@ -17,7 +17,7 @@ import {
   type PanelMount,
 } from '@foreshore/document/kinds';
 import type { Device, Element, FeedValue, GaugeForm, Key, Label, Viewer } from '@foreshore/document/types';
-import type { Compiled } from './compiled.ts';
+import { AIM_PANEL, type Compiled } from './compiled.ts';
 import { type Edges, edgesFor } from './edges.ts';
 import { sameValue } from './feed-value.ts';
 import { withHudOnPanel } from './headset.ts';
@@ -398,6 +398,9 @@ export const arcminM = ({ pixelsPerArcmin, projection }: Pick<Arranged, 'pixelsP
 
 /** Of the picture, or of the panel that a row lies on, in design pixels. */
 function shorterSide(a: Arranged, row: number): number {
+  const { glass } = a.compiled.document;
+  // What aims in a headset has a panel of its own, and the HUD's pixels.
+  if (a.compiled.ids[a.compiled.root[row] as number] === AIM_PANEL) return Math.min(glass.widthPx, glass.heightPx);
   const panel = panelAround(a, row);
   if (panel) return Math.min(...panel.sizeM) * panel.pxPerM;
   const { widthPx, heightPx } = a.projection;

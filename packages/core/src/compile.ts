@@ -9,7 +9,7 @@ import { inOrder } from '@foreshore/document/order';
 import { type ParameterValue, parameterTranslations, parameterValues, standIn, withParameters } from '@foreshore/document/template';
 import type { Anchor, Condition, Direction, Document, Element, Gauge, Many, ScreenPaint } from '@foreshore/document/types';
 import { placeAnchors } from './anchors.ts';
-import { type AnchorFault, type Compiled, EVENT, HUD_PANEL, MIDPOINT, ON_NODE, type Parameters } from './compiled.ts';
+import { type AnchorFault, type Compiled, EVENT, isHudGroup, MIDPOINT, ON_NODE, type Parameters } from './compiled.ts';
 import { keysOf } from './keys.ts';
 import type { Level } from './level.ts';
 import { matchingNodes } from './match.ts';
@@ -371,7 +371,7 @@ export function compile(document: Document, level: Level | null): Compiled {
   const gated = Int32Array.from(
     [...elements.keys()].filter((i) => {
       const { mount, about, range, look, sightline, claim, press } = elements[i] as Element;
-      const onHud = isMember(mount) && mount.group === HUD_PANEL;
+      const onHud = isMember(mount) && isHudGroup(mount.group);
       const isAbout = MOUNTS[mount.kind].gates === 'own' || ((onHud || MOUNTS[mount.kind].gates === 'about') && about !== undefined);
       return isAbout && (range ?? look ?? sightline ?? claim ?? press) !== undefined;
     }),

@@ -6,6 +6,10 @@ import type { Level } from './level.ts';
 
 /** In a headset, the row that everything on the HUD is inside of; no element of a document can be called so. */
 export const HUD_PANEL = '(HUD)';
+/** In a headset, the row that what aims in the middle of the HUD is inside of: it stands on what is aimed at. */
+export const AIM_PANEL = '(aim)';
+/** Whether what is inside of a group is on the HUD, in a headset. */
+export const isHudGroup = (group: string): boolean => group === HUD_PANEL || group === AIM_PANEL;
 
 export const ON_NODE = 0;
 export const MIDPOINT = 1;

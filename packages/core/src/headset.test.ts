@@ -4,6 +4,7 @@ import {
   type Element,
   type Lens,
   type Mount,
+  makeCrosshair,
   makeDocument,
   makeGroup,
   makeLabel,
@@ -24,7 +25,7 @@ import { placeOf } from './frame.ts';
 import { measureReadable } from './readable.ts';
 import { fixedText as text } from './sample.ts';
 import { type Box, levelOf } from './sample-level.ts';
-import { screenBox, screenOutline } from './screen-box.ts';
+import { panelDistanceM, screenBox, screenOutline } from './screen-box.ts';
 import { makeSolver, type Solver, solve } from './solve.ts';
 import type { Pose } from './spaces/pose.ts';
 import { degreesBetween, pixelsPerDegree } from './spaces/screen.ts';
@@ -361,5 +362,102 @@ describe('a split screen', () => {
     expect(left.a.fit).toBeCloseTo(960 / 1920, 9);
     const whole = sightOf(makeDocument('x').viewers.desk as Viewer).eye;
     expect(degreesBetween(right.a.eye, 10, 20, 50, 60)).toBeCloseTo(degreesBetween(whole, 970, 20, 1010, 60), 9);
+  });
+});
+
+describe('what aims in the middle of the HUD of a headset', () => {
+  const aims = (): Document => {
+    const document = documentOf({ aim: { ...makeCrosshair('Aim', null, 'a0'), dotPx: 0 } });
+    document.elements.hud = makeLabelOnHud();
+    return document;
+  };
+  const makeLabelOnHud = (): Element => ({
+    ...makeText({ mount: { kind: 'glass', within: 'screen', pin: [0.5, 0.1], stretch: [false, false] }, place }, 'Warm', 'a1'),
+  });
+  /** The middle and the width of the crosshair as each eye sees it. */
+  const seen = (solver: Solver) =>
+    eyesOf(solver).map((eye) => {
+      const xs: number[] = [];
+      const ys: number[] = [];
+      for (const item of drawList(eye).items)
+        if (item.kind === 'shape' && item.element === 'aim')
+          for (let k = 0; k < item.coords.length; k += 2) {
+            xs.push(item.coords[k] as number);
+            ys.push(item.coords[k + 1] as number);
+          }
+      const [left, right, top, bottom] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
+      return { x: (left + right) / 2, y: (top + bottom) / 2, wide: right - left };
+    });
+  const wall = (z: number): Box => ({ name: 'Wall', least: [-2, -2, z - 0.5], greatest: [2, 2, z] });
+  it('is where each eye sees what is aimed at, near or far, and as large', () => {
+    const viewer = headset();
+    const sizes: number[] = [];
+    for (const farM of [1, 3, 12]) {
+      const solver = solverOf(aims(), viewer, HEAD, [wall(-farM)]);
+      for (const [k, { x, y, wide }] of seen(solver).entries()) {
+        const [atX, atY] = throughMatrices(viewer, HEAD, k === 0 ? -1 : 1, [0, 0, -farM]);
+        expect(Math.hypot(x - atX, y - atY)).toBeLessThan(1.5);
+        sizes.push(wide);
+      }
+      const row = rowOf(solver, 'aim');
+      const facts = explain(solver, row).find(({ step }) => step === 'attach')?.facts;
+      expect(facts).toEqual([
+        { kind: 'onHud', pin: [0.5, 0.5] },
+        { kind: 'atDepth', distanceM: expect.closeTo(farM - 0.02, 1) },
+      ]);
+      // What is read on the HUD stays at its distance.
+      expect(panelDistanceM(solver, rowOf(solver, 'hud'))).toBeLessThan(2.1);
+    }
+    // The slant of an eye beside the middle is all that differs.
+    expect(Math.max(...sizes) / Math.min(...sizes)).toBeLessThan(1.02);
+  });
+  it('is on a panel that stands before the level, not on one beside the middle; at nothing, it is far away', () => {
+    const document = aims();
+    document.elements.board = panel(panelMount());
+    expect(panelDistanceM(solverOf(document, headset(), HEAD, [wall(-9)]), rowOf(solverOf(document, headset()), 'aim'))).toBeCloseTo(
+      3.98,
+      2,
+    );
+    document.anchors.wall = { kind: 'surface', name: 'Wall', order: 'a0', node: null, position: [0.9, 0, -4], normal: [0, 0, 1] };
+    const beside = solverOf(document, headset(), HEAD, [wall(-9)]);
+    expect(panelDistanceM(beside, rowOf(beside, 'aim'))).toBeCloseTo(8.98, 1);
+    const nothing = solverOf(aims(), headset());
+    expect(panelDistanceM(nothing, rowOf(nothing, 'aim'))).toBeCloseTo(60, 6);
+  });
+  it('comes nearer at once, and goes back softly', () => {
+    const document = aims();
+    const compiled = compile(document, levelOf([wall(-2)]));
+    const solver = makeSolver(arrange(compiled, headset(), text));
+    const away: Pose = { position: [0, 0, 0], rotation: [0, 1, 0, 0] };
+    const at = (timeS: number, head: Pose) => {
+      solve(solver, { timeS, head, depthOrder: true });
+      return panelDistanceM(solver, rowOf(solver, 'aim'));
+    };
+    expect(at(0, away)).toBeCloseTo(60, 6);
+    expect(at(0.1, HEAD)).toBeCloseTo(1.98, 2);
+    // With the time constant of panels that trail, 0.25 s: what is left of the way after a quarter of a second is 1/e.
+    expect(at(0.35, away)).toBeCloseTo(60 - (60 - 1.98) / Math.E, 1);
+  });
+  it('one that is off the middle stays on the HUD, and is along the view all the same', () => {
+    const document = aims();
+    document.elements.aim = { ...(document.elements.aim as Element), place: { ...place, offsetPx: [40, 0] } } as Element;
+    const solver = solverOf(document, headset(), HEAD, [wall(-9)]);
+    expect(panelDistanceM(solver, rowOf(solver, 'aim'))).toBeLessThan(2.01);
+  });
+  it('has its share of the screen of the HUD, which there is instead', () => {
+    const wide = (screenShare: number) => {
+      const document = aims();
+      const { paint, ...aim } = makeCrosshair('Aim', null, 'a0');
+      // Strokes end round, half of their width beyond.
+      document.elements.aim = { ...aim, screenShare, dotPx: 0, thickPx: 0.5, paint: { ...paint, outline: null } };
+      return seen(solverOf(document, headset(), HEAD, [wall(-3)]))[0]?.wide ?? 0;
+    };
+    const [small, large] = [wide(0.05), wide(0.1)];
+    expect(large / small).toBeCloseTo(2, 1);
+    // A tenth of 1080 of 1920 px, which are 60° wide, seen by an eye of so many pixels a degree.
+    const deg = (2 * Math.atan((108 / 1920) * Math.tan(Math.PI / 6)) * 180) / Math.PI;
+    const { focalX } = solverOf(aims(), headset()).a.projection;
+    expect(large).toBeGreaterThan(0.97 * 2 * focalX * Math.tan((deg * Math.PI) / 360));
+    expect(large).toBeLessThan(1.05 * 2 * focalX * Math.tan((deg * Math.PI) / 360));
   });
 });

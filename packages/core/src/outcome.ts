@@ -143,6 +143,8 @@ export type Fact =
       /** Its ray finds another state by now, and this one stays a moment. */
       stays: boolean;
     }
+  /** What aims, in a headset: it stands so far from the eye, where it aims. */
+  | { kind: 'atDepth'; distanceM: number }
   /** The ray of a crosshair's tool is stopped before what the crosshair is on, so far from the eye; the node that stops it. */
   | { kind: 'toolStops'; node: string | null; distanceM: number }
   /** What a direction shows: how many at once, and from where the newest is seen, degrees; null: all around. */

@@ -316,6 +316,10 @@ const FACTS: { [K in FactKind]: Words<K> } = {
     full: ({ count, aroundDeg, upDeg }) =>
       `${count} at once, the newest ${aroundDeg === null ? 'all around' : wayRound(aroundDeg)}${Math.abs(upDeg) < 1 ? '' : `, ${formatDegrees(Math.abs(upDeg))} deg ${upDeg > 0 ? 'up' : 'down'}`}`,
   },
+  atDepth: {
+    short: ({ distanceM }) => `at ${formatMetres(distanceM)} m`,
+    full: ({ distanceM }) => `stands at ${formatMetres(distanceM)} m, where it aims`,
+  },
   confirmed: {
     short: ({ agoS }) => `${formatSeconds(agoS)} s ago`,
     full: ({ agoS }) => `confirms what happened ${formatSeconds(agoS)} s ago`,

@@ -1,7 +1,8 @@
 /** Attach: what an element stands on. */
 import { isMember, isOnHud } from '@foreshore/document/kinds';
-import { EVENT, HUD_PANEL } from '../compiled.ts';
-import type { Outcome } from '../outcome.ts';
+import { AIM_PANEL, EVENT, isHudGroup } from '../compiled.ts';
+import type { Fact, Outcome } from '../outcome.ts';
+import { panelDistanceM } from '../screen-box.ts';
 import type { SolveContext } from '../solve-context.ts';
 import type { Vec3 } from '../spaces/pose.ts';
 
@@ -10,7 +11,12 @@ export function explainAttach(ctx: SolveContext, i: number): Outcome {
   const mount = c.elements[i]?.mount;
   if (isOnHud(mount)) return { passes: true, facts: [{ kind: 'onHud', pin: mount.pin }] };
   // In a headset the HUD is a panel, and still the HUD.
-  if (isMember(mount) && mount.group === HUD_PANEL) return { passes: true, facts: [{ kind: 'onHud', pin: mount.pin }] };
+  if (isMember(mount) && isHudGroup(mount.group)) {
+    const facts: Fact[] = [{ kind: 'onHud', pin: mount.pin }];
+    // What aims stands where it aims.
+    if (mount.group === AIM_PANEL) facts.push({ kind: 'atDepth', distanceM: panelDistanceM(ctx, i) });
+    return { passes: true, facts };
+  }
   if (isMember(mount)) return { passes: true, facts: [{ kind: 'inGroup', group: c.ids[c.parent[i] as number] as string }] };
   if (mount?.kind === 'trailing') {
     const share = m.trailShare[c.panelOf[i] as number] as number;

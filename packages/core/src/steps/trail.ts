@@ -3,8 +3,12 @@
  * the level is in the way.
  */
 import type { Element } from '@foreshore/document/types';
+import { AIM_PANEL, HUD_PANEL } from '../compiled.ts';
+import { makeHit } from '../level.ts';
 import type { SolveContext } from '../solve-context.ts';
 import { PanelAt } from '../spaces/panel.ts';
+import type { Vec3 } from '../spaces/pose.ts';
+import { Verdict } from './names.ts';
 
 const DEG = 180 / Math.PI;
 
@@ -137,20 +141,12 @@ export function trail(
     axes[3 + k] = rolls ? (turned[3 + k] as number) : k === 1 ? 1 : 0;
   }
   write(ctx, panel, element, own);
-  m.trailShare[panel] = leftShare(ctx, panel, mount, dtS);
+  m.trailShare[panel] = c.ids[row] === AIM_PANEL ? aimShare(ctx, panel, mount, dtS) : leftShare(ctx, panel, mount, dtS);
   if (mount.blocked === 'nearer') bringNearer(ctx, panel, m.trailShare[panel] as number);
 }
 
-/** The share of its way to the panel that the level leaves free; once it was less, it comes back softly. */
-function leftShare(
-  { c, f, m }: SolveContext,
-  panel: number,
-  { blocked, distanceM, leastM }: { blocked: string; distanceM: number; leastM: number },
-  dtS: number,
-): number {
-  const { panels, eye } = f;
-  const at = panel * PanelAt.Stride;
-  if (!c.level || blocked === 'show') return 1;
+/** The panel's top left, top right and bottom left, in `corners`. */
+function takeCorners(panels: Float64Array, at: number): void {
   const [w, h, k] = [PanelAt.WidthPx, PanelAt.HeightPx, PanelAt.PxPerM].map((column) => panels[at + column] as number) as [
     number,
     number,
@@ -162,12 +158,70 @@ function leftShare(
     corners[3 + axis] = o + (w / k) * (panels[at + PanelAt.Right + axis] as number);
     corners[6 + axis] = o + (h / k) * (panels[at + PanelAt.Down + axis] as number);
   }
-  const free = c.level.nearestShare(eye[0] as number, eye[1] as number, eye[2] as number, corners);
-  if (blocked !== 'nearer') return free;
+}
+
+/** A panel comes nearer at once and goes back softly. @param free of its way: so much is free now. */
+function softly(
+  { m }: SolveContext,
+  panel: number,
+  free: number,
+  { distanceM, leastM }: { distanceM: number; leastM: number },
+  dtS: number,
+): number {
   const allowed = free < 1 ? Math.max(leastM / distanceM, free - CLEAR_M / distanceM) : 1;
   const before = m.trailShare[panel] as number;
   m.trailFree[panel] = allowed;
   return !(before < allowed) ? Math.min(1, allowed) : Math.min(1, allowed - (allowed - before) * Math.exp(-dtS / RETURN_S));
+}
+
+const hit = makeHit();
+const from: Vec3 = [0, 0, 0];
+const ahead: Vec3 = [0, 0, 0];
+
+/** The share of its way that what aims goes: to the level, or to a panel, where the middle of the view meets it. */
+function aimShare(ctx: SolveContext, panel: number, mount: { distanceM: number; leastM: number }, dtS: number): number {
+  const { c, f } = ctx;
+  const { panels, eye, forward } = f;
+  for (let axis = 0; axis < 3; axis++) {
+    from[axis] = eye[axis] as number;
+    ahead[axis] = forward[axis] as number;
+  }
+  let free = c.level?.castRay(from, ahead, mount.distanceM, hit) ? hit.distanceM / mount.distanceM : 1;
+  for (let p = 0; p < c.panels.length; p++) {
+    const row = c.panels[p] as number;
+    if (p === panel || c.ids[row] === HUD_PANEL || f.failed[row] !== Verdict.Shown) continue;
+    const at = p * PanelAt.Stride;
+    let [towards, beyond] = [0, 0];
+    for (let axis = 0; axis < 3; axis++) {
+      const front = panels[at + PanelAt.Front + axis] as number;
+      towards += front * (forward[axis] as number);
+      beyond += front * ((panels[at + PanelAt.Origin + axis] as number) - (eye[axis] as number));
+    }
+    const far = beyond / towards;
+    if (!(far > 0 && far < free * mount.distanceM)) continue;
+    let [x, y] = [0, 0];
+    for (let axis = 0; axis < 3; axis++) {
+      const on = (eye[axis] as number) + far * (forward[axis] as number) - (panels[at + PanelAt.Origin + axis] as number);
+      x += on * (panels[at + PanelAt.Right + axis] as number);
+      y += on * (panels[at + PanelAt.Down + axis] as number);
+    }
+    const k = panels[at + PanelAt.PxPerM] as number;
+    const inside =
+      x >= 0 && y >= 0 && x * k <= (panels[at + PanelAt.WidthPx] as number) && y * k <= (panels[at + PanelAt.HeightPx] as number);
+    if (inside) free = far / mount.distanceM;
+  }
+  return softly(ctx, panel, free, mount, dtS);
+}
+
+/** The share of its way to the panel that the level leaves free; once it was less, it comes back softly. */
+function leftShare(ctx: SolveContext, panel: number, mount: { blocked: string; distanceM: number; leastM: number }, dtS: number): number {
+  const { c, f } = ctx;
+  const { panels, eye } = f;
+  const at = panel * PanelAt.Stride;
+  if (!c.level || mount.blocked === 'show') return 1;
+  takeCorners(panels, at);
+  const free = c.level.nearestShare(eye[0] as number, eye[1] as number, eye[2] as number, corners);
+  return mount.blocked === 'nearer' ? softly(ctx, panel, free, mount, dtS) : free;
 }
 
 /** Brings a panel nearer to the eye and makes it as much smaller: every point of it stays on its ray. */
