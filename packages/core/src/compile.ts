@@ -9,6 +9,7 @@ import { inOrder } from '@foreshore/document/order';
 import { type ParameterValue, parameterTranslations, parameterValues, standIn, withParameters } from '@foreshore/document/template';
 import type { Anchor, Condition, Direction, Document, Element, Gauge, Many, ScreenPaint } from '@foreshore/document/types';
 import { placeAnchors } from './anchors.ts';
+import { screenLengthsOf } from './built-in.ts';
 import { type AnchorFault, type Compiled, EVENT, isHudGroup, MIDPOINT, ON_NODE, type Parameters } from './compiled.ts';
 import { keysOf } from './keys.ts';
 import type { Level } from './level.ts';
@@ -399,6 +400,7 @@ export function compile(document: Document, level: Level | null): Compiled {
     scrollAxis: Int8Array.from(elements, (e) => (e.kind !== 'group' || !e.layout.scroll ? -1 : e.layout.direction === 'row' ? 0 : 1)),
     members,
     feedIds,
+    screenLengths: screenLengthsOf({ document, feedIds, anchorIds }),
     gauges,
     gaugeFeed: gauges.map((i) => feed.get((elements[i] as Gauge | ScreenPaint).source ?? '') ?? -1),
     shows,

@@ -2,6 +2,7 @@
 
 import type { ParameterTranslations, ParameterValue } from '@foreshore/document/template';
 import type { Anchor, Document, Element, Many } from '@foreshore/document/types';
+import type { ScreenLength } from './built-in.ts';
 import type { Level } from './level.ts';
 
 /** In a headset, the row that everything on the HUD is inside of; no element of a document can be called so. */
@@ -82,6 +83,8 @@ export interface Compiled {
   /** Rows of a group's members, in order. */
   readonly members: readonly (readonly number[])[];
   readonly feedIds: readonly string[];
+  /** The feeds that each viewer's own frame has: lengths on its screen. */
+  readonly screenLengths: readonly ScreenLength[];
   /** Rows of the gauges, and of screen paint, which follows a feed as they do. */
   readonly gauges: Int32Array;
   /** The feed of each gauge, or −1. */

@@ -2,6 +2,7 @@
 
 import { placeAnchors, placeEvents } from './anchors.ts';
 import { type Arranged, refresh } from './arrange.ts';
+import { screenLengthPx } from './built-in.ts';
 import { moveAims } from './crosshair-aim.ts';
 import { type DepthSorter, makeDepthSorter, sortFarthestFirst } from './depth-order.ts';
 import { moveDirections } from './directions.ts';
@@ -180,6 +181,7 @@ export function solveTo(solver: Solver, timeS: number, inputsAt: (timeS: number)
 /** Texts and layouts that depend on a value are made anew where it has changed since this arrangement last saw it. */
 function takeValues({ a, c, f }: Solver, inputs: Inputs): void {
   if (inputs.values) for (let k = 0; k < inputs.values.length; k++) f.values[k] = inputs.values[k];
+  for (const length of c.screenLengths) f.values[length.feed] = screenLengthPx(c, a.projection, inputs.head, length);
   f.phase = inputs.phase ?? null;
   f.pointedRow = inputs.pointed ? c.ids.indexOf(inputs.pointed) : -1;
   f.pressedRow = inputs.pressed ? c.ids.indexOf(inputs.pressed) : -1;

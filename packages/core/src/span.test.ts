@@ -245,6 +245,29 @@ describe('a measure line', () => {
     ).toMatchObject([{ pointer: '/feeds/away/source/via/0' }]);
   });
 
+  it('the feed between two anchors on the screen: each viewer has its own, by hand; none while one is behind', () => {
+    // 10 m away and 2 m apart across: 2 / 10 of the focal length, which is half of the height by tan 30°.
+    const document = scene([-1, 0, -10], [1, 0, -10]);
+    const away = document.feeds.away as Feed;
+    document.feeds.away = { ...away, unit: 'px', source: { kind: 'between', first: 'mooring', second: 'dinghy', along: 'screen' } };
+    expect(findFaults(document)).toEqual([]);
+    for (const viewer of ['desk', 'phone', 'television']) {
+      const solver = still(document, HEAD, viewer);
+      const { focalX } = solver.a.projection;
+      expect(solver.f.values[0]).toBeCloseTo(focalX / 5, 9);
+    }
+    expect(still(document).a.projection.focalX).toBeCloseTo(540 / Math.tan(Math.PI / 6), 9);
+    expect(still(document, lookingPose([0, 0, 0], 180, 0)).f.values[0]).toBeUndefined();
+    // What reads it is made anew when the camera moves: nearer by half, twice as far apart.
+    const solver = still(document);
+    const before = solver.f.values[0] as number;
+    solve(solver, { timeS: 0.1, head: lookingPose([0, 0, -5], 0, 0), depthOrder: false });
+    expect(solver.f.values[0]).toBeCloseTo(2 * before, 9);
+    // By way of a third, all legs: 1 m up and as far down again beside the straight line.
+    document.anchors.post = { kind: 'surface', name: 'Post', order: 'a0', node: null, position: [0, 1, -10], normal: [0, 1, 0] };
+    Object.assign(document.feeds.away.source as object, { via: ['post'] });
+    expect(still(document).f.values[0]).toBeCloseTo((2 * Math.SQRT2 * (540 / Math.tan(Math.PI / 6))) / 10, 9);
+  });
   it('in a headset each eye sees the line between the ends as it sees them', () => {
     const document = scene([-1, 0, -3], [1, 0.4, -6]);
     const viewer = document.viewers.desk as Viewer;

@@ -354,6 +354,7 @@ function BetweenFields({
           space: 'Straight',
           ground: 'Over the ground',
           height: 'In height',
+          screen: 'On the screen, px',
           ...((other || source.along === 'angle') && { angle: 'As the angle at the anchor between' }),
         }}
         onChange={(along) => {

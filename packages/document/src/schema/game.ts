@@ -77,14 +77,15 @@ export const sourceSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('distance'), anchor: idSchema }),
   /**
    * Metres between two anchors: straight, over the ground, or how much higher the second is; of a path by way of others, all of its legs.
-   * Or the angle at the one between them, degrees.
+   * Or the angle at the one between them, degrees. Or how far apart they are on the screen, pixels: at each viewer by itself, and no value
+   * while one of them is not before the camera.
    */
   z
     .strictObject({
       kind: z.literal('between'),
       first: idSchema,
       second: idSchema,
-      along: z.enum(['space', 'ground', 'height', 'angle']),
+      along: z.enum(['space', 'ground', 'height', 'angle', 'screen']),
       via: z.array(idSchema).max(30).optional(),
     })
     .refine((s) => s.along !== 'angle' || s.via?.length === 1, { path: ['via'], message: 'an angle is at one anchor between the two' }),
