@@ -24,6 +24,7 @@ import {
 } from '@foreshore/core';
 import { type Document, makeDocument, makeLabel } from '@foreshore/document';
 import { shippedShaper } from '@foreshore/text/node';
+import { leastDropped } from './label-bound.ts';
 import { CORNERS, LAYOUTS, leftWithoutConflict, SHEET_H, SHEET_W, sheet, touchingNothing } from './label-study.ts';
 import { bytesPerFrame, dice, median, type Row, timeInTurn } from './measure.ts';
 
@@ -100,6 +101,9 @@ function eachFrame(grid: Grid, points: readonly Box[][], depth: number): Int8Arr
   return places.at;
 }
 
+/** Sheets with more points fall into parts that are too large for an exact search. */
+const MOST_EXACT = 500;
+
 const PATIENT_STEPS = 1_000_000;
 /** All placed: what the search leaves without a place goes where it lies over the fewest. */
 function patient(points: readonly Box[][]): Box[] {
@@ -139,6 +143,20 @@ export function studyRows(counts: readonly number[] = [100, 250, 500, 750, 1000]
         ratio: null,
         share: left / all,
         shareTouchingNothing: strict / all,
+      });
+    }
+    for (const n of counts.filter((one) => one <= MOST_EXACT)) {
+      const before = performance.now();
+      const found = Array.from({ length: layouts }, (_, k) => leastDropped(sheet(n, k, whole)));
+      const medianMs = (performance.now() - before) / layouts;
+      const sum = (of: 'dropped' | 'open') => found.reduce((all, one) => all + one[of], 0);
+      rows.push({
+        name: `at most, by exact search${where}`,
+        n,
+        medianMs,
+        ratio: null,
+        share: 1 - sum('dropped') / (n * layouts),
+        open: sum('open'),
       });
     }
     for (const n of counts) {

@@ -232,15 +232,12 @@ describe('the direction of an event', () => {
     await page.mouse.move(spot.x, spot.y);
     await page.mouse.click(spot.x, spot.y);
     await page.waitForSelector('.palette');
-    await press(page, 'Confirmation mark');
+    await press(page, 'Event mark');
     await page.waitForSelector('aria/Across');
     const mark = await page.evaluate(() => globalThis.foreshore?.bench.getState().selection as string);
-    await page.waitForFunction(
-      () => [...document.querySelectorAll('.hint')].some((el) => el.textContent?.startsWith('Confirmation mark, ')),
-      {
-        polling: 50,
-      },
-    );
+    await page.waitForFunction(() => [...document.querySelectorAll('.hint')].some((el) => el.textContent?.startsWith('Event mark, ')), {
+      polling: 50,
+    });
     expect(await step('paint')).toContain('nothing has happened');
     // Long enough to be looked at here.
     await editAt(address, id, (d) => Object.assign(d.elements[mark] as object, { holdS: 30 }));

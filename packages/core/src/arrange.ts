@@ -17,7 +17,8 @@ import {
   type PanelMount,
 } from '@foreshore/document/kinds';
 import type { Device, Element, FeedValue, GaugeForm, Key, Label, Viewer } from '@foreshore/document/types';
-import { AIM_PANEL, type Compiled } from './compiled.ts';
+import type { Compiled } from './compiled.ts';
+import { sizeByShare } from './crosshair-share.ts';
 import { type Edges, edgesFor } from './edges.ts';
 import { sameValue } from './feed-value.ts';
 import { withHudOnPanel } from './headset.ts';
@@ -259,8 +260,7 @@ function writeExtent(a: Arranged, i: number): void {
     return;
   }
   if (KINDS[element.kind].resizes !== 'layout') a.ems[i] = designPixel(a, i, element);
-  if (element.kind === 'crosshair' && element.screenShare !== undefined)
-    a.ems[i] = (element.screenShare * shorterSide(a, i)) / element.sizePx;
+  sizeByShare(a, i, element, panelAround(a, i));
   const [w, h] = element.kind === 'key' ? keyExtent(a, i, element) : extentOf(element);
   a.tree.natural.set([w * (a.ems[i] as number), h * (a.ems[i] as number)], i * 2);
 }
@@ -395,17 +395,6 @@ function onPanel(a: Arranged, row: number, { size }: Element, { pxPerM, readM }:
 /** How long one arcmin at the player's eye is at a distance in the world, seen square on in the middle of the picture, metres. */
 export const arcminM = ({ pixelsPerArcmin, projection }: Pick<Arranged, 'pixelsPerArcmin' | 'projection'>, distanceM: number): number =>
   pixelsPerArcmin / pixelsPerMetre(projection, distanceM);
-
-/** Of the picture, or of the panel that a row lies on, in design pixels. */
-function shorterSide(a: Arranged, row: number): number {
-  const { glass } = a.compiled.document;
-  // What aims in a headset has a panel of its own, and the HUD's pixels.
-  if (a.compiled.ids[a.compiled.root[row] as number] === AIM_PANEL) return Math.min(glass.widthPx, glass.heightPx);
-  const panel = panelAround(a, row);
-  if (panel) return Math.min(...panel.sizeM) * panel.pxPerM;
-  const { widthPx, heightPx } = a.projection;
-  return Math.min(widthPx, heightPx) / (a.fits[row] as number);
-}
 
 /** How many design pixels one of an element's own takes, by its size; 1 for what floats by itself, which is laid out in its own. */
 function designPixel(a: Arranged, row: number, element: Element): number {

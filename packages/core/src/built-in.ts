@@ -3,9 +3,7 @@ import { anchorsBetween } from '@foreshore/document/kinds';
 import type { FeedSource, FeedValue } from '@foreshore/document/types';
 import { aimedValue } from './aim.ts';
 import type { Compiled } from './compiled.ts';
-import type { Projection } from './spaces/lens.ts';
 import type { Pose, Vec3 } from './spaces/pose.ts';
-import { projectPoint } from './spaces/project.ts';
 
 /** How the viewer is going. */
 export interface Going {
@@ -71,30 +69,4 @@ export function builtInValue(
       return Math.hypot(by(0), by(1), by(2));
     }
   }
-}
-
-/** A feed that is a length on the screen: its number, and the anchors that the length goes by. */
-export interface ScreenLength {
-  feed: number;
-  anchors: readonly number[];
-}
-
-/** The feeds that are lengths on the screen. */
-export function screenLengthsOf({ document, feedIds, anchorIds }: Pick<Compiled, 'document' | 'feedIds' | 'anchorIds'>): ScreenLength[] {
-  return feedIds.flatMap((id, feed) => {
-    const source = document.feeds[id]?.source;
-    if (source?.kind !== 'between' || source.along !== 'screen') return [];
-    return [{ feed, anchors: anchorsBetween(source).map(({ anchor }) => anchorIds.indexOf(anchor)) }];
-  });
-}
-
-/** Pixels of a viewer from anchor to anchor; undefined where one of them has no place or is not in front of the near plane. */
-export function screenLengthPx(c: Compiled, projection: Projection, head: Pose, { anchors }: ScreenLength): number | undefined {
-  if (anchors.some((row) => row < 0 || c.anchorFault[row])) return undefined;
-  const points = anchors.map((row) => projectPoint(projection, head, [0, 1, 2].map((axis) => at(c, row, axis)) as Vec3));
-  if (!points.every(({ inFront }) => inFront)) return undefined;
-  return points.reduce((sum, { x, y }, k) => {
-    const before = points[k - 1];
-    return before ? sum + Math.hypot(x - before.x, y - before.y) : sum;
-  }, 0);
 }

@@ -4,12 +4,11 @@
  * Anchors stand in such an order that a midpoint comes after both its ends. What does not move has its place
  * in the world computed here once; `moving` lists the rest, to be placed every frame.
  */
-import { isAnchored, isMember, isOnPanel, KINDS, MOUNTS } from '@foreshore/document/kinds';
+import { anchorsBetween, isAnchored, isMember, isOnPanel, KINDS, MOUNTS } from '@foreshore/document/kinds';
 import { inOrder } from '@foreshore/document/order';
 import { type ParameterValue, parameterTranslations, parameterValues, standIn, withParameters } from '@foreshore/document/template';
 import type { Anchor, Condition, Direction, Document, Element, Gauge, Many, ScreenPaint } from '@foreshore/document/types';
 import { placeAnchors } from './anchors.ts';
-import { screenLengthsOf } from './built-in.ts';
 import { type AnchorFault, type Compiled, EVENT, isHudGroup, MIDPOINT, ON_NODE, type Parameters } from './compiled.ts';
 import { keysOf } from './keys.ts';
 import type { Level } from './level.ts';
@@ -400,7 +399,11 @@ export function compile(document: Document, level: Level | null): Compiled {
     scrollAxis: Int8Array.from(elements, (e) => (e.kind !== 'group' || !e.layout.scroll ? -1 : e.layout.direction === 'row' ? 0 : 1)),
     members,
     feedIds,
-    screenLengths: screenLengthsOf({ document, feedIds, anchorIds }),
+    screenLengths: feedIds.flatMap((id, feed) => {
+      const source = document.feeds[id]?.source;
+      if (source?.kind !== 'between' || source.along !== 'screen') return [];
+      return [{ feed, anchors: anchorsBetween(source).map(({ anchor }) => anchorIds.indexOf(anchor)) }];
+    }),
     gauges,
     gaugeFeed: gauges.map((i) => feed.get((elements[i] as Gauge | ScreenPaint).source ?? '') ?? -1),
     shows,

@@ -2,7 +2,6 @@
 
 import type { ParameterTranslations, ParameterValue } from '@foreshore/document/template';
 import type { Anchor, Document, Element, Many } from '@foreshore/document/types';
-import type { ScreenLength } from './built-in.ts';
 import type { Level } from './level.ts';
 
 /** In a headset, the row that everything on the HUD is inside of; no element of a document can be called so. */
@@ -15,6 +14,12 @@ export const isHudGroup = (group: string): boolean => group === HUD_PANEL || gro
 export const ON_NODE = 0;
 export const MIDPOINT = 1;
 export const EVENT = 2;
+
+/** A feed that is a length on the screen: its number, and the anchors that the length goes by. */
+export interface ScreenLength {
+  feed: number;
+  anchors: readonly number[];
+}
 
 /** The parameters of a template where it stands, by name. */
 export interface Parameters {

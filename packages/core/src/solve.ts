@@ -2,7 +2,6 @@
 
 import { placeAnchors, placeEvents } from './anchors.ts';
 import { type Arranged, refresh } from './arrange.ts';
-import { screenLengthPx } from './built-in.ts';
 import { moveAims } from './crosshair-aim.ts';
 import { type DepthSorter, makeDepthSorter, sortFarthestFirst } from './depth-order.ts';
 import { moveDirections } from './directions.ts';
@@ -13,6 +12,7 @@ import { moveMotions, placeLeaving } from './motions.ts';
 import { orderPanels } from './panel-order.ts';
 import { movePointerStates } from './pointer.ts';
 import { TICK_S } from './route.ts';
+import { takeScreenLengths } from './screen-length.ts';
 import type { SolveContext } from './solve-context.ts';
 import type { Pose } from './spaces/pose.ts';
 import type { EyeView } from './spaces/sight.ts';
@@ -179,9 +179,10 @@ export function solveTo(solver: Solver, timeS: number, inputsAt: (timeS: number)
 }
 
 /** Texts and layouts that depend on a value are made anew where it has changed since this arrangement last saw it. */
-function takeValues({ a, c, f }: Solver, inputs: Inputs): void {
+function takeValues(solver: Solver, inputs: Inputs): void {
+  const { a, c, f } = solver;
   if (inputs.values) for (let k = 0; k < inputs.values.length; k++) f.values[k] = inputs.values[k];
-  for (const length of c.screenLengths) f.values[length.feed] = screenLengthPx(c, a.projection, inputs.head, length);
+  takeScreenLengths(solver, inputs.head);
   f.phase = inputs.phase ?? null;
   f.pointedRow = inputs.pointed ? c.ids.indexOf(inputs.pointed) : -1;
   f.pressedRow = inputs.pressed ? c.ids.indexOf(inputs.pressed) : -1;

@@ -123,11 +123,11 @@ export function packBundle(document: Document, level: Level | null, files: Bundl
     ...(document.labels?.apart ? (['apart'] as const) : []),
     ...(trails ? (['trailing'] as const) : []),
     ...(compiled.motions.length > 0 ? (['motions'] as const) : []),
-    ...(compiled.spans.length > 0 ? (['measure'] as const) : []),
+    ...(compiled.spans.length + compiled.screenLengths.length > 0 ? (['measure'] as const) : []),
     ...(compiled.formed.length > 0 || compiled.crowds.length > 0 ? (['many'] as const) : []),
     ...(compiled.directions.length > 0 ? (['directions'] as const) : []),
     ...(compiled.steadied.length > 0 || document.labels?.snap ? (['calm'] as const) : []),
-    ...(compiled.elements.some((e) => e.kind === 'crosshair' && e.aim?.tool) ? (['tool'] as const) : []),
+    ...(compiled.elements.some((e) => e.kind === 'crosshair' && (e.aim?.tool || e.screenShare)) ? (['tool'] as const) : []),
   ];
   return {
     format: BUNDLE_FORMAT,

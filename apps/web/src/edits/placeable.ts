@@ -157,7 +157,7 @@ const ROWS = {
     outermost: true,
   },
   confirmation: {
-    name: 'Confirmation mark',
+    name: 'Event mark',
     icon: [line('M6 3l4 4M20 3l-4 4M6 17l4-4M20 17l-4-4')],
     make: ({ name, feed, order }) => makeConfirmation(name, feed, order),
     reads: 'event',

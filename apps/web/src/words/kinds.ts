@@ -18,7 +18,7 @@ export const KIND_WORDS: Record<Element['kind'], string> = {
 
 /** What one element is called by what it is for. */
 export const kindWord = (element: Element): string =>
-  element.kind === 'direction' && isMark(element) ? 'Confirmation mark' : KIND_WORDS[element.kind];
+  element.kind === 'direction' && isMark(element) ? 'Event mark' : KIND_WORDS[element.kind];
 
 export const MOUNT_WORDS: Record<Mount['kind'], string> = {
   floating: 'Floating over an anchor',
