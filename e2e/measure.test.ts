@@ -1,6 +1,6 @@
 /** A measure line in Chromium: placed by two clicks, read, set, one end behind, undone. */
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
-import { createProject, inPicture, openBench, openBrowser, press, type Session, saved, settled } from './browser.ts';
+import { createProject, editAt, inPicture, openBench, openBrowser, press, type Session, saved, settled } from './browser.ts';
 
 const address = inject('address');
 let session: Session;
@@ -51,7 +51,7 @@ describe('a measure line', () => {
     await press(page, 'Measure line');
     await page.waitForFunction(() => document.body.textContent?.includes('Click the other end'));
     await click(0.62, 0.8);
-    await saved(page, 1);
+    await saved(page, 2);
     await settled(page);
     const { ends, text, to, seen } = await line();
     const [a, b] = ends;
@@ -69,7 +69,7 @@ describe('a measure line', () => {
     await field?.click();
     const option = await page.waitForSelector('aria/What is seen of it[role="option"]', { visible: true });
     await option?.click();
-    await saved(page, 2);
+    await saved(page, 3);
     await settled(page);
     const after = await line();
     expect(after.text).toBe(before.text);
@@ -100,13 +100,46 @@ describe('a measure line', () => {
     const [anchors, { element }] = [await count(), await line()];
     await page.focus('.picture');
     await page.keyboard.press('Delete');
-    await saved(page, 3);
+    await saved(page, 4);
     expect(await page.evaluate((one) => globalThis.foreshore?.project.getState().document?.elements[one ?? ''], element)).toBeUndefined();
     await page.keyboard.down('Control');
     await page.keyboard.press('KeyZ');
     await page.keyboard.up('Control');
-    await saved(page, 4);
+    await saved(page, 5);
     expect(await count()).toBe(anchors);
+    expect(session.errors).toEqual([]);
+  });
+
+  it('measures on the screen where that is chosen: pixels, at each viewer its own, and none where an end is behind', async () => {
+    const { page } = session;
+    const feed = await page.evaluate(() => {
+      const feeds = globalThis.foreshore?.project.getState().document?.feeds ?? {};
+      return Object.keys(feeds).find((one) => feeds[one]?.source?.kind === 'between');
+    });
+    await editAt(address, id, (d) => Object.assign(d.feeds[feed as string]?.source as object, { along: 'screen' }));
+    await openBench(page, address, id, '?route=with-the-scope&t=3');
+    await settled(page);
+    const values = (viewers: string[]) =>
+      page.evaluate(
+        (one, names) =>
+          names.map((viewer) => {
+            const frame = globalThis.foreshore?.engine.frameOf(viewer);
+            return frame?.f.values[frame.c.feedIds.indexOf(one as string)] as number | undefined;
+          }),
+        feed,
+        viewers,
+      );
+    const turned = async (deg: number) => {
+      await page.evaluate((by) => globalThis.foreshore?.engine.turn(by, 0), deg);
+      await settled(page);
+    };
+    // Towards both ends, then away from them.
+    await turned(30);
+    const [desk, handheld] = await values(['desk', 'handheld']);
+    await turned(150);
+    const [behind] = await values(['desk']);
+    expect([typeof desk, typeof handheld, behind ?? null]).toEqual(['number', 'number', null]);
+    expect(desk).not.toBeCloseTo(handheld as number, 0);
     expect(session.errors).toEqual([]);
   });
 });

@@ -97,7 +97,7 @@ export function placeOnGlass(
   const feed = inOrder(document.feeds).find(([, f]) => f.kind === reads)?.[0] ?? null;
   const element = withRangeOf(document, feed, make({ carried, name, feed, order: orderAfter(document.elements) }));
   const id = freeId(document.elements, element.name);
-  const done = change(`Place a ${name.toLowerCase()}`, (d) => {
+  const done = change(`Place ${/^[aeio]/i.test(name) ? 'an' : 'a'} ${name.toLowerCase()}`, (d) => {
     const placed = put(d, 'elements', id, element);
     return furnish ? furnish(placed, id) : placed;
   });

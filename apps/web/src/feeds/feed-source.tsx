@@ -57,11 +57,17 @@ function makeSource(kind: FeedSource['kind'], feed: Feed, anchor: string | null)
 }
 
 /** What a feed comes from, and what it may be worth. */
+/** What lies between two anchors is measured in. */
+const UNITS = { space: 'm', ground: 'm', height: 'm', angle: 'deg', screen: 'px' } as const satisfies Record<Between['along'], string>;
+/** A unit of another's choosing stays. */
+const unitOf = (source: FeedSource, unit: string): string =>
+  source.kind === 'between' && (Object.values(UNITS) as string[]).includes(unit) ? UNITS[source.along] : unit;
+
 export function Fields({ id, feed }: { id: string; feed: Feed }) {
   const document = useProject((s) => s.document);
   const edit = (what: string, next: Feed) => change(what, (d) => ({ ...d, feeds: { ...d.feeds, [id]: next } }));
   const source = feed.source ?? { kind: 'fixed' as const };
-  const set = (next: FeedSource) => edit('Change a source', { ...feed, source: next });
+  const set = (next: FeedSource) => edit('Change a source', { ...feed, source: next, unit: unitOf(next, feed.unit) });
   const anchors = inOrder(document?.anchors ?? {});
   return (
     <div className="fields feed-fields">
