@@ -16,14 +16,17 @@ import {
   type Pose,
   placeOf,
   probe,
+  routeDurationS,
+  routePose,
   type Solver,
   solve,
   TICK_S,
   takeFirst,
   Verdict,
 } from '@foreshore/core';
-import { type Document, makeDocument, makeLabel } from '@foreshore/document';
+import { type Document, makeDocument, makeLabel, type Route } from '@foreshore/document';
 import { shippedShaper } from '@foreshore/text/node';
+import { demoDocument } from '../demo/src/project.ts';
 import { leastDropped } from './label-bound.ts';
 import { CORNERS, LAYOUTS, leftWithoutConflict, SHEET_H, SHEET_W, sheet, touchingNothing } from './label-study.ts';
 import { bytesPerFrame, dice, median, type Row, timeInTurn } from './measure.ts';
@@ -185,51 +188,90 @@ export function studyRows(counts: readonly number[] = [100, 250, 500, 750, 1000]
   return rows;
 }
 
-export function labelRows(counts: readonly number[] = [300, 3000], seconds = 30): Row[] {
+/** A flight of `seconds` past labels: calm, overlap and time, against the same labels where they may overlap. */
+function flightRow(name: string, of: (apart: boolean) => Document, n: number, seconds: number, poseAt: (timeS: number) => Pose): Row {
   const text = shippedShaper();
-  return counts.map((n) => {
-    const solvers = [true, false].map((apart) => {
-      const document = scene(n, apart);
-      return makeSolver(arrange(compile(document, null), document.viewers.desk as never, text));
-    }) as [Solver, Solver];
-    const flight = new Flight();
-    const times: [number[], number[]] = [[], []];
-    let [changes, most, shown, frames] = [0, 0, 0, 0];
-    const last = new Int8Array(n).fill(-1);
-    for (let tick = 0; tick <= seconds / TICK_S; tick++) {
-      flight.timeS = tick * TICK_S;
-      flight.head = poseAt(flight.timeS);
-      solvers.forEach((solver, k) => {
-        const before = performance.now();
-        solve(solver, flight);
-        times[k as 0 | 1].push(performance.now() - before);
-      });
-      const [kept] = solvers;
-      if (tick % 10 === 0) most = Math.max(most, overlap(kept));
-      frames++;
-      for (let i = 0; i < n; i++) {
-        const at = kept.f.failed[i] === Verdict.Shown ? (kept.m.apartAt[i] as number) : -1;
-        if (at >= 0) shown++;
-        if (at >= 0 && last[i] !== -1 && last[i] !== at) changes++;
-        last[i] = at;
-      }
-    }
-    const [kept] = solvers;
-    const standing = new Flight();
-    const bytes = bytesPerFrame(200, () => {
-      standing.timeS += TICK_S;
-      solve(kept, standing);
+  const solvers = [true, false].map((apart) => {
+    const document = of(apart);
+    return makeSolver(arrange(compile(document, null), document.viewers.desk as never, text));
+  }) as [Solver, Solver];
+  const [kept] = solvers;
+  const { count } = kept.c;
+  const flight = new Flight();
+  const times: [number[], number[]] = [[], []];
+  let [changes, blinks, most, shown, frames] = [0, 0, 0, 0, 0];
+  let shortestBlinkS = Number.POSITIVE_INFINITY;
+  const last = new Int8Array(count).fill(-1);
+  const goneS = new Float64Array(count).fill(Number.NaN);
+  for (let tick = 0; tick <= seconds / TICK_S; tick++) {
+    flight.timeS = tick * TICK_S;
+    flight.head = poseAt(flight.timeS);
+    solvers.forEach((solver, k) => {
+      const before = performance.now();
+      solve(solver, flight);
+      times[k as 0 | 1].push(performance.now() - before);
     });
-    return {
-      name: 'labels that keep apart, each frame of a flight, against labels that overlap',
-      n,
-      medianMs: median(times[0]),
-      ratio: median(times[0]) / median(times[1]),
-      mostMs: Math.max(...times[0].slice(30)),
-      shownAtOnce: shown / frames,
-      changesPerLabelAndS: shown === 0 ? 0 : changes / (shown / frames) / seconds,
-      mostOverlapPx: most,
-      bytesPerFrame: bytes,
-    };
+    if (tick % 10 === 0) most = Math.max(most, overlap(kept));
+    frames++;
+    for (let i = 0; i < count; i++) {
+      const at = kept.f.failed[i] === Verdict.Shown ? (kept.m.apartAt[i] as number) : -1;
+      if (at >= 0) shown++;
+      if (at >= 0 && last[i] !== -1 && last[i] !== at) changes++;
+      const gaveWay = at < 0 && (kept.f.apartBy[i] as number) >= 0;
+      if (gaveWay && last[i] !== -1) goneS[i] = flight.timeS;
+      if (at >= 0 && !Number.isNaN(goneS[i] as number)) {
+        blinks++;
+        shortestBlinkS = Math.min(shortestBlinkS, flight.timeS - (goneS[i] as number));
+      }
+      if (!gaveWay) goneS[i] = Number.NaN;
+      last[i] = at;
+    }
+  }
+  const standing = new Flight();
+  const bytes = bytesPerFrame(200, () => {
+    standing.timeS += TICK_S;
+    solve(kept, standing);
   });
+  const perLabelAndS = (of: number): number => (shown === 0 ? 0 : of / (shown / frames) / seconds);
+  return {
+    name,
+    n,
+    medianMs: median(times[0]),
+    ratio: median(times[0]) / median(times[1]),
+    mostMs: Math.max(...times[0].slice(30)),
+    shownAtOnce: shown / frames,
+    changesPerLabelAndS: perLabelAndS(changes),
+    blinksPerLabelAndS: perLabelAndS(blinks),
+    shortestBlinkS,
+    mostOverlapPx: most,
+    bytesPerFrame: bytes,
+  };
+}
+
+/** So many labels about the ways that the demo's routes take, and nothing else of the demo. */
+function alongRoute(n: number, apart: boolean, route: Route): Document {
+  const document = scene(n, apart);
+  const random = dice(1981);
+  for (const anchor of Object.values(document.anchors)) {
+    if (anchor.kind !== 'surface') continue;
+    const [x, y, z] = (route.poses[Math.floor(random() * route.poses.length)] as Route['poses'][number]).position;
+    anchor.position = [x + (random() - 0.5) * 40, y + (random() - 0.5) * 4, z + (random() - 0.5) * 40];
+  }
+  return document;
+}
+
+export function labelRows(counts: readonly number[] = [300, 3000], seconds = 30): Row[] {
+  const name = 'labels that keep apart, each frame of a flight, against labels that overlap';
+  return [
+    ...counts.map((n) => flightRow(name, (apart) => scene(n, apart), n, seconds, poseAt)),
+    ...Object.values(demoDocument().routes).map((route) =>
+      flightRow(
+        `the same on the demo's route ${route.name}`,
+        (apart) => alongRoute(300, apart, route),
+        300,
+        routeDurationS(route),
+        (timeS) => routePose(route, timeS),
+      ),
+    ),
+  ];
 }

@@ -154,7 +154,7 @@ describe('labels that keep apart', () => {
     expect(beside({ ...makeCrosshair('Aim', null, 'a9'), sizePx: 300, armPx: 40 })).toEqual([Verdict.Place, 'hud']);
     expect(beside({ ...makeDirection('Blows', null, 'a9'), sizePx: 300 })).toEqual([Verdict.Shown, undefined]);
   });
-  it('on the way: no overlap at any frame, few changes of place, no blink shorter than half a second', () => {
+  it('on the way: no overlap at any frame, few changes of place, none within two seconds of the last, no blink shorter than half a second', () => {
     const random = (() => {
       let seed = 7;
       return () => (seed = (seed * 1103515245 + 12345) % 2147483648) / 2147483648;
@@ -163,7 +163,10 @@ describe('labels that keep apart', () => {
     const solver = solverOf(scene(places));
     const seconds = 20;
     let [changes, most, shortest] = [0, 0, Number.POSITIVE_INFINITY];
-    const last = new Map<number, { at: number; s: number }>();
+    const last = new Map<number, number>();
+    // When each came to where it is.
+    const cameS = new Map<number, number>();
+    let soonest = Number.POSITIVE_INFINITY;
     const gone = new Map<number, number>();
     for (let step = 0; step <= seconds * 60; step++) {
       const timeS = (step / 60) as number;
@@ -174,8 +177,13 @@ describe('labels that keep apart', () => {
       for (let i = 0; i < solver.c.count; i++) {
         const isOn = solver.f.failed[i] === Verdict.Shown;
         const at = isOn ? (solver.m.apartAt[i] as number) : -1;
-        const before = last.get(i);
-        if (isOn && before && before.at >= 0 && before.at !== at) changes++;
+        const before = last.get(i) ?? -1;
+        if (isOn && before >= 0 && before !== at) {
+          changes++;
+          // What the first frame, which stands by itself, put anywhere came then, too.
+          soonest = Math.min(soonest, timeS - (cameS.get(i) as number));
+        }
+        if (isOn && before !== at) cameS.set(i, timeS);
         const byRoom = !isOn && (solver.f.apartBy[i] as number) >= 0;
         if (byRoom && !gone.has(i)) gone.set(i, timeS);
         if (isOn && gone.has(i)) {
@@ -183,11 +191,13 @@ describe('labels that keep apart', () => {
           gone.delete(i);
         }
         if (!isOn && !byRoom) gone.delete(i);
-        last.set(i, { at, s: timeS });
+        last.set(i, at);
       }
     }
     expect(most).toBeLessThanOrEqual(0.75);
+    expect(changes).toBeGreaterThan(5);
     expect(changes / 120 / seconds).toBeLessThan(0.2);
+    expect(soonest).toBeGreaterThanOrEqual(2 - TICK_S);
     expect(shortest).toBeGreaterThanOrEqual(0.5 - TICK_S);
   });
   it('may touch for so long where that is asked: no pair longer, none that comes touches, and fewer changes of place', () => {

@@ -146,7 +146,8 @@ export class Memory extends Columns {
   readonly trailFree: Float64Array;
   /**
    * One a row, of what keeps apart from others: 1 while it is shown by that, and while it is hidden by that; at which of its places,
-   * and which row it gave way to; where its anchor was seen at the last tick, and when; since when it might come back, or go home.
+   * and which row it gave way to; where its anchor was seen at the last tick, and when; since when it might come back, or go home; since when
+   * it holds the place it has.
    */
   readonly apartIn: Uint8Array;
   readonly apartOut: Uint8Array;
@@ -156,6 +157,7 @@ export class Memory extends Columns {
   readonly apartY: Float64Array;
   readonly apartS: Float64Array;
   readonly apartFreeS: Float64Array;
+  readonly apartHeldS: Float64Array;
   /** Since when it touches others that go before it; and where it rests, pixels: as it was at the last tick, and on whole ones, NaN while it moves. */
   readonly touchS: Float64Array;
   readonly restX: Float64Array;
@@ -221,6 +223,7 @@ export class Memory extends Columns {
     this.apartY = this.numbers(counts.rows);
     this.apartS = this.numbers(counts.rows, NEVER);
     this.apartFreeS = this.numbers(counts.rows, NONE);
+    this.apartHeldS = this.numbers(counts.rows, NEVER);
     this.touchS = this.numbers(counts.rows, NONE);
     this.restX = this.numbers(counts.rows, NONE);
     this.restY = this.numbers(counts.rows, NONE);

@@ -27,6 +27,8 @@ const ROOM_PX = 6;
 /** So long a place must have been free before a hidden label comes back, and one that moved goes home, seconds. */
 const BACK_S = 0.5;
 const HOME_S = 2;
+/** What has come, or has changed its place, holds that place for so long: where that is taken before, it is hidden rather than moved again. */
+const HOLD_S = 2;
 /** What is hidden looks for a place at every so many-th tick. */
 const LOOK_TICKS = 5;
 /** Between an anchor and a box beside it, design pixels of the viewer. */
@@ -203,6 +205,7 @@ export function keepApart(ctx: SolveContext, atOnce: boolean): void {
     m.apartY[i] = pointY;
     m.apartS[i] = f.timeS;
     const isShown = m.apartIn[i] === 1;
+    const holds = isShown && !atOnce && f.timeS - (m.apartHeldS[i] as number) < HOLD_S - 1e-9;
     // What is hidden waits for its place anyway: it is looked for now and then, by a few at each tick.
     if (!isShown && m.apartOut[i] === 1 && !atOnce && (tick + i) % LOOK_TICKS !== 0) {
       hide(ctx, i, m.apartBy[i] as number);
@@ -217,6 +220,7 @@ export function keepApart(ctx: SolveContext, atOnce: boolean): void {
       // Where it is comes first, then its own place, then those about its anchor.
       const place = step < 0 ? now : step;
       if (step >= 0 && place === now) continue;
+      if (step >= 0 && holds) break;
       const margin = isShown && step < 0 ? MARGIN_PX : ROOM_PX;
       let left = places[at + At.RectX] as number;
       let top = places[at + At.RectY] as number;
@@ -263,8 +267,18 @@ export function keepApart(ctx: SolveContext, atOnce: boolean): void {
         continue;
       }
     }
-    if (isShown && chosen === now && now !== OWN_PLACE) chosen = homeAgain(ctx, i, now);
-    else m.apartFreeS[i] = Number.NaN;
+    if (isShown && chosen === now && now !== OWN_PLACE) {
+      // Home, once it has been free for long. A function of its own would put numbers on the heap.
+      askPlaced(ctx, i);
+      widen(ROOM_PX);
+      if (grid.meets() >= 0) m.apartFreeS[i] = Number.NaN;
+      else if (Number.isNaN(m.apartFreeS[i] as number)) m.apartFreeS[i] = f.timeS;
+      else if (f.timeS - (m.apartFreeS[i] as number) >= HOME_S - 1e-9) {
+        m.apartFreeS[i] = Number.NaN;
+        chosen = OWN_PLACE;
+      }
+    } else m.apartFreeS[i] = Number.NaN;
+    if (!isShown || chosen !== now) m.apartHeldS[i] = f.timeS;
     m.apartIn[i] = 1;
     m.apartOut[i] = 0;
     m.apartAt[i] = chosen;
@@ -410,21 +424,6 @@ function choosePlaces(ctx: SolveContext, n: number): true {
     from = to;
   }
   return true;
-}
-
-/** Home, once it has been free for long; else where it is. */
-function homeAgain(ctx: SolveContext, i: number, now: number): number {
-  const { f, m } = ctx;
-  askPlaced(ctx, i);
-  widen(ROOM_PX);
-  if (grid.meets() >= 0) {
-    m.apartFreeS[i] = Number.NaN;
-    return now;
-  }
-  if (Number.isNaN(m.apartFreeS[i] as number)) m.apartFreeS[i] = f.timeS;
-  if (f.timeS - (m.apartFreeS[i] as number) < HOME_S - 1e-9) return now;
-  m.apartFreeS[i] = Number.NaN;
-  return OWN_PLACE;
 }
 
 function hide({ f }: SolveContext, i: number, by: number): void {
