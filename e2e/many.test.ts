@@ -145,6 +145,37 @@ describe('many of one kind', () => {
     expect((await shown()).filter((row) => row.startsWith('buoys@'))).toHaveLength(3);
   });
 
+  it('tells of the node whose label was clicked, of one that is chosen, or of the one that comes farthest', async () => {
+    const { page } = session;
+    const told = () => page.$eval('nav.chain', (el) => el.getAttribute('data-row'));
+    const middleOf = (row: string) =>
+      page.evaluate((one) => {
+        const { engine, bench } = globalThis.foreshore as NonNullable<typeof globalThis.foreshore>;
+        const [x, y, w, h] = engine.solveAt('desk', engine.pose(), bench.getState().timeS).find(({ id }) => id === one)?.rect ?? [];
+        const { desk } = engine.document.viewers;
+        return [((x ?? 0) + (w ?? 0) / 2) / (desk?.widthPx ?? 0), ((y ?? 0) + (h ?? 0) / 2) / (desk?.heightPx ?? 0)];
+      }, row);
+    await open('buoys', 'place');
+    expect(await told()).toBe('buoys@Buoy 3');
+    const [u, v] = (await middleOf('buoys@Buoy 4')) as [number, number];
+    const at = await inPicture(page, u, v);
+    await page.mouse.click(at.x, at.y);
+    await page.waitForSelector('nav.chain[data-row="buoys@Buoy 4"]');
+    // The address keeps it; selected anew, it is no node in particular.
+    await page.waitForFunction(() => new URLSearchParams(window.location.search).get('node') === 'Buoy 4', { polling: 50 });
+    await open('number', 'place');
+    await open('buoys', 'place');
+    expect(await told()).toBe('buoys@Buoy 3');
+    // One that is hidden, merged into another, can be asked about.
+    await press(page, 'Reasons are of one of 4 nodes[role="combobox"]');
+    await press(page, 'Buoy 2[role="option"]');
+    await page.waitForSelector('nav.chain[data-row="buoys@Buoy 2"]');
+    expect(await step('place')).toContain('Buoy 1');
+    await press(page, 'Reasons are of one of 4 nodes[role="combobox"]');
+    await press(page, 'The one that comes farthest, then the nearest[role="option"]');
+    await page.waitForSelector('nav.chain[data-row="buoys@Buoy 3"]');
+  });
+
   it('draws the places that a label could have, and what has those that it cannot', async () => {
     const { page } = session;
     await open('buoys', 'place');

@@ -49,7 +49,7 @@ import { report } from './report.ts';
 import { rowFor } from './rows.ts';
 import { SideEffects } from './side-effects.ts';
 import { Trying } from './trying.ts';
-import { UnderPoint } from './under-point.ts';
+import { type Found, UnderPoint } from './under-point.ts';
 import { type ComingPicture, ViewerPainter } from './viewer-painter.ts';
 
 /** A game that has said nothing for so long stands still. */
@@ -61,6 +61,7 @@ const DRAWN = [
   'route',
   'timeS',
   'selection',
+  'node',
   'mode',
   'outside',
   'whole',
@@ -568,7 +569,7 @@ export class Engine {
     return this.under.aimed();
   }
   /** The front-most element under a point of the picture that is of a wanted sort. */
-  elementAt(u: number, v: number, wanted?: (element: Element) => boolean): string | null {
+  elementAt(u: number, v: number, wanted?: (element: Element) => boolean): Found | null {
     return this.under.elementAt(u, v, wanted);
   }
 }

@@ -42,7 +42,7 @@ import type { Pinned, Spot } from '../edits/edits.ts';
 import { nearestPin } from '../edits/snap.ts';
 import { type Hover, useBench } from '../state/bench.ts';
 import { type Carried, carriedAs } from './carry.ts';
-import { rowFor } from './rows.ts';
+import { nodesOf, rowFor } from './rows.ts';
 
 /** The inner box of a group's row, in the viewer's pixels; null where the row is no group. */
 function roomIn(solver: Solver, row: number): { left: number; top: number; right: number; bottom: number } | null {
@@ -554,6 +554,12 @@ export class Places {
     if (!inFront) return null;
     const metresPerPx = 1 / pixelsPerMetre(a.projection, depthM);
     return { centre: [x, y], at: [x + reach / metresPerPx, y], metresPerPx };
+  }
+
+  /** The nodes that an element stands at, in the order of the level; none where it is one place only. */
+  nodesOf(id: string): string[] {
+    const solver = this.engine.frameOf(useBench.getState().viewer);
+    return solver ? nodesOf(solver, id) : [];
   }
 
   /** What the gates of an element are about, as lines and points in the chosen viewer's pixels; null where it has none. */

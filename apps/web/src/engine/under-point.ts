@@ -4,10 +4,17 @@ import { type Element, KINDS } from '@foreshore/document';
 import type { LevelModel } from '@foreshore/level';
 import { type Hover, useBench } from '../state/bench.ts';
 import { outsideProjection } from './outside.ts';
+import { nodeOfRow } from './rows.ts';
 
 const REACH_M = 4000;
 /** How far it is looked for what is aimed at, as far as a feed of it may reach. */
 const AIM_M = 1000;
+
+/** An element under a point. */
+export interface Found {
+  id: string;
+  node: string | null;
+}
 
 /** What is looked at. */
 export interface UnderHost {
@@ -71,19 +78,19 @@ export class UnderPoint {
     };
   }
 
-  /** The front-most element under a point of the picture that is of a wanted sort. */
-  elementAt(u: number, v: number, wanted: (element: Element) => boolean = () => true): string | null {
+  /** The front-most element under a point of the picture that is of a wanted sort; with its node, where it stands at many. */
+  elementAt(u: number, v: number, wanted: (element: Element) => boolean = () => true): Found | null {
     const solver = this.host.frameOf(useBench.getState().viewer);
     if (!solver || useBench.getState().outside || this.host.showsWhole()) return null;
     const { c, a } = solver;
     const [x, y] = [u * a.projection.widthPx, v * a.projection.heightPx];
-    let found: string | null = null;
+    let found = -1;
     // Back to front, as it is painted; the last one that is hit lies in front.
     for (const row of paintedRows(solver)) {
       const element = c.elements[row];
       if (!element || !KINDS[element.kind].hasBox || !isSeen(solver, row) || !wanted(element)) continue;
-      if (within(solver, row, x, y)) found = c.sources[row] as string;
+      if (within(solver, row, x, y)) found = row;
     }
-    return found;
+    return found < 0 ? null : { id: c.sources[found] as string, node: nodeOfRow(c, found) };
   }
 }

@@ -34,13 +34,14 @@ export function useReadableArea(): void {
     selection,
     area: wanted,
     areaOf,
+    node,
     viewer,
     timeS,
     playing,
     route,
     language,
     device,
-  } = useBenchPart('selection', 'area', 'areaOf', 'viewer', 'timeS', 'playing', 'route', 'language', 'device');
+  } = useBenchPart('selection', 'node', 'area', 'areaOf', 'viewer', 'timeS', 'playing', 'route', 'language', 'device');
   const { held, phase } = useLive();
   const job = useRef(0);
   // While time goes on it stands as it was.
@@ -79,7 +80,7 @@ export function useReadableArea(): void {
       send(ask);
     }
     return end;
-  }, [wanted, areaOf ?? selection, document, viewer, atS, playing, route, language, device, held, phase]);
+  }, [wanted, areaOf ?? selection, node, document, viewer, atS, playing, route, language, device, held, phase]);
 }
 
 /** Draws the area of an element, or none; it stays while others are selected. */

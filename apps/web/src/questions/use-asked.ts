@@ -39,8 +39,9 @@ const STILL_MS = 200;
 function useAsked<A>(kind: 'offers' | 'mends', wanted: boolean, read: (answer: Answer) => A[]): A[] | null {
   const engine = useEngine();
   const document = useProject(shownDocument);
-  const { selection, mode, playing, viewer, pose, timeS, route, language, device } = useBenchPart(
+  const { selection, node, mode, playing, viewer, pose, timeS, route, language, device } = useBenchPart(
     'selection',
+    'node',
     'mode',
     'playing',
     'viewer',
@@ -69,7 +70,7 @@ function useAsked<A>(kind: 'offers' | 'mends', wanted: boolean, read: (answer: A
       clearTimeout(timer);
       forget();
     };
-  }, [wanted, selection, document, mode, playing, viewer, pose, timeS, route, language, device, held, phase, forced]);
+  }, [wanted, selection, node, document, mode, playing, viewer, pose, timeS, route, language, device, held, phase, forced]);
   return answers;
 }
 

@@ -52,6 +52,8 @@ export interface BenchStore {
   route: string;
   timeS: number;
   selection: string | null;
+  /** Of the many nodes that the selection stands at, the one that is spoken of; null: the one that came farthest in the chain. */
+  node: string | null;
   /** Selected besides, in the order in which they were. */
   also: readonly string[];
   mode: Mode;
@@ -111,6 +113,7 @@ export const useBench = create<BenchStore>(() => ({
   route: '',
   timeS: 0,
   selection: null,
+  node: null,
   also: [],
   mode: 'look',
   outside: false,
@@ -148,11 +151,11 @@ export const useBench = create<BenchStore>(() => ({
 export const useBenchPart = <K extends keyof BenchStore>(...keys: K[]): Pick<BenchStore, K> =>
   useBench(useShallow((s) => Object.fromEntries(keys.map((key) => [key, s[key]])) as Pick<BenchStore, K>));
 
-/** Selects one alone, or with those selected before: then once more lets it go again. */
-export function select(id: string | null, besides = false): void {
+/** Selects one alone, at one of the nodes that it stands at; or with those selected before: then once more lets it go again. */
+export function select(id: string | null, besides = false, node: string | null = null): void {
   const { selection, also } = useBench.getState();
   if (!besides || id === null || selection === null) {
-    useBench.setState({ selection: id, also: [] });
+    useBench.setState({ selection: id, node, also: [] });
     return;
   }
   const all = [selection, ...also];
@@ -160,8 +163,9 @@ export function select(id: string | null, besides = false): void {
   useBench.setState({ selection: next[0] ?? null, also: next.slice(1) });
 }
 
-// Whoever selects one without saying more selects that one alone.
+// Whoever selects one without saying more selects that one alone, at none of its nodes in particular.
 useBench.subscribe((now, before) => {
+  if (now.selection !== before.selection && now.node === before.node && now.node !== null) useBench.setState({ node: null });
   if (now.selection !== before.selection && now.also === before.also && now.also.length > 0) useBench.setState({ also: [] });
 });
 
@@ -177,6 +181,7 @@ export function toQuery(s: BenchStore): string {
   if (s.route) query.set('route', s.route);
   query.set('t', round(s.timeS, 2));
   if (s.selection) query.set('sel', s.selection);
+  if (s.selection && s.node) query.set('node', s.node);
   if (s.language) query.set('lang', s.language);
   if (s.whole) query.set('see', 'all');
   if (s.pose) query.set('pose', [...s.pose.position.map((v) => round(v, 3)), ...s.pose.rotation.map((v) => round(v, 5))].join(','));
@@ -187,7 +192,9 @@ export function toQuery(s: BenchStore): string {
 export function fromQuery(text: string): Partial<BenchStore> {
   const query = new URLSearchParams(text);
   const out: Partial<BenchStore> = {};
-  const [viewer, route, selection, t, pose, language] = ['viewer', 'route', 'sel', 't', 'pose', 'lang'].map((key) => query.get(key));
+  const [viewer, route, selection, node, t, pose, language] = ['viewer', 'route', 'sel', 'node', 't', 'pose', 'lang'].map((key) =>
+    query.get(key),
+  );
   if (language) out.language = language;
   if (query.get('see') === 'all') out.whole = true;
   // Links to a moment open a step; it is not kept.
@@ -196,6 +203,7 @@ export function fromQuery(text: string): Partial<BenchStore> {
   if (viewer) out.viewer = viewer;
   if (route) out.route = route;
   if (selection) out.selection = selection;
+  if (selection && node) out.node = node;
   if (t && Number.isFinite(Number(t)) && Number(t) >= 0) out.timeS = Number(t);
   const numbers = (pose ?? '').split(',').map(Number);
   if (numbers.length === 7 && numbers.every(Number.isFinite)) {
@@ -222,6 +230,7 @@ export function useAddress(): void {
         now.route === before.route &&
         now.timeS === before.timeS &&
         now.selection === before.selection &&
+        now.node === before.node &&
         now.language === before.language &&
         now.pose === before.pose
       )

@@ -20,6 +20,7 @@ import { PanelSizeSettings } from './panel-settings.tsx';
 import { PhaseSettings } from './phase-settings.tsx';
 import { ReadableSettings } from './readable-settings.tsx';
 import { SpanSettings } from './span-settings.tsx';
+import { WhichNode } from './which-node.tsx';
 
 function ViewSettings(props: ElementProps) {
   const { id, element } = props;
@@ -457,6 +458,7 @@ export function StepSettings({ step, id }: { step: StepName; id: string }) {
           <IconX size={16} />
         </ActionIcon>
       </h2>
+      <WhichNode id={id} />
       <Now step={step} />
       <Settings id={id} element={element} document={document} />
     </section>

@@ -23,6 +23,7 @@ import { useEngine } from '../../questions/engine-context.ts';
 import { useBench, useBenchPart } from '../../state/bench.ts';
 import { useShown } from '../../state/beside.tsx';
 import { kindWord } from '../../words/kinds.ts';
+import { WhichNode } from '../chain/which-node.tsx';
 import { CrosshairContent } from './crosshair-content.tsx';
 import { DirectionContent } from './direction-content.tsx';
 import { FlickerNote } from './flicker-note.tsx';
@@ -68,16 +69,6 @@ const CONTENT: { [K in ElementKind]: (id: string, element: ElementOf<K>, documen
 };
 
 const NO_BAND: readonly Stretch[] = [];
-
-/** Where an element stands at many nodes, the one that the Reasons are of; it alone is made anew with every picture. */
-function WhichNode() {
-  const node = useBench((s) => s.info?.node);
-  return node ? (
-    <>
-      . Reasons are of <b>{node.name}</b>, one of {node.of} nodes
-    </>
-  ) : null;
-}
 
 export function Content() {
   const engine = useEngine();
@@ -143,7 +134,6 @@ export function Content() {
       </h2>
       <p className="hint">
         {kindWord(element)}, {whereOf(document, element)}
-        <WhichNode />
         {around && (
           <>
             {'. '}
@@ -153,6 +143,7 @@ export function Content() {
           </>
         )}
       </p>
+      <WhichNode id={selection} />
       {loose.length > 0 && (
         <ul className="unfinished">
           {loose.map((what) => (

@@ -6,6 +6,7 @@ import { type Handle, resizedBy } from '../../edits/resize.ts';
 import { type Guide, type Rect, snap } from '../../edits/snap.ts';
 import { anchorIdOf, zoneResized } from '../../edits/zone.ts';
 import type { Engine } from '../../engine/engine.ts';
+import type { Found } from '../../engine/under-point.ts';
 import { select, useBench } from '../../state/bench.ts';
 import { change, draft, dropDraft, useProject } from '../../state/project.ts';
 
@@ -19,7 +20,7 @@ const PIN_PX = 16;
 type Onto = ((x: number, y: number) => [number, number]) | null;
 
 export type Drag =
-  | { kind: 'look'; x: number; y: number; moved: boolean; hit: string | null }
+  | { kind: 'look'; x: number; y: number; moved: boolean; hit: Found | null }
   | { kind: 'offset'; id: string; x: number; y: number; from: [number, number]; box: Rect | null; onto: Onto; moved: boolean }
   | { kind: 'resize'; id: string; x: number; y: number; handle: Handle; from: Element; size: [number, number]; onto: Onto; moved: boolean }
   | { kind: 'anchor'; id: string; moved: boolean }
@@ -116,7 +117,8 @@ export function useDrag({ engine, document, scale, widthPx, heightPx, at }: Drag
     } else if (
       selection &&
       element &&
-      isWithin(document, found, selection) &&
+      found &&
+      isWithin(document, found.id, selection) &&
       !outside &&
       !event.shiftKey &&
       isMovable(document, element)
@@ -219,15 +221,16 @@ export function useDrag({ engine, document, scale, widthPx, heightPx, at }: Drag
     setDrag(null);
     setGuides([]);
     if (drag.kind === 'look') {
-      if (!drag.moved && selects) select(drag.hit, event.shiftKey);
+      if (!drag.moved && selects) select(drag.hit?.id ?? null, event.shiftKey, drag.hit?.node);
       return;
     }
     const { draft: drafted } = useProject.getState();
     useBench.setState({ hover: null });
-    // A click on what is inside of the selection selects that.
+    // A click on what is inside of the selection selects that; one on another node of it, that node.
     if (!drag.moved && drag.kind === 'offset') {
       const hit = engine.elementAt(...at(event));
-      if (hit && hit !== drag.id) select(hit, event.shiftKey);
+      const isOther = hit && (hit.id !== drag.id || hit.node !== useBench.getState().node);
+      if (isOther) select(hit.id, event.shiftKey, hit.node);
     }
     if (drag.moved && drafted) change(DRAG_NAMES[drag.kind], () => drafted);
     else dropDraft();

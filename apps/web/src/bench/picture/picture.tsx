@@ -165,7 +165,7 @@ export function Picture() {
     const [u, v] = at(event);
     const found = engine.elementAt(u, v);
     if (found) {
-      if (found === selection && document.elements[found]?.kind === 'label') useBench.setState({ typing: found });
+      if (found.id === selection && document.elements[found.id]?.kind === 'label') useBench.setState({ typing: found.id });
       return;
     }
     const ground = engine.pick(u, v);

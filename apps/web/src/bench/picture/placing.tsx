@@ -28,7 +28,7 @@ export const chosenAt = (engine: Engine, u: number, v: number, hover: Hover | nu
   at: [u, v],
   hover,
   face: hover ? engine.places.faceAt(hover) : null,
-  group: engine.elementAt(u, v, (element) => element.kind === 'group'),
+  group: engine.elementAt(u, v, (element) => element.kind === 'group')?.id ?? null,
 });
 
 const isStretched = ({ elements }: Document, id: string): boolean => {
