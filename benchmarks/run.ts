@@ -2,7 +2,7 @@
 import { benchViewRows } from './bench-view.ts';
 import { checkRows } from './checks.ts';
 import { glassRows } from './glass.ts';
-import { labelRows, studyRows } from './labels.ts';
+import { boundRows, labelRows, studyRows } from './labels.ts';
 import { largeRows } from './large.ts';
 import type { Row } from './measure.ts';
 import { panelRows } from './panels.ts';
@@ -18,6 +18,7 @@ const PARTS: Record<string, () => Row[] | Promise<Row[]>> = {
   sightlines: sightlineRows,
   panels: () => panelRows(),
   labels: () => [...studyRows(), ...labelRows()],
+  bounds: boundRows,
   prompts: promptRows,
   runtime: () => runtimeRows(),
   checks: checkRows,
