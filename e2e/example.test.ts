@@ -2,6 +2,7 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { PNG } from 'pngjs';
 import type { Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import { WebSocket } from 'ws';
@@ -152,6 +153,97 @@ describe('the example game', () => {
     await stand(-44.98, 3.43, -29.4, yaw, pitch);
     await page.keyboard.press('KeyX');
     await page.waitForFunction(() => globalThis.causeway.game.heard[0]?.name === 'Prime the pump');
+    expect(session.errors).toEqual([]);
+  });
+
+  it('boxes of the page in place of a canvas: the same picture, with panels; what stays the same is not touched', async () => {
+    // From the first bundle, before the pump's panel.
+    await page.goto(`${server.address}?paint=boxes`);
+    await page.waitForFunction(() => globalThis.causeway?.game.frames > 1);
+    await page.waitForSelector('#boxes [data-element="vitals"]');
+    await page.waitForSelector('#boxes image[href^="/bundles/first/pictures/"]');
+    await stand(-44.98, 3.43, -29.4, 1.25);
+    await isShown('pump-prime');
+    // A module of the page: what is imported there is not the test's.
+    await page.addScriptTag({
+      type: 'module',
+      content: `
+        import { Boxes } from '/runtime/foreshore-boxes.js';
+        import { paint } from '/runtime/foreshore-canvas.js';
+        import { measuredBy, Runtime } from '/runtime/foreshore-runtime.js';
+        const { bundle } = causeway.runtime();
+        // The game stands still.
+        globalThis.requestAnimationFrame = () => 0;
+        const parts = await Promise.all(bundle.needs.map(async (part) => (await import('/runtime/foreshore-' + part + '.js'))[part]));
+        const letters = measuredBy(document.createElement('canvas').getContext('2d'), 'serif');
+        const standing = () => {
+          const ui = new Runtime(bundle, { parts, letters });
+          ui.resize(innerWidth, innerHeight);
+          ui.setPhase('roaming');
+          const { x, y, z } = causeway.game.eye;
+          const rotation = [0, Math.sin(1.25 / 2), 0, Math.cos(1.25 / 2)];
+          for (let k = 0; k < 20; k++) ui.frame({ timeS: k / 30, pose: { position: [x, y, z], rotation } });
+          return ui;
+        };
+        const all = document.createElement('div');
+        all.style.cssText = 'position:fixed;inset:0;background:#446';
+        all.innerHTML = '<canvas id="flat"></canvas><div id="ours" style="position:absolute;inset:0;overflow:hidden"></div>';
+        document.body.append(all);
+        const [canvas, root] = all.children;
+        Object.assign(canvas, { width: innerWidth, height: innerHeight });
+        let boxes;
+        globalThis.compare = (by) => {
+          const ui = by === 'outlines' ? causeway.runtime() : standing();
+          boxes?.clear();
+          boxes = new Boxes(ui, root);
+          const context = canvas.getContext('2d');
+          context.clearRect(0, 0, canvas.width, canvas.height);
+          paint(ui, context);
+          boxes.paint();
+          const touched = new MutationObserver(() => {});
+          touched.observe(root, { subtree: true, childList: true, attributes: true, characterData: true });
+          boxes.paint();
+          return touched.takeRecords().length;
+        };
+        globalThis.clearBoxes = () => boxes.clear();
+      `,
+    });
+    await page.waitForFunction(() => 'compare' in globalThis, { polling: 50 });
+    const compare = (by: 'outlines' | 'measured') =>
+      page.evaluate((one) => (globalThis as unknown as { compare(by: string): number }).compare(one), by);
+    const shot = async (id: string) => {
+      await page.$$eval(
+        '#flat, #ours',
+        (all, wanted) => {
+          for (const one of all) (one as HTMLElement).style.visibility = one.id === wanted ? 'visible' : 'hidden';
+        },
+        id,
+      );
+      return PNG.sync.read(Buffer.from(await page.screenshot()));
+    };
+    // Painted once more from the same frame, nothing of the page changes.
+    expect(await compare('outlines')).toBe(0);
+    const [flat, boxes] = [await shot('flat'), await shot('ours')];
+    let off = 0;
+    let painted = 0;
+    for (let k = 0; k < flat.data.length; k += 4) {
+      const differ = (a: PNG, b: readonly number[]) => [0, 1, 2].some((c) => Math.abs((a.data[k + c] as number) - (b[c] as number)) > 64);
+      if (differ(flat, [...boxes.data.subarray(k, k + 3)])) off++;
+      if (differ(flat, [0x44, 0x44, 0x66])) painted++;
+    }
+    // All that is painted is some 9,000 pixels that differ so much from the ground; the panel's edges and letters are smoothed otherwise.
+    expect(painted).toBeGreaterThan(5_000);
+    expect(off).toBeLessThan(1_500);
+    // Letters that the page measures are texts of the page, on panels, too.
+    expect(await compare('measured')).toBe(0);
+    const [left, right] = await page.$$eval('#ours text', (all) => {
+      const box = all.find(({ textContent }) => textContent === 'Prime the pump')?.getBoundingClientRect();
+      return [box?.left ?? 0, box?.right ?? 0];
+    });
+    expect(left).toBeGreaterThan(250);
+    expect(right).toBeLessThan(350);
+    await page.evaluate(() => (globalThis as unknown as { clearBoxes(): void }).clearBoxes());
+    expect(await page.$$eval('#ours > *', (all) => all.length)).toBe(0);
     expect(session.errors).toEqual([]);
   });
 

@@ -3,6 +3,7 @@
  * bundle; the game gives it a camera, a time and values, and hears of actions. Another bundle may take its place while the game runs.
  */
 import * as THREE from 'three';
+import { Boxes } from '/runtime/foreshore-boxes.js';
 import { Panels } from '/runtime/foreshore-canvas.js';
 import { connect } from '/runtime/foreshore-connect.js';
 import { lettersOf } from '/runtime/foreshore-letters.js';
@@ -83,7 +84,11 @@ async function play(name, edited = null) {
   // What the interface sets by itself, the slider of the lamp for one, the game takes over.
   const use = new Use(ui, ({ feed, value }) => feed === 'lamp' && (game.lamp = value));
   use.take('aim');
-  return { name, ui, use, level, panels: new Panels(ui), pictures };
+  // With `?paint=boxes` in the address the interface is boxes of the page; else it is on a canvas, and panels are quads of the world.
+  const isBoxes = new URLSearchParams(location.search).get('paint') === 'boxes';
+  const hrefOf = (hash) => bundle.pictures[hash] && `/bundles/${name}/${bundle.pictures[hash]}`;
+  const boxes = isBoxes ? new Boxes(ui, document.getElementById('boxes'), hrefOf) : null;
+  return { name, ui, use, level, panels: new Panels(ui), boxes, pictures };
 }
 
 /** What the interface sends, the game does. */
@@ -105,6 +110,7 @@ async function swap(edited = null) {
   try {
     const next = await play(edited ? playing.name : playing.name === 'first' ? 'second' : 'first', edited);
     for (const { mesh } of quads.values()) scene.remove(mesh);
+    playing.boxes?.clear();
     quads.clear();
     playing = next;
     resize();
@@ -287,13 +293,14 @@ function frame(now) {
   camera.position.copy(game.eye);
   camera.rotation.set(game.pitch, game.yaw, 0);
   camera.updateMatrixWorld();
-  const { ui, use, level, panels, pictures } = playing;
+  const { ui, use, level, panels, boxes, pictures } = playing;
   tell(ui, timeS);
   use.advance(dt);
   ui.frame({ timeS, view: camera.matrixWorldInverse.elements, projection: camera.projectionMatrix.elements });
   moveNodes(level);
   over.clearRect(0, 0, overCanvas.width, overCanvas.height);
-  showPanels(panels.paint(over, (hash) => pictures.get(hash)));
+  if (boxes) boxes.paint();
+  else showPanels(panels.paint(over, (hash) => pictures.get(hash)));
   renderer.render(scene, camera);
   game.frames++;
   requestAnimationFrame(frame);

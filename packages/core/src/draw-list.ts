@@ -76,13 +76,15 @@ export interface PanelDrawing {
   /** Its number among the panels: `frame.panels` says where it stands. */
   panel: number;
   items: DrawItem[];
+  /** Before which item of the rest it comes. */
+  before: number;
 }
 
 /** The panels that are shown, each drawn by itself; and all else, as `drawList` has it, without them. */
 export function drawPanelsApart(ctx: SolveContext, view = 0): { rest: DrawList; panels: PanelDrawing[] } {
   const panels: PanelDrawing[] = [];
-  const rest = drawWith(ctx, view, null, [], (_, items, row, panel) => {
-    panels.push({ row, panel, items });
+  const rest = drawWith(ctx, view, null, [], (list, items, row, panel) => {
+    panels.push({ row, panel, items, before: list.length });
   });
   return { rest, panels };
 }

@@ -91,6 +91,8 @@ describe('the runtime', () => {
     expect(sizes['foreshore-runtime']?.gzipped).toBeLessThan(29_050);
     for (const part of ['apart', 'trailing', 'motions', 'measure', 'many', 'directions', 'calm', 'tool'])
       expect(sizes[`foreshore-${part}`]?.gzipped).toBeLessThan(6_000);
+    expect(sizes['foreshore-boxes']?.gzipped).toBeLessThan(17_000);
+    expect(sizes['foreshore-canvas']?.gzipped).toBeLessThan(23_000);
   });
   it('refuses what it cannot play, and says what is lacking', () => {
     const bundle = bundleOf(document);

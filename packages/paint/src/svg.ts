@@ -67,7 +67,8 @@ function pictureFilter(id: string, { tint, saturation, blurPx }: PictureItem, sc
   return parts.length ? `<filter id="${id}" color-interpolation-filters="sRGB">${parts.join('')}</filter>` : '';
 }
 
-function pictureSvg(item: PictureItem, n: number, pictures: SvgPictures): string {
+/** @param n numbers what its filter is called: another one for each picture of a page. */
+export function pictureSvg(item: PictureItem, n: number, pictures: SvgPictures): string {
   const href = pictures(item.picture);
   if (href === undefined) return '';
   if (item.mesh) return meshSvg(item, n, href);
@@ -100,7 +101,8 @@ function screenSvg({ effect, amount, colour }: ScreenItem, n: number, list: Draw
   return `<radialGradient id="vignette-${n}" gradientUnits="userSpaceOnUse" cx="${round(list.widthPx / 2)}" cy="${round(list.heightPx / 2)}" r="${round(reach)}">${stop(0.4, 0)}${stop(1, 1)}</radialGradient>${rect(`fill="url(#vignette-${n})"`, '')}`;
 }
 
-function itemSvg(item: Shape): string {
+/** Lines, arcs, plates, shapes and texts with outlines. */
+export function itemSvg(item: Shape): string {
   const opacity = item.opacity < 1 ? ` opacity="${round(item.opacity)}"` : '';
   if (item.kind === 'line')
     return `<line x1="${round(item.x1)}" y1="${round(item.y1)}" x2="${round(item.x2)}" y2="${round(item.y2)}" ${colourOf(item.colour, 'stroke')} stroke-width="${round(item.widthPx)}" stroke-linecap="round"${opacity}/>`;
