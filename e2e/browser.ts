@@ -215,7 +215,7 @@ export async function editAt(address: string, id: string, edit: (document: Docum
 
 /** Low Water with a whole check of one of its routes; its id. */
 export async function checkedProject(address: string): Promise<string> {
-  const id = await createProject(address, { from: 'demo' });
+  const id = await createProject(address, { from: 'demo', measured: false });
   await editAt(address, id, (d) => {
     d.checks = { routes: ['into-the-pump-house'], viewers: ['desk', 'phone'], languages: ['en'] };
   });

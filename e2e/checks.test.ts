@@ -260,7 +260,7 @@ describe('checks', () => {
 
   it('go on while the page is loaded again, and are cancelled', async () => {
     const { page } = session;
-    const demo = await createProject(address, { from: 'demo' });
+    const demo = await createProject(address, { from: 'demo', measured: false });
     await open(demo);
     await press(page, 'Measure');
     await page.waitForSelector('[aria-label="Measuring"]');

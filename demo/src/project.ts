@@ -299,6 +299,8 @@ export const demo = {
   level: () => fileOf('low-water.glb'),
   fileName: LEVEL_FILE,
   pictures: pictureFiles,
+  /** A check of it as it is; `npm run demo:measure` takes it anew. */
+  lastRun: () => fileOf('last-run.json.gz'),
   /** As the bench drew them; `npm run screenshots` takes them anew. */
   shelf: (which: 'now' | 'before' = 'now') => fileOf(which === 'now' ? 'shelf.jpg' : 'shelf-before.jpg'),
 };

@@ -122,8 +122,26 @@ describe('a check on the server', () => {
     expect((await check(id)).about).toMatchObject({ parts: 16, kept: 16 });
   });
 
+  it('ships with Low Water: whole, of what the project holds, and as measuring it anew gives', async () => {
+    const { id, revision } = (await call('POST', '/api/projects', { from: 'demo' })).body;
+    const [shipped] = await list(id);
+    expect(shipped).toMatchObject({ state: 'done', revision });
+    const { results, parts } = (await call('GET', `/api/projects/${id}/checks/${shipped?.id}`)).body as CheckRun;
+    expect(results).toHaveLength(parts.length);
+    // All of it is taken over by the next.
+    expect((await check(id)).about).toMatchObject({ parts: parts.length, kept: parts.length });
+    const anew = (await call('POST', '/api/projects', { from: 'demo', measured: false })).body.id;
+    expect(await list(anew)).toEqual([]);
+    await edit(anew, (d) => {
+      d.checks = { ...d.checks, routes: ['with-the-scope'], viewers: ['desk', 'phone'], languages: ['de'] };
+    });
+    const { run } = await check(anew);
+    expect(run.results).toHaveLength(2);
+    for (const result of run.results) expect(results).toContainEqual(result);
+  });
+
   it('is cancelled, one at a time, and keeps the last whole one; what is chosen alone is measured', async () => {
-    const { id } = (await call('POST', '/api/projects', { from: 'demo' })).body;
+    const { id } = (await call('POST', '/api/projects', { from: 'demo', measured: false })).body;
     await edit(id, (d) =>
       Object.assign(d, { checks: { routes: ['with-the-scope'], viewers: ['desk'], languages: ['en'], off: ['neverShown'] } }),
     );
@@ -157,7 +175,7 @@ describe('a check on the server', () => {
   });
 
   it('that a kill cuts short says so, and the last whole one is there', async () => {
-    const { id } = (await call('POST', '/api/projects', { from: 'demo' })).body;
+    const { id } = (await call('POST', '/api/projects', { from: 'demo', measured: false })).body;
     await edit(id, (d) => Object.assign(d, { checks: { routes: ['with-the-scope'], viewers: ['desk'], languages: ['en'] } }));
     const { about } = await check(id);
     await edit(id, (d) => Object.assign(d, { checks: {} }));

@@ -32,13 +32,26 @@ interface Going {
 const sha256 = (text: string): string => createHash('sha256').update(text).digest('hex');
 
 /** What each part's result depends on, by part; what is the same for a language is gone through once. */
-function digestsOf(document: Document, parts: readonly CheckPart[]): Record<string, string> {
+export function digestsOf(document: Document, parts: readonly CheckPart[]): Record<string, string> {
   const shared = new Map(
     [...new Set(parts.map(({ language }) => language))].map((tag) => [tag, sha256(partContent.shared(document, tag))]),
   );
   return Object.fromEntries(
     parts.map((part) => [partKey(part), sha256(`${shared.get(part.language)} ${partContent.own(document, part)}`)]),
   );
+}
+
+/** Results of parts, and by part what each depends on. */
+export interface Measured {
+  results: PartResult[];
+  digests: Record<string, string>;
+}
+
+/** How many findings of each kind there are. */
+function countsOf(run: CheckRun): Record<string, number> {
+  const counts: Record<string, number> = {};
+  for (const { kind } of findingsOf(run)) counts[kind] = (counts[kind] ?? 0) + 1;
+  return counts;
 }
 
 export class Checks {
@@ -80,6 +93,22 @@ export class Checks {
     );
   }
 
+  /** A check that was measured elsewhere: it is kept where it is whole, and of what the project holds now; else it is let go. */
+  bring(project: string, { results, digests: measured }: Measured): void {
+    const { document, revision } = this.store.read(project);
+    const parts = partsOf(document);
+    const digests = digestsOf(document, parts);
+    const known = new Map(results.map((result) => [partKey(result), result]));
+    const found = parts.flatMap((part) => {
+      const key = partKey(part);
+      return measured[key] === digests[key] ? (known.get(key) ?? []) : [];
+    });
+    if (found.length < parts.length) return;
+    const run = { ...beginRun(document, sha256(JSON.stringify(document)), parts), results: found };
+    const id = this.store.beginCheck({ projectId: project, revision, parts: parts.length, kept: 0 });
+    this.store.endCheck(id, { state: 'done', counts: countsOf(run), run, digests });
+  }
+
   private async measure(project: string, document: Document, going: Going, digests: Record<string, string>): Promise<void> {
     const { id, run, results, stop } = going;
     const waiting = run.parts.filter((part) => !results.has(partKey(part)));
@@ -103,9 +132,7 @@ export class Checks {
     try {
       await Promise.all(Array.from({ length: this.turns.most }, one));
       const whole = { ...run, results: run.parts.flatMap((part) => results.get(partKey(part)) ?? []) };
-      const counts: Record<string, number> = {};
-      for (const { kind } of findingsOf(whole)) counts[kind] = (counts[kind] ?? 0) + 1;
-      ended = stop.signal.aborted ? { state: 'cancelled' } : { state: 'done', counts, run: whole, digests };
+      ended = stop.signal.aborted ? { state: 'cancelled' } : { state: 'done', counts: countsOf(whole), run: whole, digests };
     } catch (error) {
       ended = stop.signal.aborted ? { state: 'cancelled' } : { state: 'failed', why: (error as Error).message };
       stop.abort();

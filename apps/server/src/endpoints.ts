@@ -1,6 +1,7 @@
 /** The API: what can be asked, with the schemas that both check requests and describe them (OpenAPI 3.1). */
 
 import { existsSync } from 'node:fs';
+import { gunzipSync } from 'node:zlib';
 import {
   boundsFault,
   type Document,
@@ -35,7 +36,7 @@ import type { Store } from './store.ts';
 const createSchema = z.discriminatedUnion('from', [
   z.strictObject({ from: z.literal('empty'), name }),
   /** Low Water, as it is or with five faults to be found. */
-  z.strictObject({ from: z.literal('demo'), which: z.enum(['now', 'before']).default('now') }),
+  z.strictObject({ from: z.literal('demo'), which: z.enum(['now', 'before']).default('now'), measured: z.boolean().default(true) }),
   /** A document as a whole, such as one that a tab still has; its files are here already. */
   z.strictObject({ from: z.literal('document'), document: z.unknown() }),
   z.strictObject({
@@ -68,6 +69,8 @@ export interface Demo {
   pictures: () => Record<string, Uint8Array>;
   /** Their pictures on the shelf, JPEG. */
   shelf: (which: 'now' | 'before') => Uint8Array;
+  /** A check of it, measured before it was shipped: what `Checks.bring` takes, as JSON, packed by gzip. */
+  lastRun: () => Uint8Array;
 }
 
 /** Of all ids in a query together. */
@@ -146,6 +149,7 @@ export function endpoints(store: Store, live: Live, readers: Readers, games: Gam
     if (!next) return made;
     store.change(made.id, 0, diff(document, next), 'second', 'demo');
     for (const [number, called] of demo.revisions.entries()) store.nameRevision(made.id, number, called);
+    if (wanted.measured) checks.bring(made.id, JSON.parse(gunzipSync(demo.lastRun()).toString()));
     return store.read(made.id);
   };
   /** What a document names and the disk has no more. */

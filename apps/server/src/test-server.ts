@@ -7,6 +7,7 @@ import { type Document, diff } from '@foreshore/document';
 import { program, root } from '../../../scripts/house.mjs';
 
 export const MAIN = program('server');
+const LAST_RUN = join(root, 'demo', 'last-run.json.gz');
 
 export interface TestServer {
   address: string;
@@ -18,10 +19,10 @@ export interface TestServer {
   remove(): Promise<void>;
 }
 
-/** A folder with the demo in it, as the first start leaves it: made once for each build of the server, then copied. */
+/** A folder with the demo in it, as the first start leaves it: made once for each build of the server and each check that ships, then copied. */
 async function seeded(): Promise<string> {
   const cache = join(root, '.cache');
-  const name = `seeded-${statSync(MAIN).mtimeMs}`;
+  const name = `seeded-${[MAIN, LAST_RUN].map((file) => statSync(file).mtimeMs).join('-')}`;
   const made = join(cache, name);
   if (!existsSync(made)) {
     mkdirSync(cache, { recursive: true });

@@ -12,6 +12,7 @@ import { Choice } from '../../fields/rows.tsx';
 import { useBench, useBenchPart } from '../../state/bench.ts';
 import { useShown } from '../../state/beside.tsx';
 import { change } from '../../state/project.ts';
+import { WhichNode } from '../content/which-node.tsx';
 import { AttachSettings } from './attach-settings.tsx';
 import { EdgeSettings } from './edge-settings.tsx';
 import { ClaimSettings, LookSettings, RangeSettings, SightlineSettings } from './gate-settings.tsx';
@@ -20,7 +21,6 @@ import { PanelSizeSettings } from './panel-settings.tsx';
 import { PhaseSettings } from './phase-settings.tsx';
 import { ReadableSettings } from './readable-settings.tsx';
 import { SpanSettings } from './span-settings.tsx';
-import { WhichNode } from './which-node.tsx';
 
 function ViewSettings(props: ElementProps) {
   const { id, element } = props;

@@ -23,7 +23,6 @@ import { useEngine } from '../../questions/engine-context.ts';
 import { useBench, useBenchPart } from '../../state/bench.ts';
 import { useShown } from '../../state/beside.tsx';
 import { kindWord } from '../../words/kinds.ts';
-import { WhichNode } from '../chain/which-node.tsx';
 import { CrosshairContent } from './crosshair-content.tsx';
 import { DirectionContent } from './direction-content.tsx';
 import { FlickerNote } from './flicker-note.tsx';
@@ -37,6 +36,7 @@ import { PageContent } from './page-content.tsx';
 import { PointerContent } from './pointer-content.tsx';
 import { Several } from './several.tsx';
 import { duplicateElement, InstanceContent, TemplateContent, UsesContent } from './template-content.tsx';
+import { WhichNode } from './which-node.tsx';
 
 function whereOf(document: Document, { mount }: Element): string {
   if (isOnHud(mount)) return `on the HUD, ${mount.within === 'safe' ? 'safe area' : 'whole screen'}`;
