@@ -18,6 +18,7 @@ import { IconCopy, IconMapPin, IconTrash } from '@tabler/icons-react';
 import { useMemo } from 'react';
 import { editElement, removeElement } from '../../edits/edits.ts';
 import { DraftText } from '../../fields/draft-fields.tsx';
+import { WhichNode } from '../../fields/which-node.tsx';
 import { useShownBands } from '../../questions/bands.ts';
 import { useEngine } from '../../questions/engine-context.ts';
 import { useBench, useBenchPart } from '../../state/bench.ts';
@@ -36,7 +37,6 @@ import { PageContent } from './page-content.tsx';
 import { PointerContent } from './pointer-content.tsx';
 import { Several } from './several.tsx';
 import { duplicateElement, InstanceContent, TemplateContent, UsesContent } from './template-content.tsx';
-import { WhichNode } from './which-node.tsx';
 
 function whereOf(document: Document, { mount }: Element): string {
   if (isOnHud(mount)) return `on the HUD, ${mount.within === 'safe' ? 'safe area' : 'whole screen'}`;

@@ -1,8 +1,8 @@
 /** Of an element that stands at many nodes: which of them the Reasons are of. */
 import { Select } from '@mantine/core';
 import { useMemo } from 'react';
-import { useEngine } from '../../questions/engine-context.ts';
-import { useBench } from '../../state/bench.ts';
+import { useEngine } from '../questions/engine-context.ts';
+import { useBench } from '../state/bench.ts';
 
 /** Stands for no node in particular: a level's nodes have names. */
 const ANY = '';
