@@ -172,4 +172,60 @@ describe('the middle of the view', () => {
     await page.waitForSelector('[data-save="saved"]');
     expect(session.errors).toEqual([]);
   });
+
+  it('is opened by hand: the ring about it is dragged, in pixels or as an angle, and that is undone', async () => {
+    const { page } = session;
+    const demo = await createProject(address, { from: 'demo' });
+    await openBench(page, address, demo, '?route=with-the-scope&t=3&sel=scope-aim');
+    await settled(page);
+    const opening = () =>
+      page.evaluate(() => {
+        const element = globalThis.foreshore?.engine.document.elements['scope-aim'];
+        return (element?.kind === 'crosshair' ? element.opening : null) as { by: string; px: number; deg: number };
+      });
+    // The ring of the page, and its handle at the right of it.
+    const ring = async () => {
+      const [middle, radius]: [[number, number], number] = await page.$eval('[data-mark="opening"] circle', (el) => {
+        const { left, top, width, height } = el.getBoundingClientRect();
+        return [[left + width / 2, top + height / 2], width / 2] as [[number, number], number];
+      });
+      return { middle, radius };
+    };
+    const drag = async (by: number) => {
+      const { middle, radius } = await ring();
+      const from = middle[0] + radius;
+      await page.mouse.move(from, middle[1]);
+      await page.mouse.down();
+      await page.mouse.move(from + by, middle[1], { steps: 4 });
+      await page.mouse.up();
+      await settled(page);
+    };
+    const before = await opening();
+    expect(before.by).toBe('angle');
+    const { radius } = await ring();
+    // Twice as large in the picture: twice the tangent of half the cone.
+    await drag(radius);
+    expect((await ring()).radius / radius).toBeCloseTo(2, 1);
+    const half = (deg: number) => Math.tan((deg * Math.PI) / 360);
+    expect(half((await opening()).deg) / half(before.deg)).toBeCloseTo(2, 1);
+    await press(page, 'Undo: Change the opening');
+    await settled(page);
+    expect(await opening()).toEqual(before);
+    await press(page, 'Opens by[role="combobox"]');
+    await press(page, 'pixels[role="option"]');
+    await page.waitForSelector('aria/Opens by up to');
+    await settled(page);
+    const { px } = await opening();
+    await drag(20);
+    // A design pixel is a pixel of the desk monitor, of which the picture shows all.
+    const perPage = await page.$eval('.picture', (el) => 1920 / el.getBoundingClientRect().width);
+    expect((await opening()).px - px).toBeCloseTo(20 * perPage, -0.5);
+    // Drawn together beyond its closed state, it does not open at all.
+    await drag(-(await ring()).radius);
+    expect((await opening()).px).toBe(0);
+    // Only while its content is open, and only where a feed opens it.
+    await page.evaluate(() => globalThis.foreshore?.bench.setState({ openStep: 'paint' }));
+    await page.waitForFunction(() => document.querySelector('[data-mark="opening"]') === null, { polling: 50 });
+    expect(session.errors).toEqual([]);
+  });
 });

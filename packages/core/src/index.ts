@@ -11,6 +11,7 @@ export { sizeByShare } from './crosshair-share.ts';
 export { findTool } from './crosshair-tool.ts';
 export * from './crowd.ts';
 export * from './directions.ts';
+export { closedGapPx, crosshairGap } from './draw-crosshair.ts';
 export * from './draw-items.ts';
 export * from './draw-list.ts';
 export { mapPath } from './draw-panel.ts';

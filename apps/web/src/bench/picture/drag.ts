@@ -6,6 +6,7 @@ import { type Handle, resizedBy } from '../../edits/resize.ts';
 import { type Guide, type Rect, snap } from '../../edits/snap.ts';
 import { anchorIdOf, zoneResized } from '../../edits/zone.ts';
 import type { Engine } from '../../engine/engine.ts';
+import { type OpeningRing, openingRing } from '../../engine/opening-ring.ts';
 import type { Found } from '../../engine/under-point.ts';
 import { select, useBench } from '../../state/bench.ts';
 import { change, draft, dropDraft, useProject } from '../../state/project.ts';
@@ -26,12 +27,14 @@ export type Drag =
   | { kind: 'anchor'; id: string; moved: boolean }
   | { kind: 'zone'; id: string; moved: boolean }
   | { kind: 'edge'; id: string; side: number; moved: boolean }
+  | { kind: 'opening'; id: string; middle: [number, number]; grip: number; openingAt: OpeningRing['openingAt']; moved: boolean }
   | { kind: 'turn'; id: string; fromDeg: number; degAt: (x: number, y: number) => number | null; moved: boolean };
 
 const DRAG_NAMES = {
   turn: 'Turn a panel',
   zone: 'Resize a zone',
   edge: 'Move an edge',
+  opening: 'Change the opening',
   anchor: 'Move an anchor',
   offset: 'Move an element',
   resize: 'Resize',
@@ -92,7 +95,15 @@ export function useDrag({ engine, document, scale, widthPx, heightPx, at }: Drag
     if (handle === 'zone' && selection) setDrag({ kind: 'zone', id: selection, moved: false });
     else if (handle?.startsWith('edge') && selection)
       setDrag({ kind: 'edge', id: selection, side: Number(handle.split(' ')[1]), moved: false });
-    else if (handle === 'turn' && selection && element?.mount.kind === 'standing') {
+    else if (handle === 'opening' && selection) {
+      const solver = engine.frameOf(useBench.getState().viewer);
+      const ring = solver && openingRing(solver, selection);
+      if (!ring) return;
+      // The handle may be held at the picture's edge: what is between it and the ring stays.
+      const { middle, radiusPx, openingAt } = ring;
+      const grip = radiusPx - Math.hypot(u * widthPx - middle[0], v * heightPx - middle[1]);
+      setDrag({ kind: 'opening', id: selection, middle, grip, openingAt, moved: false });
+    } else if (handle === 'turn' && selection && element?.mount.kind === 'standing') {
       const ring = engine.places.turnRing(selection);
       if (ring) setDrag({ kind: 'turn', id: selection, fromDeg: element.mount.turnDeg, degAt: ring.degAt, moved: false });
     } else if (handle === 'anchor' && selection) setDrag({ kind: 'anchor', id: selection, moved: false });
@@ -180,7 +191,10 @@ export function useDrag({ engine, document, scale, widthPx, heightPx, at }: Drag
     const [u, v] = at(event);
     if (drag.kind === 'zone') dragZone(drag.id, u);
     else if (drag.kind === 'edge') dragEdge(drag.id, drag.side, u, v);
-    else if (drag.kind === 'anchor') dragAnchor(drag.id, u, v);
+    else if (drag.kind === 'opening') {
+      const opening = drag.openingAt(Math.hypot(u * widthPx - drag.middle[0], v * heightPx - drag.middle[1]) + drag.grip);
+      draft((d) => withElement(d, drag.id, (e) => (e.kind === 'crosshair' ? { ...e, opening } : e)));
+    } else if (drag.kind === 'anchor') dragAnchor(drag.id, u, v);
     else if (drag.kind === 'turn') {
       const by = drag.degAt(u * widthPx, v * heightPx);
       const turnDeg = Math.round((((drag.fromDeg + (by ?? 0) + 540) % 360) + 360) % 360) - 180;

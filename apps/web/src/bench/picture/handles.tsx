@@ -9,6 +9,7 @@ import { shownDocument, useProject } from '../../state/project.ts';
 import { ChoiceMarks } from './choice-marks.tsx';
 import { EdgeMarks } from './edge-marks.tsx';
 import { GateMarks } from './gate-marks.tsx';
+import { OpeningMarks } from './opening-marks.tsx';
 
 const PAPER = '#FBF8F0';
 const CHANNEL = '#1B6E83';
@@ -120,6 +121,7 @@ export function Handles({ scale, size: [w, h], guides, pins }: Props) {
       ))}
       <GateMarks id={selection} scale={scale} size={[w, h]} />
       <EdgeMarks id={selection} scale={scale} />
+      <OpeningMarks id={selection} scale={scale} size={[w, h]} />
       <ChoiceMarks id={selection} scale={scale} />
       {both((colour, wide) => (
         <g key={colour} fill="none" stroke={colour} strokeWidth={wide ? 4 : 1.75} strokeDasharray={dash} data-ghost={!info.selectionShown}>
