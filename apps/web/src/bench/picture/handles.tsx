@@ -121,7 +121,6 @@ export function Handles({ scale, size: [w, h], guides, pins }: Props) {
       ))}
       <GateMarks id={selection} scale={scale} size={[w, h]} />
       <EdgeMarks id={selection} scale={scale} />
-      <OpeningMarks id={selection} scale={scale} size={[w, h]} />
       <ChoiceMarks id={selection} scale={scale} />
       {both((colour, wide) => (
         <g key={colour} fill="none" stroke={colour} strokeWidth={wide ? 4 : 1.75} strokeDasharray={dash} data-ghost={!info.selectionShown}>
@@ -174,6 +173,7 @@ export function Handles({ scale, size: [w, h], guides, pins }: Props) {
           at={onPanel ? (seen.point((handle[0] + 1) / 2, (handle[1] + 1) / 2).map((v) => v / scale) as [number, number]) : null}
         />
       ))}
+      <OpeningMarks id={selection} scale={scale} size={[w, h]} />
     </svg>
   );
 }
