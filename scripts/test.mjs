@@ -61,7 +61,7 @@ const report = (project) => {
   return existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : { numPassedTests: 0, numFailedTests: 1, numPendingTests: 0 };
 };
 /** A project of tests that has not ended after this long hangs: it fails, and says where. */
-const LIMIT_MIN = 40;
+const LIMIT_MIN = 60;
 /** Runs one of vitest's projects; with `quietly`, what it says is kept until it is done. */
 const vitest = (project, quietly) =>
   new Promise((resolve) => {
