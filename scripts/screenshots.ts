@@ -2,7 +2,7 @@
 import { mkdirSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import type { Page } from 'puppeteer-core';
 import { startTestServer } from '../apps/server/src/test-server.ts';
-import { createProject, editAt, openBench, openBrowser, press, settled } from '../e2e/browser.ts';
+import { openBench, openBrowser, press, settled } from '../e2e/browser.ts';
 import { make } from '../examples/causeway/make.ts';
 import { serveExample } from '../examples/causeway/serve.mjs';
 import { buildRuntime } from '../packages/runtime/build.mjs';
@@ -239,23 +239,11 @@ const SHOTS: Shot[] = [
       await page.waitForSelector('.card img');
     },
   },
-  // It makes a project of its own: the shelf is taken before.
   {
     name: 'checks',
     take: async (page, address) => {
-      const id = await createProject(address, { from: 'demo' });
-      await editAt(address, id, (d) => {
-        d.checks = {
-          ...d.checks,
-          routes: ['into-the-pump-house', 'with-the-scope'],
-          viewers: ['desk', 'handheld', 'phone', 'headset'],
-          languages: ['en'],
-        };
-      });
-      await page.goto(new URL(`/p/${id}/checks`, address).href);
-      await press(page, 'Measure');
-      await page.waitForSelector('[data-kept]');
-      await page.waitForFunction(() => document.querySelector('[aria-label="Measuring"]') === null);
+      // The check that it comes with.
+      await page.goto(new URL('/p/low-water/checks', address).href);
       await page.waitForSelector('[data-picture]');
       // Pictures of moments come one after another.
       await page.waitForFunction(
