@@ -89,6 +89,7 @@ it('tells which change moved what nobody edited, leads to the moment, and takes 
 
 it('is cancelled, begins again, and says so where nothing can differ', async () => {
   const { page } = session;
+  // Without findings there is one list of options on the page.
   const demo = await createProject(address, { from: 'demo', measured: false });
   await editAt(address, demo, (d) => {
     const [anchor] = Object.values(d.anchors).filter(({ kind }) => kind === 'surface');
