@@ -43,6 +43,12 @@ const stand = async (yawDeg: number): Promise<void> => {
   }, yawDeg);
   await settled(session.page);
 };
+/** A Low Water of its own, looking through the scope, with its crosshair selected. */
+const openScope = async (): Promise<void> => {
+  const demo = await createProject(address, { from: 'demo' });
+  await openBench(session.page, address, demo, '?route=with-the-scope&t=3&sel=scope-aim');
+  await settled(session.page);
+};
 const aimed = () => session.page.$eval('.aim-readout', (el) => [(el as HTMLElement).dataset.aimed, el.textContent]);
 
 describe('the middle of the view', () => {
@@ -129,9 +135,7 @@ describe('the middle of the view', () => {
 
   it('has a crosshair of own pictures where that is chosen, as large as a share of the screen; both are undone', async () => {
     const { page } = session;
-    const demo = await createProject(address, { from: 'demo' });
-    await openBench(page, address, demo, '?route=with-the-scope&t=3&sel=scope-aim');
-    await settled(page);
+    await openScope();
     const drawn = () =>
       page.evaluate(() => {
         const items = globalThis.foreshore?.engine.drawnOf('scope-aim') ?? [];
@@ -175,9 +179,7 @@ describe('the middle of the view', () => {
 
   it('is opened by hand: the ring about it is dragged, in pixels or as an angle, and that is undone', async () => {
     const { page } = session;
-    const demo = await createProject(address, { from: 'demo' });
-    await openBench(page, address, demo, '?route=with-the-scope&t=3&sel=scope-aim');
-    await settled(page);
+    await openScope();
     const opening = () =>
       page.evaluate(() => {
         const element = globalThis.foreshore?.engine.document.elements['scope-aim'];

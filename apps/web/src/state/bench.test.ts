@@ -68,4 +68,21 @@ describe('selecting', () => {
     select(null);
     expect(now()).toEqual([null]);
   });
+  it('takes the node with its element, keeps it where another is selected at the same one, and lets it go with the selection', () => {
+    const at = () => [useBench.getState().selection, useBench.getState().node];
+    select('number', false, 'Buoy 4');
+    expect(at()).toEqual(['number', 'Buoy 4']);
+    select('buoys', false, 'Buoy 4');
+    expect(at()).toEqual(['buoys', 'Buoy 4']);
+    select('buoys', false, 'Buoy 2');
+    expect(at()).toEqual(['buoys', 'Buoy 2']);
+    const query = toQuery(useBench.getState());
+    expect(fromQuery(query)).toMatchObject({ selection: 'buoys', node: 'Buoy 2' });
+    expect(fromQuery('node=Buoy+2')).not.toHaveProperty('node');
+    useBench.setState({ selection: 'mast' });
+    expect(at()).toEqual(['mast', null]);
+    select('number', false, 'Buoy 4');
+    select('mast');
+    expect(at()).toEqual(['mast', null]);
+  });
 });

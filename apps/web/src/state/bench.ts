@@ -155,7 +155,9 @@ export const useBenchPart = <K extends keyof BenchStore>(...keys: K[]): Pick<Ben
 export function select(id: string | null, besides = false, node: string | null = null): void {
   const { selection, also } = useBench.getState();
   if (!besides || id === null || selection === null) {
-    useBench.setState({ selection: id, node, also: [] });
+    useBench.setState({ selection: id, also: [] });
+    // One after the other: another selection lets the node go, even where both stand at the same.
+    if (useBench.getState().node !== node) useBench.setState({ node });
     return;
   }
   const all = [selection, ...also];
