@@ -10,7 +10,6 @@ import { demo } from '@foreshore/demo';
 import { type Document, type Element, makeCrosshair, readDocument } from '@foreshore/document';
 import { exportFiles } from '@foreshore/handoff';
 import { readLevel } from '@foreshore/level';
-import { shippedShaper } from '@foreshore/text/node';
 
 const ELEMENTS = [
   ...[
@@ -66,14 +65,13 @@ const pictures = Object.fromEntries(
 );
 
 export async function make(folder: string): Promise<void> {
-  const text = shippedShaper();
   for (const [name, document] of [
     ['first', first()],
     ['second', second()],
   ] as const) {
     const level = await readLevel(demo.level(), { metresPerUnit: 1, upAxis: 'y' });
     const project = { document, level, picture: (hash: string) => pictures[hash], font: () => undefined };
-    const files = exportFiles(project, text, { elements: ELEMENTS, viewers: ['desk'], withLevel: true });
+    const files = exportFiles(project, { elements: ELEMENTS, viewers: ['desk'], withLevel: true });
     for (const [file, bytes] of Object.entries(files)) {
       mkdirSync(dirname(join(folder, name, file)), { recursive: true });
       writeFileSync(join(folder, name, file), bytes);

@@ -2,14 +2,14 @@
 import { arrangedFor, type CheckPart, type CheckRun, type Finding, replayOf } from '@foreshore/checks';
 import { compile } from '@foreshore/core';
 import { momentSvg, rowsShown } from '@foreshore/paint';
-import { shippedShaper } from '@foreshore/text/node';
-import type { Opened } from './open.ts';
+import { type Opened, shaperOf } from './open.ts';
 
 /** So many pictures: a page of some megabytes can still be opened and sent. */
 const MOST_PICTURES = 40;
 
 /** The worst of each kind at each element, the worst first: SVG by the finding's key. */
-export function picturesOf({ document, level, picture }: Opened, run: CheckRun, findings: readonly Finding[]): Map<string, string> {
+export function picturesOf(project: Opened, run: CheckRun, findings: readonly Finding[]): Map<string, string> {
+  const { document, level, picture } = project;
   const seen = new Set<string>();
   const meant = findings
     .filter(({ kind, element, route }) => route !== null && !seen.has(`${kind} ${element}`) && seen.add(`${kind} ${element}`))
@@ -27,7 +27,7 @@ export function picturesOf({ document, level, picture }: Opened, run: CheckRun, 
     const bytes = type?.startsWith('image/') ? picture(hash) : undefined;
     return bytes && `data:${type};base64,${Buffer.from(bytes).toString('base64')}`;
   };
-  const text = shippedShaper();
+  const text = shaperOf(project);
   const compiled = compile(document, level);
   const out = new Map<string, string>();
   for (const part of run.parts) {

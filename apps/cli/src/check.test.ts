@@ -1,13 +1,13 @@
 /** `foreshore check`: its forms, its shards and jobs, its baseline, and what it says of what it cannot use. */
 import { spawnSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { FINDING_KINDS } from '@foreshore/checks';
 import { lookingPose } from '@foreshore/core';
-import { type Document, makeDocument, makeLabel } from '@foreshore/document';
+import { type Document, fontName, makeDocument, makeLabel } from '@foreshore/document';
 import Ajv from 'ajv';
 import { SaxesParser } from 'saxes';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -53,6 +53,34 @@ describe('foreshore check', () => {
     expect(stdout).toMatch(
       /Letters too small \(1; ISO 9241-303\)\n {2}Mast: .*too small: needs .* \(desk, en, wait at 0\.0 s, for 4\.0 s in all\)/,
     );
+  });
+
+  it('measures with the fonts of the project, and says which are not there', () => {
+    const mono = readFileSync(
+      require.resolve('@fontsource/atkinson-hyperlegible-mono/files/atkinson-hyperlegible-mono-latin-400-normal.woff'),
+    );
+    const hash = 'ab'.repeat(32);
+    const file = project('mono.json', 26, (d) => {
+      d.fonts = { mono: { name: 'Tide Mono', weight: 400, hash, order: 'a0' } };
+      // Letters of 0.6 em each: 2,160 px, too wide for any screen here; in the font that ships they are less than half of that.
+      const long = makeLabel('lamp', 'il'.repeat(60), 'a0');
+      const size = { ...long.size, rule: 'screen', emPx: 30 };
+      d.elements.lamp = { ...long, paint: { ...long.paint, font: 'Tide Mono', wrapEm: null }, size } as never;
+    });
+    expect(run(file, '--viewers', 'desk')).toMatchObject({
+      status: 2,
+      stderr: 'The font "Tide Mono" 400 is not there: put its file back, or take it out of the project.\n',
+    });
+    mkdirSync(at('fonts'), { recursive: true });
+    writeFileSync(at(fontName(hash)), 'no font at all');
+    expect(run(file, '--viewers', 'desk')).toMatchObject({
+      status: 2,
+      stderr: expect.stringContaining('The font "Tide Mono" 400 cannot be read'),
+    });
+    writeFileSync(at(fontName(hash)), mono);
+    expect(run(file, '--viewers', 'desk').stdout).toMatch(/Cut off/);
+    writeFileSync(file, readFileSync(file, 'utf8').replace(',"font":"Tide Mono"', ''));
+    expect(run(file, '--viewers', 'desk').stdout).not.toMatch(/Cut off/);
   });
 
   it('says what is unfinished, whatever the route, and stands the worst first', () => {
@@ -303,6 +331,13 @@ describe('foreshore check', () => {
         document.routes = {};
       }),
     );
-    expect(run(at('nowhere.json'))).toMatchObject({ status: 1, stderr: expect.stringContaining('is not there') });
+    // A build must not take what cannot be read for what was found.
+    bad('is not there', at('nowhere.json'));
+    writeFileSync(at('other-json.json'), '{"a":1}');
+    bad('/format: is missing', at('other-json.json'));
+    expect(run(at('other-json.json'), '--format', 'html')).toMatchObject({
+      status: 2,
+      stderr: expect.stringContaining('/format: is missing'),
+    });
   });
 });

@@ -27,11 +27,10 @@ import {
 } from '@foreshore/checks';
 import { compile } from '@foreshore/core';
 import type { Document } from '@foreshore/document';
-import { shippedShaper } from '@foreshore/text/node';
 import { z } from 'zod';
 import { comparison, FORMATS, type Format, type Report, sideEffects } from './check-formats.ts';
 import { picturesOf } from './check-pictures.ts';
-import { isProjectFile, type Opened, openProject } from './open.ts';
+import { isProjectFile, type Opened, openProject, shaperOf } from './open.ts';
 import { UsageError } from './usage.ts';
 
 export interface CheckOptions {
@@ -134,8 +133,9 @@ function chosenParts({ document }: Opened, options: CheckOptions): CheckPart[] {
 const digestOf = ({ document }: Opened): string => createHash('sha256').update(JSON.stringify(document)).digest('hex');
 const runOf = (project: Opened, parts: CheckPart[]): CheckRun => beginRun(project.document, digestOf(project), parts);
 
-function measure({ document, level }: Opened, run: CheckRun, parts: readonly CheckPart[]): CheckRun {
-  const text = shippedShaper();
+function measure(project: Opened, run: CheckRun, parts: readonly CheckPart[]): CheckRun {
+  const { document, level } = project;
+  const text = shaperOf(project);
   const compiled = compile(document, level);
   const moments = new MomentsKept();
   const results = parts.map((part) => {
@@ -268,13 +268,13 @@ async function runAt(path: string): Promise<{ run: CheckRun; project: Opened | n
 
 /** What is another along the routes at elements that nobody edited. */
 function effectsBetween(was: Opened, now: Opened): GatheredEffect[] {
-  const text = shippedShaper();
-  const [before, after] = [was, now].map(({ document, level }) => ({
-    document,
-    compiled: compile(document, level),
+  const [before, after] = [was, now].map((project) => ({
+    document: project.document,
+    compiled: compile(project.document, project.level),
     moments: new MomentsKept(),
+    text: shaperOf(project),
   }));
-  const stateAt = ({ document, compiled, moments }: NonNullable<typeof before>, part: CheckPart): State => ({
+  const stateAt = ({ document, compiled, moments, text }: NonNullable<typeof before>, part: CheckPart): State => ({
     ...{ document, moments },
     arranged: arrangedFor(compiled, part, text),
   });

@@ -2,9 +2,8 @@
 import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { basename, dirname, join, resolve } from 'node:path';
 import { type Contract, contractChanges, exportFiles, gltfWith, readConvention } from '@foreshore/handoff';
-import { shippedShaper } from '@foreshore/text/node';
 import { unzipSync, zipSync } from 'fflate';
-import { openProject } from './open.ts';
+import { openProject, shaperOf } from './open.ts';
 import { UsageError } from './usage.ts';
 
 export interface ExportOptions {
@@ -69,8 +68,9 @@ async function exportLevel(file: string, { to, ...others }: ExportOptions): Prom
   const [other] = Object.keys(others);
   if (other !== undefined)
     throw new UsageError(`${to} is the level with its anchors: --${other.replace(/[A-Z]/g, (c) => `-${c.toLowerCase()}`)} is for bundles.`);
-  const { document, level, levelBytes } = await openProject(file);
-  const bytes = gltfWith(document, level, levelBytes, shippedShaper());
+  const project = await openProject(file);
+  const { document, level, levelBytes } = project;
+  const bytes = gltfWith(document, level, levelBytes, shaperOf(project));
   writeWhole(to, bytes);
   return `${to} holds the level with its anchors and standing panels, ${(bytes.byteLength / 1e6).toFixed(2)} MB.\n`;
 }
@@ -84,7 +84,7 @@ export async function exportCommand(file: string, options: ExportOptions): Promi
   const project = await openProject(file);
   const elements = ids(options.elements)?.list;
   const viewers = ids(options.viewers)?.list;
-  const files = exportFiles(project, shippedShaper(), {
+  const files = exportFiles(project, {
     ...(convention && { convention }),
     ...(elements && { elements }),
     ...(viewers && { viewers }),

@@ -14,10 +14,10 @@ import {
   routeDurationS,
   type Solver,
   solve,
+  type TextShaper,
 } from '@foreshore/core';
 import { DEVICES, type Device, type FeedValue, type Route, type Viewer } from '@foreshore/document';
-import { shippedShaper } from '@foreshore/text/node';
-import { type Opened, openProject } from './open.ts';
+import { type Opened, openProject, shaperOf } from './open.ts';
 import { parsePose } from './pose.ts';
 import { UsageError } from './usage.ts';
 
@@ -37,7 +37,7 @@ export interface OneFrame extends Opened {
   arranged: Arranged;
   pose: Pose;
   timeS: number;
-  text: ReturnType<typeof shippedShaper>;
+  text: TextShaper;
   /** Places the level and reads the feeds with some more of them held, and gives what the frame is solved with then. */
   holding: (held: Readonly<Record<string, FeedValue>>) => Inputs;
   /** Of a frame on a route: what it was replayed with. */
@@ -72,17 +72,13 @@ export async function frameOf(file: string, options: FrameOptions): Promise<OneF
   if (!DEVICES.includes(device)) throw new UsageError(`There is no device "${device}"; there are: ${DEVICES.join(', ')}.`);
 
   const opened = await openProject(file);
-  const { document, level, font } = opened;
+  const { document, level } = opened;
   const viewer = oneOf('viewer', document.viewers, options.viewer);
   const languages = [document.language, ...(document.languages ?? [])];
   const language = options.language ?? document.language;
   if (!languages.includes(language)) throw new UsageError(`There is no language "${language}"; there are: ${languages.join(', ')}.`);
   if (options.phase !== undefined) oneOf('phase', document.phases, options.phase);
-  const text = shippedShaper();
-  for (const { hash, name, weight } of Object.values(document.fonts ?? {})) {
-    const bytes = font(hash);
-    if (bytes) text.addFont?.(name, weight, bytes);
-  }
+  const text = shaperOf(opened);
   const compiled = compile(document, level);
   const arranged = arrange(compiled, viewer, text, undefined, language, device, partOf(viewer, options.player));
   const route = options.route === undefined ? null : oneOf('route', document.routes, options.route);

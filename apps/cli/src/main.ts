@@ -3,6 +3,7 @@ import { DocumentError } from '@foreshore/document';
 import { ConventionError, ExportError, ResultsError } from '@foreshore/handoff';
 import { LevelError } from '@foreshore/level';
 import { BackupError, FolderTaken } from '@foreshore/storage';
+import { FontError } from '@foreshore/text';
 import { Command, CommanderError } from 'commander';
 import { anchorsCommand } from './anchors.ts';
 import { backupCommand, restoreCommand } from './backup.ts';
@@ -182,17 +183,25 @@ program
     write([await restoreCommand(folder, data, replace)]),
   );
 
+/** Where 1 says that something was found, what cannot be read is another number: a build must not take the one for the other. */
+const FINDS = ['check', 'compare', 'prove', 'contract'];
+let faulty = 1;
+program.hook('preAction', (_, action) => {
+  faulty = FINDS.includes(action.name()) ? 2 : 1;
+});
+
 /** What went wrong as a sentence, and the exit status. No stack is for whoever calls a program by its name. */
 function ended(error: unknown): [status: number, words: string] {
   if (error instanceof CommanderError) return [error.exitCode === 0 ? 0 : 2, ''];
   if (error instanceof ReaderGone) return [0, ''];
   if (error instanceof UsageError) return [2, error.message];
   if (error instanceof DocumentError || error instanceof LevelError || error instanceof BackupError || error instanceof FolderTaken)
-    return [1, error.message];
-  if (error instanceof ExportError || error instanceof ConventionError || error instanceof ResultsError) return [1, error.message];
+    return [faulty, error.message];
+  if (error instanceof FontError || error instanceof ExportError || error instanceof ConventionError || error instanceof ResultsError)
+    return [faulty, error.message];
   const { code, message, path } = error as NodeJS.ErrnoException;
-  if (code && FILES[code]) return [1, `${path ?? 'standard output'}: ${FILES[code]}.`];
-  return [1, `This failed inside of Foreshore: ${message}`];
+  if (code && FILES[code]) return [faulty, `${path ?? 'standard output'}: ${FILES[code]}.`];
+  return [faulty, `This failed inside of Foreshore: ${message}`];
 }
 const FILES: Record<string, string> = {
   ENOENT: 'is not there',

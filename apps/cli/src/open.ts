@@ -1,6 +1,7 @@
 /** A project from disk: a document with its level beside it, or a project file. */
 import { existsSync, readFileSync, statSync } from 'node:fs';
 import { dirname, join } from 'node:path';
+import type { TextShaper } from '@foreshore/core';
 import {
   type Document,
   DocumentError,
@@ -13,6 +14,7 @@ import {
 import { checkProject } from '@foreshore/intake';
 import { type LevelModel, packLevel } from '@foreshore/level';
 import { checkLevel } from '@foreshore/level/check';
+import { projectShaper } from '@foreshore/text/node';
 
 export interface Opened {
   document: Document;
@@ -24,6 +26,9 @@ export interface Opened {
   /** Likewise of a font. */
   font: (hash: string) => Uint8Array | undefined;
 }
+
+/** Shapes the texts of a project, with its own fonts. @throws FontError where one of their files is not there. */
+export const shaperOf = ({ document, font }: Opened): TextShaper => projectShaper(document.fonts, font);
 
 const readFile = (path: string): Uint8Array => new Uint8Array(readFileSync(path));
 export const isProjectFile = (path: string): boolean =>

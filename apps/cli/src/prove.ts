@@ -14,8 +14,7 @@ import {
   readResultsCsv,
   resultsSchema,
 } from '@foreshore/handoff';
-import { shippedShaper } from '@foreshore/text/node';
-import { openProject } from './open.ts';
+import { openProject, shaperOf } from './open.ts';
 import { UsageError } from './usage.ts';
 
 export interface ProveOptions {
@@ -63,9 +62,10 @@ async function proofOf(file: string, convention: string | undefined): Promise<Pr
       return json as Proof;
     }
   }
-  const { document, level } = await openProject(file);
+  const project = await openProject(file);
+  const { document, level } = project;
   const chosen = convention === undefined ? (document.convention ?? OWN) : readConvention(readFileSync(convention, 'utf8'));
-  return makeProof(document, level, shippedShaper(), chosen);
+  return makeProof(document, level, shaperOf(project), chosen);
 }
 
 const MOST_TOLD = 20;

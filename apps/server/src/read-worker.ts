@@ -13,7 +13,7 @@ import {
   routeEffects,
   type State,
 } from '@foreshore/checks';
-import { type Arranged, type Compiled, compile } from '@foreshore/core';
+import { type Arranged, type Compiled, compile, type TextShaper } from '@foreshore/core';
 import { type Document, DocumentError, PictureError, type Route } from '@foreshore/document';
 import { ExportError, exportFiles, gltfWith, makeProof, OWN, sheetOf } from '@foreshore/handoff';
 import { checkFont, checkPicture, checkProject, packPage, sha256 } from '@foreshore/intake';
@@ -22,7 +22,7 @@ import { type CheckedLevel, checkLevel, type LevelStage } from '@foreshore/level
 import { preparedBytes } from '@foreshore/level/prepare';
 import { keepFile, keepPrepared, readKept } from '@foreshore/storage';
 import { FontError } from '@foreshore/text';
-import { shippedShaper } from '@foreshore/text/node';
+import { projectShaper } from '@foreshore/text/node';
 import { zipSync } from 'fflate';
 import type { Job, KeptFile, Refused, WorkerAnswer } from './readers.ts';
 
@@ -92,23 +92,37 @@ const JOBS: { [K in Job['kind']]: (job: Extract<Job, { kind: K }>) => Promise<Wo
 /** A fixed date, so that the same project gives the same bytes. */
 const STAMP = { mtime: new Date(2026, 0, 1) };
 
-/** Shapes texts; it keeps what it has shaped. */
-let shaper: ReturnType<typeof shippedShaper> | null = null;
+/** Shapes the texts of projects with the fonts it was made for; it keeps what it has shaped. */
+let shaper: { of: string; text: TextShaper } | null = null;
+/** @throws FontError where a font of the project is not kept. */
+async function shaperOf({ fonts }: Document): Promise<TextShaper> {
+  const of = JSON.stringify(fonts ?? {});
+  if (shaper?.of === of) return shaper.text;
+  const files = await keptFiles(Object.values(fonts ?? {}));
+  shaper = { of, text: projectShaper(fonts, (hash) => files.get(hash)) };
+  return shaper.text;
+}
+async function keptFiles(of: readonly { hash: string }[]): Promise<Map<string, Uint8Array>> {
+  const kept = new Map<string, Uint8Array>();
+  for (const { hash } of of) {
+    const file = await readKept(folder, hash);
+    if (file) kept.set(hash, file);
+  }
+  return kept;
+}
+
 /** The documents measured last, compiled, with their levels: one that is checked, or two side by side. */
-let measured: { digest: string; compiled: Compiled; moments: MomentsKept }[] = [];
+let measured: { digest: string; compiled: Compiled; moments: MomentsKept; text: TextShaper }[] = [];
 const MOST_MEASURED = 2;
 
 async function compiledOf(document: Document, digest: string): Promise<(typeof measured)[number]> {
   const known = measured.find((one) => one.digest === digest);
   if (known) return known;
-  const made = { digest, compiled: compile(document, await levelOf(document)), moments: new MomentsKept() };
+  const made = { digest, compiled: compile(document, await levelOf(document)), moments: new MomentsKept(), text: await shaperOf(document) };
   measured = [...measured.slice(1 - MOST_MEASURED), made];
   return made;
 }
-function arrangedOf({ compiled }: (typeof measured)[number], part: CheckPart): Arranged {
-  shaper ??= shippedShaper();
-  return arrangedFor(compiled, part, shaper);
-}
+const arrangedOf = ({ compiled, text }: (typeof measured)[number], part: CheckPart): Arranged => arrangedFor(compiled, part, text);
 
 async function check({ document, digest, parts }: Extract<Job, { kind: 'check' }>): Promise<PartResult[]> {
   const one = await compiledOf(document, digest);
@@ -150,16 +164,12 @@ async function leave({ document, what, choice }: Extract<Job, { kind: 'leaving' 
   const level = await levelOf(document);
   const convention = document.convention ?? OWN;
   const json = (value: unknown) => new TextEncoder().encode(JSON.stringify(value));
-  if (what === 'proof') return json(makeProof(document, level, shippedShaper(), convention));
-  if (what === 'sheet') return json(sheetOf(document, level, shippedShaper(), convention));
-  if (what === 'gltf') return gltfWith(document, level, await levelBytesOf(document), shippedShaper());
-  const kept = new Map<string, Uint8Array>();
-  for (const { hash } of [...Object.values(pictures), ...Object.values(fonts)]) {
-    const file = await readKept(folder, hash);
-    if (file) kept.set(hash, file);
-  }
+  if (what === 'proof') return json(makeProof(document, level, await shaperOf(document), convention));
+  if (what === 'sheet') return json(sheetOf(document, level, await shaperOf(document), convention));
+  if (what === 'gltf') return gltfWith(document, level, await levelBytesOf(document), await shaperOf(document));
+  const kept = await keptFiles([...Object.values(pictures), ...Object.values(fonts)]);
   const project = { document, level, picture: (hash: string) => kept.get(hash), font: (hash: string) => kept.get(hash) };
-  const files = exportFiles(project, shippedShaper(), choice);
+  const files = exportFiles(project, choice);
   if (what === 'bundle') return files['bundle.json'] as Uint8Array;
   return zipSync(Object.fromEntries(Object.entries(files).map(([name, file]) => [name, [file, { level: 6, ...STAMP }]])));
 }

@@ -1,8 +1,9 @@
 /** Checks: for each kind a document in which exactly that is wrong, and one in which it is right; shards; comparing. */
-import { arrange, compile, lookingPose, type Pose } from '@foreshore/core';
+import { arrange, compile, lookingPose, type Pose, screenBox } from '@foreshore/core';
 import {
   type Document,
   type Element,
+  type Group,
   insideOf,
   type Label,
   makeDocument,
@@ -10,11 +11,13 @@ import {
   makeLabel,
   makePrompt,
   makeText,
+  makeVeil,
   onGlass,
 } from '@foreshore/document';
 import { shippedShaper } from '@foreshore/text/node';
 import { describe, expect, it } from 'vitest';
 import {
+  type CheckPart,
   type CheckRun,
   checkPart,
   checkParts,
@@ -27,6 +30,7 @@ import {
   mergeRuns,
   namesOf,
   partsMissing,
+  replayOf,
   staticFindings,
 } from './check.ts';
 
@@ -122,6 +126,42 @@ const board = (normal: [number, number, number], edit: (mount: Record<string, un
     },
   );
 
+/** A menu with a button on the glass, and something else that may lie over it. */
+const menu = (edit: (document: Document, menu: Group, button: Label) => void = () => {}): Document =>
+  scene(
+    (label) => label,
+    (d) => {
+      const made = makeGroup(onGlass([0.5, 0.7]), 'Menu', 'row', 'a3');
+      const button = makeText(insideOf('menu'), 'Go on', 'a4');
+      d.actions = { go: { name: 'Go on', order: 'a0', reactions: [{ kind: 'set', feed: 'lit', to: true } as never] } };
+      d.feeds.lit = { name: 'Lit', order: 'a0', kind: 'flag', unit: '', initial: false, source: { kind: 'fixed', value: false } } as never;
+      button.pointer = { takes: 'acts', action: 'go', padPx: 0, pointed: {}, pressed: {} };
+      const plate = { colour: '#15233B', radiusPx: 0 } as never;
+      d.elements.menu = { ...made, layout: { ...made.layout, padPx: [20, 20, 20, 20] }, paint: { ...made.paint, plate } };
+      d.elements.go = button;
+      edit(d, d.elements.menu as Group, button);
+    },
+  );
+/** Over all of the screen, with a plate of which nothing is seen. */
+const over = (takes: 'blocks' | 'passes') =>
+  menu((d) => {
+    const veil = makeVeil('Veil', 'a5');
+    const paint = { ...veil.paint, plate: { ...veil.paint.plate, colour: '#0E182600' } as never };
+    d.elements.veil = { ...veil, paint, pointer: { takes, action: null, padPx: 0, pointed: {}, pressed: {} } };
+  });
+const menuThat = (takes: 'blocks' | 'passes') =>
+  menu((_, group) => {
+    group.pointer = { takes, action: null, padPx: 0, pointed: {}, pressed: {} };
+  });
+/** A veil over the whole screen: one piece, one screen of paint. */
+const spending = (pieces: number, screens = 2): Document =>
+  scene(
+    () => makeVeil('Night', 'a0') as never,
+    (d) => {
+      d.checks = { budget: { pieces, screens } };
+    },
+  );
+
 /** One document in which exactly that is wrong. */
 const WRONG: [FindingKind, Document][] = [
   ['small', scene(sized(7))],
@@ -162,6 +202,18 @@ const WRONG: [FindingKind, Document][] = [
   ['oneKey', prompts(0.4, 'KeyE')],
   ['oneSide', board([0, 0, -1])],
   ['unwanted', quiet([])],
+  ['swallowed', over('blocks')],
+  ['leaked', menuThat('passes')],
+  [
+    'costly',
+    scene(
+      (label) => label,
+      (d) => {
+        d.checks = { budget: { pieces: 1, screens: 2 } };
+      },
+    ),
+  ],
+  ['costly', spending(2000, 0.9)],
   ['neverShown', scene((label) => ({ ...label, range: { from: 'eye', enterM: 2, leaveM: 3, dwellS: 0.3 } }))],
   [
     'untranslated',
@@ -246,12 +298,17 @@ describe('a check', () => {
       prompts(0.4, 'KeyR'),
       board([0, 0, 1]),
       quiet(['lamp']),
+      over('passes'),
+      menuThat('blocks'),
+      spending(1, 1),
       quiet([], 'paused'),
       board([0, 0, -1], (mount) => ({ ...mount, sides: 'both' })),
       // From farther away than it is meant to be read nobody misses it.
       board([0, 0, -1], (mount) => ({ ...mount, readM: 3 })),
     ])
-      expect(kindsOf(right).filter((kind) => ['overlaps', 'oneKey', 'oneSide', 'unwanted'].includes(kind))).toEqual([]);
+      expect(
+        kindsOf(right).filter((kind) => ['overlaps', 'oneKey', 'oneSide', 'unwanted', 'swallowed', 'leaked', 'costly'].includes(kind)),
+      ).toEqual([]);
     // Two metres apart the player can go to either; which of them shows is the contest's.
     expect(kindsOf(prompts(2, 'KeyE'))).not.toContain('oneKey');
     // Where the one in front has a plate it covers the other.
@@ -277,6 +334,28 @@ describe('a check', () => {
     ) as [Finding];
     expect(first.kind).toBe('overlaps');
     expect(first.value).toBeCloseTo(0.5, 1);
+  });
+
+  it('tells of presses and of the cost of a frame in numbers: by hand', () => {
+    const of = (document: Document) =>
+      findingsOf(runOf(document)).map(({ kind, element, value, bound, unit, by }) => [kind, element, value, bound, unit, by]);
+    expect(of(over('blocks'))).toEqual([
+      ['swallowed', 'veil', 1, 0, 'share', undefined],
+      ['swallowed', 'go', 1, 0.25, 'share', 'veil'],
+    ]);
+    // The menu is 40 px wider and higher than its button.
+    const document = menuThat('passes');
+    const arranged = arrange(compile(document, null), document.viewers.desk as never, text);
+    const replay = replayOf(arranged, checkParts(document)[0] as CheckPart);
+    replay.at(0, true);
+    const { solver } = replay;
+    const [, , w, h] = screenBox(solver, arranged.compiled.ids.indexOf('go'));
+    const [, , menuW, menuH] = screenBox(solver, arranged.compiled.ids.indexOf('menu'));
+    expect(menuW - w).toBeCloseTo(40 * (arranged.fits[arranged.compiled.ids.indexOf('menu')] as number), 9);
+    const [[, , leaked]] = of(document) as [[string, string, number]];
+    expect(Math.abs(leaked - (1 - (w * h) / (menuW * menuH)))).toBeLessThan(0.15);
+    // A plate over all of the screen: one piece, one screen of paint.
+    expect(of(spending(2000, 0.9))).toEqual([['costly', 'lamp', 1, 0.9, 'screens', undefined]]);
   });
 
   it('says how bad, when, and for how long: by hand', () => {

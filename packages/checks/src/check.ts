@@ -17,9 +17,11 @@ import {
 } from '@foreshore/core';
 import { type Accepted, type CheckVariant, type Document, groupOf, inOrder, isMember, type Label, type Route } from '@foreshore/document';
 import { bandIds, type Stretch, tellingRow } from './bands.ts';
+import { BUDGET, costFaults } from './cost.ts';
 import { type Offered, offeredOf } from './coverage.ts';
 import { FLICKER_S, flickers } from './flicker.ts';
 import { hiddenFaults } from './hidden.ts';
+import { pressFaults } from './presses.ts';
 import { Replay, RouteMoments } from './replay.ts';
 import { type Loose, unfinishedOf } from './unfinished.ts';
 import { otherwise, variantsFor } from './variants.ts';
@@ -63,6 +65,9 @@ export type FindingKind =
   | 'neverShown'
   | 'oneKey'
   | 'oneSide'
+  | 'swallowed'
+  | 'leaked'
+  | 'costly'
   | 'unwanted'
   | 'untranslated'
   | 'unfinished';
@@ -88,6 +93,9 @@ export const FINDING_KINDS: Record<FindingKind, { title: string; source: string 
   neverShown: { title: 'Never shown on any route', source: 'the routes' },
   oneKey: { title: 'Two prompts on one key at one place', source: "the project's choice" },
   oneSide: { title: 'Readable from one side only', source: 'the routes' },
+  swallowed: { title: 'Press swallowed by another', source: "the project's choice" },
+  leaked: { title: 'Presses leak to the world', source: "the project's choice" },
+  costly: { title: 'A frame over its budget', source: "the project's choice" },
   unwanted: { title: 'Shown in a phase that is to be quiet', source: "the project's choice" },
   untranslated: { title: 'No text in a language, and one in others', source: "the project's languages" },
   unfinished: { title: 'Unfinished: a placeholder, or not connected', source: 'the project itself' },
@@ -229,6 +237,9 @@ export function checkPart(document: Document, arranged: Arranged, part: CheckPar
     if (before) before.found.forS = forS;
     if (!before || badness > before.badness) kinds.set(found.kind, { found: { ...found, forS }, badness });
   };
+  /** The costliest frame: one finding, whichever element has the greatest part in it from frame to frame. */
+  let costly: Gathered | null = null as Gathered | null;
+  let costlyS = Number.NaN;
   for (let s = 0; s <= samples; s++) {
     // A whole number of ticks: at a time beside one, what was remembered would be gone through again.
     const timeS = Math.min(durationS, s * TICKS * TICK_S);
@@ -259,6 +270,20 @@ export function checkPart(document: Document, arranged: Arranged, part: CheckPar
         const found: Found = { kind, element, atS: timeS, forS, value, bound, unit: 'm', shortfall: null };
         if (by !== undefined) found.by = compiled.sources[by] as string;
         note(indexOf.get(element) as number, found, bound / Math.max(value, 1e-3));
+      }
+      for (const { kind, row, value, bound, by } of pressFaults(replay.solver)) {
+        const element = compiled.sources[row] as string;
+        const found: Found = { kind, element, atS: timeS, forS, value, bound, unit: 'share', shortfall: null };
+        if (by !== undefined) found.by = compiled.sources[by] as string;
+        note(indexOf.get(element) as number, found, value);
+      }
+      for (const { of, row, value, bound } of costFaults(replay.solver, document.checks?.budget ?? BUDGET)) {
+        const element = compiled.sources[row] as string;
+        const badness = value / bound;
+        const all = round((costly?.found.forS ?? 0) + (timeS === costlyS ? 0 : forS));
+        costlyS = timeS;
+        if (costly && badness <= costly.badness) costly.found.forS = all;
+        else costly = { found: { kind: 'costly', element, atS: timeS, forS: all, value, bound, unit: of, shortfall: null }, badness };
       }
       const phase = replay.phaseAt(timeS);
       const quiet = phase === null ? undefined : document.checks?.quiet?.[phase];
@@ -293,6 +318,7 @@ export function checkPart(document: Document, arranged: Arranged, part: CheckPar
       found.push({ kind: 'flickers', element: id, atS: first.fromS, forS, value, bound: FLICKER_S, unit: 's', shortfall: null });
     }
   });
+  if (costly) found.push(costly.found);
   return { ...part, durationS, shown, found: found.map(rounded).sort(inKindOrder) };
 }
 
@@ -404,6 +430,9 @@ export const acceptanceOf = (
   { kind, element }: Pick<Finding, 'kind' | 'element'>,
 ): Accepted | null => accepted.find((one) => one.kind === kind && one.element === element) ?? null;
 
+/** Another number whenever measuring itself is another: what was measured before is measured anew then. */
+const MEASURING = 2;
+
 /**
  * All that the result of a part depends on, as text: what is in neither of the two may change without the part being measured again. Texts
  * in other languages, other routes and viewers, and names are not. `shared` is the same for all parts in a language.
@@ -415,7 +444,7 @@ export const partContent = {
       { ...element, name: '', ...(element.kind === 'label' && { translations: element.translations?.[language] ?? null }) },
     ]);
     const { name: _, checks, opening: ___, convention: ____, languages: _____, routes: ______, viewers: _______, ...rest } = document;
-    return JSON.stringify({ ...rest, elements, language, quiet: checks?.quiet });
+    return JSON.stringify({ measuring: MEASURING, ...rest, elements, language, quiet: checks?.quiet, budget: checks?.budget });
   },
   own(document: Document, { route, viewer, variant }: CheckPart): string {
     const of = document.viewers[viewer];

@@ -1,6 +1,18 @@
 /** Mends of findings: each is tried by checking everything anew, by the means of a check alone. */
 import { arrange, compile, finished, lookingPose, type Pose } from '@foreshore/core';
-import { type Document, type Element, insideOf, makeDocument, makeGroup, makeLabel, makeText, onGlass } from '@foreshore/document';
+import {
+  type Document,
+  type Element,
+  insideOf,
+  makeDocument,
+  makeGroup,
+  makeLabel,
+  makePrompt,
+  makeText,
+  makeVeil,
+  onGlass,
+  type Pointer,
+} from '@foreshore/document';
 import { shippedShaper } from '@foreshore/text/node';
 import { describe, expect, it } from 'vitest';
 import { beginRun, checkPart, checkParts, type Finding, findingsOf, type PartResult } from './check.ts';
@@ -38,6 +50,14 @@ const mendsFor = (document: Document, { kind, element }: Pick<Finding, 'kind' | 
   const parts = all.map(({ route, viewer, language }) => ({ route: route ?? '', viewer: viewer ?? '', language: language ?? '' }));
   return finished(findingMends({ document, level: null, text, finding: all[0] as Finding, parts }));
 };
+
+const PASSES: Pointer = { takes: 'passes', action: null, padPx: 0, pointed: {}, pressed: {} };
+/** Two actions that light the lamp. */
+function setsLit(d: Document): void {
+  d.feeds.lit = { name: 'Lit', order: 'a0', kind: 'flag', unit: '', initial: false, source: { kind: 'fixed', value: false } } as never;
+  const reactions = [{ kind: 'set', feed: 'lit', to: true } as never];
+  d.actions = { light: { name: 'Light it', order: 'a0', reactions }, read: { name: 'Read it', order: 'a1', reactions } };
+}
 
 const WRONG: [Finding['kind'], string, Document][] = [
   [
@@ -93,6 +113,37 @@ const WRONG: [Finding['kind'], string, Document][] = [
       d.elements.card = makeGroup(onGlass([0.2, 0.8]), 'Card', 'column', 'a3');
       d.elements.line = makeText(insideOf('card'), 'Mind the stakes', 'a4');
       d.checks = { quiet: { flood: ['lamp', 'tide'] } };
+    }),
+  ],
+  [
+    // Its plate is as clear as glass.
+    'swallowed',
+    'veil',
+    walk((d) => {
+      const veil = makeVeil('Veil', 'a3');
+      d.elements.veil = { ...veil, paint: { ...veil.paint, plate: { colour: '#0E182600', radiusPx: 0, border: null } } };
+    }),
+  ],
+  [
+    'leaked',
+    'menu',
+    walk((d) => {
+      setsLit(d);
+      d.elements.menu = { ...makeGroup(onGlass([0.2, 0.8]), 'Menu', 'column', 'a3'), pointer: { ...PASSES } };
+      d.elements.go = { ...makeText(insideOf('menu'), 'Go on', 'a4'), pointer: { ...PASSES, takes: 'acts', action: 'light' } };
+    }),
+  ],
+  [
+    // Two lamps beside one another, one key, two actions.
+    'oneKey',
+    'log',
+    walk((d) => {
+      setsLit(d);
+      d.elements = { tide: d.elements.tide as Element };
+      const lamp = (east: number) => ({ ...d.anchors.lamp, position: [east, 1.6, -14] }) as never;
+      Object.assign(d.anchors, { lamp: lamp(-0.4), hut: lamp(0.55) });
+      Object.assign(d.elements, makePrompt(d.elements, 'lamp', 'Lamp', 'light').made);
+      Object.assign(d.elements, makePrompt(d.elements, 'hut', 'Log', 'read').made);
     }),
   ],
   ['cut', 'tide', walk((d) => Object.assign(d.elements.tide as Element, onGlass([1, 0.5], [60, 0])))],

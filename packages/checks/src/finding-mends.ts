@@ -2,7 +2,7 @@
  * Mends of what a check found: such as clear it where it is worst, for every viewer, were tried along the whole of the routes on which it
  * was found. There it is gone, whatever was shown is shown as long, and nothing that was told became worse or is new.
  */
-import { type Arranged, type Compiled, compile, type Level, type TextShaper } from '@foreshore/core';
+import { type Arranged, type Compiled, compile, DEFAULT_KEYS, type Level, pointerOf, type TextShaper } from '@foreshore/core';
 import { type Document, type Element, groupOf, type Route } from '@foreshore/document';
 import { bandIds, type Stretch, tellingRow } from './bands.ts';
 import {
@@ -20,7 +20,7 @@ import { bandOf, type Cure, cureOf, flickers } from './flicker.ts';
 import { type MendChange, mends, type ProjectPart, withMend } from './mends.ts';
 
 /** What a finding of a kind asks for: one change of what is seen; leave values; a back; or what no change of a setting gives. */
-export const MENDED_BY: Record<FindingKind, 'mend' | 'cures' | 'sides' | 'quiet' | null> = {
+export const MENDED_BY: Record<FindingKind, 'mend' | 'cures' | 'sides' | 'quiet' | 'presses' | 'key' | null> = {
   ...{ small: 'mend', contrast: 'mend', cut: 'mend', reach: 'mend', target: 'mend' },
   ...{
     tooNear: 'mend',
@@ -31,10 +31,13 @@ export const MENDED_BY: Record<FindingKind, 'mend' | 'cures' | 'sides' | 'quiet'
     flickers: 'cures',
     oneSide: 'sides',
     unwanted: 'quiet',
+    swallowed: 'presses',
+    leaked: 'presses',
+    oneKey: 'key',
   },
-  // These want another place, another text, another key, another route, or somebody who translates.
+  // These want another place, another text, another route, less on the screen, or somebody who translates.
   ...{ behindLevel: null, speed: null, empty: null, glyphs: null, unmeasured: null },
-  ...{ brief: null, neverShown: null, oneKey: null, untranslated: null, unfinished: null },
+  ...{ brief: null, neverShown: null, untranslated: null, unfinished: null, costly: null },
 };
 
 export interface FindingMend {
@@ -50,7 +53,7 @@ export interface AskedOfFinding {
   document: Document;
   level: Level | null;
   text: TextShaper;
-  finding: Pick<Finding, 'kind' | 'element' | 'atS' | 'phase'>;
+  finding: Pick<Finding, 'kind' | 'element' | 'atS' | 'phase' | 'by'>;
   /** Where it was found: the first is where it is worst, at `atS`. */
   parts: readonly CheckPart[];
 }
@@ -77,6 +80,8 @@ export function* findingMends({ document, level, text, finding, parts }: AskedOf
     cures: () => curesOf(document, now, level, finding.element, worst, arrangedIn),
     sides: () => sidesOf(document, finding.element),
     quiet: () => quietOf(document, finding),
+    presses: () => pressesOf(now, finding),
+    key: () => keysFor(document, finding),
   }[by]();
   if (tries.length === 0) return [];
   const before: PartResult[] = [];
@@ -163,6 +168,34 @@ function quietOf({ elements }: Document, { element, phase }: AskedOfFinding['fin
   const show = one.show ?? { phases: {}, need: 'all', conditions: [], lingerS: 0 };
   const part = { show: { ...show, phases: { ...show.phases, [phase.id]: 'hidden' as const } } };
   return [{ change: { kind: 'hiddenIn', name: phase.name }, cures: [], element, part, project: {} }];
+}
+
+/** Another that takes presses, and acts on none, lets them through; what draws nothing, too. A menu takes those beside its controls. */
+function pressesOf(compiled: Compiled, { kind, element, by }: AskedOfFinding['finding']): FindingMend[] {
+  const { elements } = compiled.document;
+  const id = kind === 'leaked' ? element : (by ?? element);
+  const one = elements[id];
+  if (!one) return [];
+  const takes = kind === 'leaked' ? 'blocks' : 'passes';
+  const now = pointerOf({ c: compiled }, compiled.sources.indexOf(id));
+  if (now.takes === 'acts') return [];
+  const change: MendChange = takes === 'passes' ? { kind: takes, name: one.name } : { kind: takes };
+  return [{ change, cures: [], element: id, part: { pointer: { ...now, takes } } as Partial<Element>, project: {} }];
+}
+
+/** Keys that lie about those with which one walks, in the order in which they are tried. */
+const KEYS_NEAR = ['KeyF', 'KeyR', 'KeyQ', 'KeyG', 'KeyC', 'KeyV', 'KeyX', 'KeyZ', 'KeyT', 'KeyB'];
+
+/** The action of the prompt that is kept away gets a key that no other action has. With one action for both there is none to change. */
+function keysFor({ elements, actions = {}, contest }: Document, { element, by }: AskedOfFinding['finding']): FindingMend[] {
+  const [own, other] = [element, by ?? ''].map((id) => elements[id]?.press?.action ?? null);
+  const action = own === null || own === undefined ? undefined : actions[own];
+  if (!action || !own || own === other || contest?.among === 'all') return [];
+  const taken = new Set(Object.values(actions).map(({ keys = DEFAULT_KEYS }) => keys.keyboard));
+  return KEYS_NEAR.filter((code) => !taken.has(code)).map((code) => ({
+    ...{ change: { kind: 'key', code } as const, cures: [], element: null, part: {} },
+    project: { actions: { ...actions, [own]: { ...action, keys: { ...(action.keys ?? DEFAULT_KEYS), keyboard: code } } } },
+  }));
 }
 
 const together = (part: Partial<Element>, more: Partial<Element>): Partial<Element> => ({ ...part, ...more }) as Partial<Element>;

@@ -1,5 +1,6 @@
 export * from './bands.ts';
 export * from './check.ts';
+export * from './cost.ts';
 export * from './coverage.ts';
 export * from './coverage-route.ts';
 export * from './extremes.ts';

@@ -60,6 +60,12 @@ export type MendChange =
   | { kind: 'density'; pxPerM: number }
   /** The panel is larger with all that is on it. */
   | { kind: 'panelSize'; sizeM: [number, number] }
+  /** What takes presses that are meant for others, called so, lets them through. */
+  | { kind: 'passes'; name: string }
+  /** It takes presses that went through it to the world. */
+  | { kind: 'blocks' }
+  /** Its action has another key of the keyboard, by its place (UI Events `code`). */
+  | { kind: 'key'; code: string }
   /** In a phase that is to be quiet. */
   | { kind: 'hiddenIn'; name: string }
   | { kind: 'facing'; facing: 'upright' | 'full' }
@@ -80,7 +86,7 @@ export type MendChange =
   | { kind: 'hudWide'; value: number };
 
 /** What of the whole project a mend may change. */
-export type ProjectPart = Partial<Pick<Document, 'ray' | 'glass' | 'labels'>>;
+export type ProjectPart = Partial<Pick<Document, 'ray' | 'glass' | 'labels' | 'actions'>>;
 
 export interface Mend {
   kind: Shortfall['kind'];

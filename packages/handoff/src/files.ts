@@ -1,10 +1,10 @@
 /** All files that leave: the bundle, its contract, its spec sheet, fonts and pictures, by their names. The same input gives the same bytes. */
 import { createHash } from 'node:crypto';
-import { directionOf, type Level, type TextShaper } from '@foreshore/core';
+import { directionOf, type Level } from '@foreshore/core';
 import { type Document, groupOf, inOrder, pictureName, textsOf } from '@foreshore/document';
 import { type LevelModel, prepareLevel } from '@foreshore/level';
 import { otherWeights } from '@foreshore/text';
-import { type FontName, lettersUsed, shippedFontFile, shippedFontNames, subsetFont } from '@foreshore/text/node';
+import { type FontName, lettersUsed, projectShaper, shippedFontFile, shippedFontNames, subsetFont } from '@foreshore/text/node';
 import { contractOf, contractSchema, contractTypes } from './contract.ts';
 import { type Convention, OWN } from './convention.ts';
 import { ExportError } from './faults.ts';
@@ -88,13 +88,13 @@ function faultsOf({ document, picture, font }: Project, { elements, viewers }: E
 }
 
 /**
- * @param text shapes as the bench does, for the boxes of the spec sheet.
  * @throws ExportError where something that is to leave is not there.
  */
-export function exportFiles(project: Project, text: TextShaper, choice: ExportChoice = {}): Record<string, Uint8Array> {
+export function exportFiles(project: Project, choice: ExportChoice = {}): Record<string, Uint8Array> {
   const faults = faultsOf(project, choice);
   if (faults.length) throw new ExportError(faults);
   const { level } = project;
+  const text = projectShaper(project.document.fonts, project.font);
   const convention = choice.convention ?? project.document.convention ?? OWN;
   let { document } = project;
   if (choice.elements) document = withElements(document, choice.elements);

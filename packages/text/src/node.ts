@@ -1,7 +1,8 @@
 /** The shaper with the fonts that ship with Foreshore, in Node. */
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import type { TextShaper } from '@foreshore/core';
+import type { TextRequest, TextShaper } from '@foreshore/core';
+import { FontError } from './font-file.ts';
 import { makeShaper } from './shaper.ts';
 
 export { lettersUsed, subsetFont } from './subset.ts';
@@ -21,6 +22,34 @@ const chain = (weight: number): Uint8Array[] => [...own(weight), ...OTHERS.map((
 
 export const shippedShaper = (): TextShaper =>
   makeShaper({ ...Object.fromEntries(OTHER_WEIGHTS.map((weight) => [weight, own(weight)])), 400: chain(400), 700: chain(700) });
+
+/** A font that a project brings: its family, its weight, and the hash of its file. */
+interface FontBrought {
+  name: string;
+  weight: number;
+  hash: string;
+}
+/**
+ * The shaper with the fonts that ship and those of a project.
+ * @param fileOf the bytes of a font by the hash of its file, unwrapped; undefined where it is not there.
+ * @throws FontError that names a font whose file is not there, or is none: what is measured with another font is not so.
+ */
+export function projectShaper(
+  fonts: Readonly<Record<string, FontBrought>> | undefined,
+  fileOf: (hash: string) => Uint8Array | undefined,
+): TextShaper {
+  const text = shippedShaper();
+  for (const { name, weight, hash } of Object.values(fonts ?? {})) {
+    const bytes = fileOf(hash);
+    if (!bytes) throw new FontError(`The font "${name}" ${weight} is not there: put its file back, or take it out of the project.`);
+    try {
+      text.addFont?.(name, weight as TextRequest['weight'], bytes);
+    } catch (error) {
+      throw new FontError(`The font "${name}" ${weight} cannot be read: ${(error as Error).message}`);
+    }
+  }
+  return text;
+}
 
 /** A font file that ships. */
 export interface FontName {

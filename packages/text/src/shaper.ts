@@ -198,7 +198,6 @@ class HarfBuzzShaper implements TextShaper {
 
   addFont(family: string, weight: number, bytes: Uint8Array): void {
     const faces = this.own.get(family) ?? new Map<number, Face>();
-    if (faces.has(weight)) return;
     const face = new Face(bytes);
     // What is no font is told of here, not when its first letter is wanted.
     void face.font;

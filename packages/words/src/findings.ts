@@ -4,7 +4,7 @@ import type { StepName } from '@foreshore/core';
 import type { Document } from '@foreshore/document';
 import { sayShortfall } from './facts.ts';
 import { STEP_TITLES } from './names.ts';
-import { formatMetres, formatNumber, formatSeconds } from './quantities.ts';
+import { formatMetres, formatNumber, formatPercent, formatSeconds } from './quantities.ts';
 import { sayLoose } from './unfinished.ts';
 import { sayVariant } from './variants.ts';
 
@@ -21,6 +21,15 @@ export function sayFinding(finding: Finding, names: Readonly<Record<string, stri
   if (kind === 'flickers') return `comes and goes within ${formatSeconds(value)} s; changes keep ${formatNumber(bound)} s apart`;
   if (kind === 'oneKey')
     return `never has its key: ${names[finding.by ?? ''] ?? 'another prompt'} has it, ${formatMetres(value)} m from it; another key, place or priority parts them`;
+  if (kind === 'swallowed' && finding.by === undefined)
+    return `draws nothing, and keeps presses from the world on ${formatPercent(value)} % of the screen`;
+  if (kind === 'swallowed')
+    return `${formatPercent(value)} % of it cannot be pressed: ${names[finding.by ?? ''] ?? 'another element'} takes the press`;
+  if (kind === 'leaked') return `presses beside its controls go to the world on ${formatPercent(value)} % of it`;
+  if (kind === 'costly')
+    return unit === 'pieces'
+      ? `a frame draws ${formatNumber(value)} pieces, its budget is ${formatNumber(bound)}; most of them are of this element`
+      : `a frame lays ${formatNumber(value)} screens of paint, its budget is ${formatNumber(bound)}; most of it is of this element`;
   if (kind === 'unwanted') return `shown in the phase ${finding.phase?.name ?? ''}, which is to be quiet`;
   if (kind === 'oneSide')
     return `turns its back to who is ${formatMetres(value)} m away, and is meant to be read from ${formatMetres(bound)} m; both of its sides can be read where it says so`;

@@ -1,5 +1,6 @@
 /** Offers, mends and cures in words. */
 import type { Cure, CureField, GameState, Mend, MendChange, MendSide, Offer, Setting } from '@foreshore/checks';
+import { keyLabel } from '@foreshore/core';
 import type { Document } from '@foreshore/document';
 import { COMPARISONS, feedTitle, feedValueText, phaseTitle, rowTitle } from './names.ts';
 import { formatNumber, formatPercent } from './quantities.ts';
@@ -94,6 +95,9 @@ const MENDS: { [K in MendChange['kind']]: (change: ChangeOf<K>) => string } = {
       : `${formatNumber(Math.abs(right))} px to the ${right < 0 ? 'left' : 'right'}`,
   allApart: () => 'labels of the project keep apart',
   makesRoom: () => 'it makes room where others are',
+  passes: ({ name }) => `presses go through ${name}`,
+  blocks: () => 'it takes presses beside its controls',
+  key: ({ code }) => `its action on the key ${keyLabel(code)}`,
   bothSides: () => 'seen from both sides',
   hiddenIn: ({ name }) => `hidden in the phase ${name}`,
   hudDistance: ({ value }) => `the HUD ${formatNumber(value)} m before the head`,

@@ -1,7 +1,15 @@
 /** What is measured, and which kinds are told; kept with the project. */
-import { checkParts, chosenOf, FINDING_KINDS, type FindingKind, SHAKE, variantsFor } from '@foreshore/checks';
-import { type ChecksSettings, type CheckVariant, type Document, inOrder, isMember, type Shake } from '@foreshore/document';
-import { sayVariant } from '@foreshore/words';
+import { BUDGET, checkParts, chosenOf, FINDING_KINDS, type FindingKind, SHAKE, variantsFor } from '@foreshore/checks';
+import {
+  type ChecksSettings,
+  type CheckVariant,
+  type Document,
+  type FrameBudget,
+  inOrder,
+  isMember,
+  type Shake,
+} from '@foreshore/document';
+import { formatNumber, sayVariant } from '@foreshore/words';
 import { Checkbox, MultiSelect } from '@mantine/core';
 import { Fragment, useState } from 'react';
 import { NumberField } from '../fields/number-field.tsx';
@@ -55,6 +63,7 @@ export function Measured({ document }: { document: Document }) {
       })}
       <Variants document={document} />
       <Quiet document={document} />
+      <Budget document={document} />
       <Fold opened={kinds} onToggle={() => setKinds(!kinds)}>
         Kinds of findings{off.length > 0 ? `, ${off.length} not told` : ''}
       </Fold>
@@ -137,6 +146,48 @@ function Variants({ document }: { document: Document }) {
               )}
             </Fragment>
           ))}
+        </fieldset>
+      )}
+    </>
+  );
+}
+
+/** What painting one frame may take at most. */
+function Budget({ document }: { document: Document }) {
+  const [opened, setOpened] = useState(false);
+  const budget = document.checks?.budget ?? BUDGET;
+  const choose = (part: Partial<FrameBudget>) => set('Set the budget of a frame', { budget: { ...budget, ...part } });
+  return (
+    <>
+      <Fold opened={opened} onToggle={() => setOpened(!opened)}>
+        Budget of a frame: {formatNumber(budget.pieces)} pieces
+      </Fold>
+      {opened && (
+        <fieldset aria-label="Budget of a frame">
+          <p className="hint">
+            A frame that draws more pieces (plates, texts, lines, pictures), or lays more paint, one over the other, is a finding. Both eyes
+            of a headset count.
+          </p>
+          <div className="checks-shake">
+            <NumberField
+              label="At most"
+              unit="pieces"
+              value={budget.pieces}
+              least={1}
+              greatest={1_000_000}
+              step={50}
+              onChange={(pieces) => choose({ pieces: Math.round(pieces) })}
+            />
+            <NumberField
+              label="Paint"
+              unit="screens"
+              value={budget.screens}
+              least={0.01}
+              greatest={1000}
+              step={0.1}
+              onChange={(screens) => choose({ screens })}
+            />
+          </div>
         </fieldset>
       )}
     </>

@@ -30,8 +30,8 @@ type Tried = { mends: readonly FindingMend[] } | { failed: string };
 /** What is tried, or why it could not be; nothing where it is let go. */
 const asked = (document: Document, one: Gathered, letGo: AbortSignal): Promise<Tried> =>
   new Promise((resolve) => {
-    const { kind, element, atS, phase } = one.worst.finding;
-    const finding = { kind, element, atS, ...(phase && { phase }) };
+    const { kind, element, atS, phase, by } = one.worst.finding;
+    const finding = { kind, element, atS, ...(phase && { phase }), ...(by !== undefined && { by }) };
     const forget = askWorker({ kind: 'findingMends', document, finding, parts: partsOf(one) }, (answer) =>
       resolve('findingMends' in answer ? { mends: answer.findingMends } : { failed: 'failed' in answer ? answer.failed : '' }),
     );

@@ -9,7 +9,8 @@ import { LIGHTER_AND_BOLDER, SHIPPED } from './font-files.ts';
 const load = async (url: string): Promise<Uint8Array> => new Uint8Array(await (await fetched(url)).arrayBuffer());
 
 let shaper: Promise<TextShaper> | null = null;
-const added = new Set<string>();
+/** The hash of the file of each font that was added, by family and weight: another project may call another file so. */
+const added = new Map<string, string>();
 
 const weights = new Set<number>();
 
@@ -22,9 +23,9 @@ export async function addFonts(text: TextShaper, document: Document): Promise<bo
     const files = await Promise.all((LIGHTER_AND_BOLDER[weight] ?? []).map(load)).catch(() => null);
     if (files) text.addWeight?.(weight, files);
   }
-  const fresh = Object.values(fonts).filter(({ hash }) => !added.has(hash));
+  const fresh = Object.values(fonts).filter(({ name, weight, hash }) => added.get(`${weight} ${name}`) !== hash);
   for (const { hash, name, weight } of fresh) {
-    added.add(hash);
+    added.set(`${weight} ${name}`, hash);
     const response = await fetch(`/api/fonts/${hash}`).catch(() => null);
     if (response?.ok) text.addFont?.(name, weight, new Uint8Array(await response.arrayBuffer()));
   }

@@ -14,6 +14,10 @@ export type CheckVariant = z.infer<typeof variant>;
 const shake = z.strictObject({ deg: z.number().min(0.01).max(20), hz: z.number().min(0.1).max(15) });
 export type Shake = z.infer<typeof shake>;
 
+/** What painting one frame may take at most: pieces drawn, and paint laid one over the other, in screens. */
+const budget = z.strictObject({ pieces: z.int().min(1).max(1_000_000), screens: z.number().min(0.01).max(1000) });
+export type FrameBudget = z.infer<typeof budget>;
+
 export const checksSchema = z.strictObject({
   /** Those that are measured; without a list, all. */
   routes: z.array(idSchema).max(2000).optional(),
@@ -22,6 +26,7 @@ export const checksSchema = z.strictObject({
   /** What routes are measured under beside as they were recorded, one at a time. */
   variants: z.array(variant).max(500).optional(),
   shake: shake.optional(),
+  budget: budget.optional(),
   /** Phases in which nothing is shown, but for these elements and what is inside of them. */
   quiet: z.record(idSchema, z.array(idSchema).max(2000)).optional(),
   /** Kinds of findings that are not told. */

@@ -1,0 +1,138 @@
+/**
+ * Where a press would go in the frame that was solved last: one that is meant for an element and is taken by another, one that nothing
+ * visible keeps from the world, one between the controls of a menu that goes to the world behind it.
+ */
+import { At, isArriving, isOff, keysOf, opacityOf, pointerOf, rowUnder, type Solver, screenBox, Verdict, within } from '@foreshore/core';
+import { KINDS } from '@foreshore/document';
+
+export interface PressFault {
+  kind: 'swallowed' | 'leaked';
+  row: number;
+  /** Share of its box as it is seen, 0 to 1; of what draws nothing, of the screen. */
+  value: number;
+  bound: number;
+  /** The row that takes what is meant for it; none where it takes what is meant for the world. */
+  by?: number;
+}
+
+/** More of a control than this is not pressed in vain. */
+export const MOST_SWALLOWED = 0.25;
+/** More of a menu than this does not let through. */
+export const MOST_LEAKED = 0.05;
+/** So many points across a box, and as many down. */
+const ACROSS = 8;
+/** Less is not seen. */
+const UNSEEN = 0.02;
+
+/** A prompt is pressed where it is tapped; elsewhere by its key, wherever the pointer is. */
+function isPressed({ c, a }: Solver, row: number): boolean {
+  const element = c.elements[row];
+  if (!element || pointerOf({ c }, row).takes !== 'acts') return false;
+  return element.press ? a.device === 'touch' && keysOf(c.document, element.press.action).touch === 'tap' : true;
+}
+
+/** The nearest of a row and the groups around it that acts, whether it is off or not; −1 where none does. */
+function meantBy({ c }: Solver, row: number): number {
+  for (let at = row; at >= 0; at = c.parent[at] as number) if (pointerOf({ c }, at).takes === 'acts') return at;
+  return -1;
+}
+
+const liesIn = ({ c }: Solver, row: number, group: number): boolean => {
+  for (let at = row; at >= 0; at = c.parent[at] as number) if (at === group) return true;
+  return false;
+};
+
+/** Calls back with points of a row's box as it is seen on the screen. Returns how many there are. */
+function overBox(solver: Solver, row: number, each: (x: number, y: number) => void): number {
+  const { widthPx, heightPx } = solver.a.projection;
+  const [x, y, w, h] = screenBox(solver, row);
+  const [left, top] = [Math.max(0, x), Math.max(0, y)];
+  const [right, bottom] = [Math.min(widthPx, x + w), Math.min(heightPx, y + h)];
+  if (!(right > left && bottom > top)) return 0;
+  let points = 0;
+  for (let j = 0; j < ACROSS; j++)
+    for (let i = 0; i < ACROSS; i++) {
+      const [px, py] = [left + ((i + 0.5) / ACROSS) * (right - left), top + ((j + 0.5) / ACROSS) * (bottom - top)];
+      if (!within(solver, row, px, py)) continue;
+      points++;
+      each(px, py);
+    }
+  return points;
+}
+
+/** A control of which another element takes a part. */
+function takenFrom(solver: Solver, row: number): PressFault | null {
+  const taken = new Map<number, number>();
+  const points = overBox(solver, row, (x, y) => {
+    const under = rowUnder(solver, x, y);
+    // What lies in it and acts by itself is meant so.
+    if (under >= 0 && meantBy(solver, under) !== row && !liesIn(solver, under, row)) taken.set(under, (taken.get(under) ?? 0) + 1);
+  });
+  const share = [...taken.values()].reduce((sum, n) => sum + n, 0) / Math.max(1, points);
+  const [most] = [...taken].sort((a, b) => b[1] - a[1] || a[0] - b[0]);
+  return most && share > MOST_SWALLOWED ? { kind: 'swallowed', row, value: share, bound: MOST_SWALLOWED, by: most[0] } : null;
+}
+
+/** Whether anything of it is seen: a plate may be as clear as glass. */
+function isSeen(solver: Solver, row: number): boolean {
+  const element = solver.c.elements[row];
+  if (opacityOf(solver, row) <= UNSEEN) return false;
+  if (element?.kind !== 'group' || !element.paint.plate || element.paint.plate.border) return true;
+  return alphaOf(element.paint.plate.colour) > UNSEEN;
+}
+const alphaOf = (colour: string): number => (colour.length > 7 ? Number.parseInt(colour.slice(7, 9), 16) / 255 : 1);
+
+/** What draws nothing and acts on nothing, and takes the pointer all the same. */
+function keptFromWorld(solver: Solver, row: number): PressFault | null {
+  if (isSeen(solver, row) || meantBy(solver, row) >= 0) return null;
+  let taken = 0;
+  const points = overBox(solver, row, (x, y) => {
+    if (rowUnder(solver, x, y) === row) taken++;
+  });
+  if (taken === 0) return null;
+  const { widthPx, heightPx } = solver.a.projection;
+  const [, , w, h] = screenBox(solver, row);
+  const share = ((w * h) / (widthPx * heightPx)) * (taken / points);
+  return { kind: 'swallowed', row, value: Math.min(1, share), bound: 0 };
+}
+
+/** A group that draws a plate under controls, and lets presses beside them through to the world. */
+function letThrough(solver: Solver, row: number): PressFault | null {
+  let leaked = 0;
+  const points = overBox(solver, row, (x, y) => {
+    if (rowUnder(solver, x, y) < 0) leaked++;
+  });
+  const share = leaked / Math.max(1, points);
+  return share > MOST_LEAKED ? { kind: 'leaked', row, value: share, bound: MOST_LEAKED } : null;
+}
+
+/** Of an element that stands at many places the worst alone. A headset has no pointer on a screen: hands and rays press there. */
+export function pressFaults(solver: Solver): PressFault[] {
+  const { c, f, a } = solver;
+  if (a.viewer.kind === 'headset') return [];
+  /** Groups that hold something that is pressed. */
+  const holds = new Set<number>();
+  for (let row = 0; row < c.count; row++)
+    if (f.failed[row] === Verdict.Shown && isPressed(solver, row))
+      for (let at = c.parent[row] as number; at >= 0; at = c.parent[at] as number) holds.add(at);
+  const worst = new Map<string, PressFault>();
+  for (let row = 0; row < c.count; row++) {
+    const element = c.elements[row];
+    if (!element || f.failed[row] !== Verdict.Shown || Number.isNaN(f.places[row * At.Stride + At.RectX])) continue;
+    if (!KINDS[element.kind].hasBox) continue;
+    const { takes } = pointerOf(solver, row);
+    // Off, or on its way in, it is not to be pressed yet.
+    const isMeant = isPressed(solver, row) && !isOff(solver, row) && !isArriving(solver, row);
+    const plated = element.kind === 'group' && element.paint.plate !== null;
+    const fault = isMeant
+      ? takenFrom(solver, row)
+      : takes === 'blocks'
+        ? keptFromWorld(solver, row)
+        : takes === 'passes' && plated && holds.has(row) && opacityOf(solver, row) > UNSEEN
+          ? letThrough(solver, row)
+          : null;
+    const key = fault && `${fault.kind} ${c.sources[row]}`;
+    if (fault && key && fault.value > (worst.get(key)?.value ?? -1)) worst.set(key, fault);
+  }
+  return [...worst.values()];
+}
