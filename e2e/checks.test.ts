@@ -252,6 +252,9 @@ describe('checks', () => {
     await press(page, 'Mend…');
     await page.waitForSelector('[data-mend="unwanted"]');
     expect(await page.$eval('[data-mend]', (el) => el.textContent)).toContain('Hidden in the phase Lull');
+    // While it is offered it is tried on all that was measured.
+    await page.waitForSelector('[data-trial="done"]');
+    expect(await page.$eval('[data-trial]', (el) => el.textContent)).toBe('On the one part: clears 1 finding, makes none new or worse.');
     await press(page, 'Take it');
     await page.waitForSelector('[data-save="saved"][data-revision="3"]');
     expect(await measure()).toEqual([]);

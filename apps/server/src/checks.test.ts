@@ -1,5 +1,5 @@
 /** Checks on the server: what is measured, kept from before, cancelled, cut short, and refused; against the real server. */
-import { type CheckRun, findingsOf } from '@foreshore/checks';
+import { type CheckRun, type Finding, findingsOf, type Trial, trialOf } from '@foreshore/checks';
 import { type CheckAbout, type CheckProgress, type Document, diff, makeDocument, makeLabel, makeText, onGlass } from '@foreshore/document';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { WebSocket } from 'ws';
@@ -57,6 +57,32 @@ async function check(id: string): Promise<{ about: CheckAbout; run: CheckRun }> 
 }
 
 describe('a check on the server', () => {
+  it('tries a change on a part without making it: what it clears, makes new, and what is no part', async () => {
+    const id = await make(yard());
+    const { run } = await check(id);
+    const { document, revision } = (await call('GET', `/api/projects/${id}`)).body as { document: Document; revision: number };
+    const after = structuredClone(document);
+    (after.elements.tiny as { size: { emPx: number } }).size.emPx = 40;
+    (after.elements.hut as { size: object }).size = { rule: 'screen', emPx: 5, hideBelowPx: 0, leavePx: 0 };
+    const tried = (part: object, base = revision) =>
+      call('POST', `/api/projects/${id}/checks/trial`, { base, patch: diff(document, after), part });
+    const trials: Trial[] = [];
+    for (const part of run.parts) trials.push((await tried(part)).body);
+    expect(trials.map(({ was }) => was)).toEqual(run.results);
+    const { fresh, gone } = trialOf(run, trials);
+    const named = (all: readonly Finding[]) => [...new Set(all.map(({ kind, element }) => `${kind} ${element}`))];
+    expect(named(gone)).toEqual(['small tiny']);
+    expect(named(fresh)).toEqual(['small hut']);
+    // It equals measuring the project with the change made, and the project is as it was.
+    const changed = await make(after);
+    expect(trials.map(({ is }) => is)).toEqual((await check(changed)).run.results);
+    expect((await call('GET', `/api/projects/${id}`)).body).toMatchObject({ revision, document });
+    expect(await tried({ route: 'away', viewer: 'desk', language: 'en' })).toMatchObject({ status: 404 });
+    expect(await tried({ route: 'wait', viewer: 'desk', language: 'en', variant: 'upside down' })).toMatchObject({ status: 404 });
+    expect((await tried(run.parts[0] as object, 7)).status).toBe(404);
+    expect((await call('POST', `/api/projects/${id}/checks/trial`, { base: revision, patch: 'all', part: run.parts[0] })).status).toBe(400);
+  });
+
   it('measures every route at every viewer in every language, and tells how it gets on', async () => {
     const id = await make(yard());
     const line = new WebSocket(`${server.address.replace('http', 'ws')}api/live?project=${id}`);

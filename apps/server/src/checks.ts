@@ -14,11 +14,13 @@ import {
   type PartResult,
   partContent,
   partKey,
+  type Trial,
+  variantsFor,
 } from '@foreshore/checks';
-import type { CheckAbout, Document } from '@foreshore/document';
+import { applyChange, type CheckAbout, type Document, type Patch } from '@foreshore/document';
 import type { Live } from './live.ts';
 import { Problem } from './problem.ts';
-import type { Job, Readers } from './readers.ts';
+import type { Readers } from './readers.ts';
 import type { EndedCheck, Store } from './store.ts';
 import type { Turns } from './turns.ts';
 
@@ -53,6 +55,9 @@ function countsOf(run: CheckRun): Record<string, number> {
   for (const { kind } of findingsOf(run)) counts[kind] = (counts[kind] ?? 0) + 1;
   return counts;
 }
+
+/** A part that is asked for by whoever knows its names. */
+type Asked = Omit<CheckPart, 'variant'> & { variant?: string | undefined };
 
 export class Checks {
   private readonly going = new Map<string, Going>();
@@ -117,14 +122,7 @@ export class Checks {
     tell('running', null);
     const one = async (): Promise<void> => {
       for (let part = waiting.shift(); part && !stop.signal.aborted; part = waiting.shift()) {
-        const job: Job = { kind: 'check', document, digest: run.document, parts: [part], fileName: document.name };
-        const { results: [result] = [] } = await this.turns.take(async () => {
-          // It was cancelled while it waited.
-          stop.signal.throwIfAborted();
-          return this.readers.read(job, { signal: stop.signal });
-        });
-        if (!result) continue;
-        results.set(partKey(part), result);
+        results.set(partKey(part), await this.measured(document, part, stop.signal));
         tell('running', part);
       }
     };
@@ -145,6 +143,39 @@ export class Checks {
       ended = { state: 'failed', why: (error as Error).message };
     }
     tell(ended.state, null);
+  }
+
+  /**
+   * A part as it is at a revision, and as it would be with a change. What the last check measured of the same is taken over.
+   * @throws Problem 404 where there is no such part.
+   */
+  async trial(
+    project: string,
+    base: number,
+    patch: Patch,
+    { route, viewer, language, variant }: Asked,
+    signal: AbortSignal,
+  ): Promise<Trial> {
+    const document = this.store.documentAt(project, base);
+    const changed = applyChange(document, patch);
+    const of = (one: Document): CheckPart | undefined =>
+      checkParts(one, { variants: variantsFor(one) }).find(
+        (part) => part.route === route && part.viewer === viewer && part.language === language && part.variant === variant,
+      );
+    const [part, then] = [of(document), of(changed)];
+    if (!part || !then) throw new Problem(404, 'part', `Route ${route} at viewer ${viewer} in ${language} is no part of this project.`);
+    const known = this.known(project, digestsOf(document, [part])).get(partKey(part));
+    const was = known ?? (await this.measured(document, part, signal));
+    return { was, is: await this.measured(changed, part, signal) };
+  }
+
+  private async measured(document: Document, part: CheckPart, signal: AbortSignal): Promise<PartResult> {
+    const digest = sha256(JSON.stringify(document));
+    const { results: [result] = [] } = await this.turns.take(async () => {
+      if (signal.aborted) throw new Problem(499, 'cancelled', 'It was let go while it waited.');
+      return this.readers.read({ kind: 'check', document, digest, parts: [part], fileName: document.name }, { signal });
+    });
+    return result as PartResult;
   }
 
   /** False where none is under way. */

@@ -22,6 +22,7 @@ import { MOST_FONT_BYTES, otherWeights } from '@foreshore/text';
 import { shippedFonts } from '@foreshore/text/node';
 import { type Express, json, type Request, type Response, raw } from 'express';
 import { z } from 'zod';
+import { checkEndpoints } from './check-endpoints.ts';
 import type { Checks } from './checks.ts';
 import { bothNames } from './doors.ts';
 import { type Endpoint, idOf, name, parsed, token, watchedBy } from './endpoint.ts';
@@ -377,40 +378,7 @@ export function endpoints(store: Store, live: Live, readers: Readers, games: Gam
         res.type('application/json').send(Buffer.from(bytes as Uint8Array));
       },
     },
-    {
-      method: 'get',
-      path: '/api/projects/:id/checks',
-      summary: 'The checks of a project, the newest first, without what they measured',
-      answers: 200,
-      handle: (req) => ({ checks: checks.list(store.read(idOf(req)).id) }),
-    },
-    {
-      method: 'post',
-      path: '/api/projects/:id/checks',
-      summary: 'Begins to measure the project; how that gets on is told on the live line',
-      answers: 202,
-      handle: (req) => checks.start(idOf(req)),
-    },
-    {
-      method: 'delete',
-      path: '/api/projects/:id/checks',
-      summary: 'Cancels the check that is under way; the last whole one stays',
-      answers: 204,
-      handle: (req) => {
-        checks.cancel(store.read(idOf(req)).id);
-      },
-    },
-    {
-      method: 'get',
-      path: '/api/projects/:id/checks/:check',
-      summary: 'All that a check measured; of one under way, so far',
-      answers: 200,
-      handle: (req) => {
-        const number = z.coerce.number().int().positive().safeParse(req.params.check);
-        if (!number.success) throw notFound('such check');
-        return checks.read(store.read(idOf(req)).id, number.data);
-      },
-    },
+    ...checkEndpoints(store, checks),
     {
       method: 'post',
       path: '/api/projects/:id/games',

@@ -15,6 +15,7 @@ export * from './readable-area.ts';
 export * from './replay.ts';
 export * from './route-effects.ts';
 export * from './side-effects.ts';
+export * from './trial.ts';
 export * from './unfinished.ts';
 export * from './variants.ts';
 export * from './worse.ts';

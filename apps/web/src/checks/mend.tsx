@@ -1,18 +1,20 @@
 /** What would clear a finding: tried along the routes on which it was found, said, and taken. */
-import { type CheckPart, type FindingMend, MENDED_BY, standsIn, withMend } from '@foreshore/checks';
+import { type CheckPart, type FindingMend, MENDED_BY, namesOf, standsIn, withMend } from '@foreshore/checks';
 import type { Document } from '@foreshore/document';
-import { sayCure, sayMend } from '@foreshore/words';
+import { sayCure, sayFinding, sayMend } from '@foreshore/words';
 import { Button } from '@mantine/core';
 import { useEffect, useRef, useState } from 'react';
 import { askWorker } from '../questions/asks.ts';
 import { tellMended, useChecks } from '../state/checks.ts';
-import { change, useProject } from '../state/project.ts';
+import { change, useProject, useProjectPart } from '../state/project.ts';
+import { endTrial, startTrial, useTrial } from '../state/trial.ts';
 import type { Gathered } from './told.ts';
-import { sentence, viewerName } from './words.ts';
+import { sayWhere, sentence, viewerName } from './words.ts';
 
 /** So many places where it was found are tried on; the worst is the first. */
 const MOST_PARTS = 3;
 
+const counted = (n: number, one: string): string => `${n} ${one}${n === 1 ? '' : 's'}`;
 const sayWhat = ({ change: what, cures }: FindingMend): string => (what ? sayMend({ change: what }) : cures.map(sayCure).join('; '));
 
 /** The worst place, and others where it was found, one a viewer first. */
@@ -95,6 +97,7 @@ export function Mend({ one, document }: { one: Gathered; document: Document }) {
           <span>
             <b>{sentence(sayWhat(mend))}</b>
             <span className="hint"> Tried along its route at {where}: it is gone there, and nothing is new or worse.</span>
+            <Everywhere mend={mend} document={document} />
           </span>
           <Button
             size="compact-xs"
@@ -112,6 +115,49 @@ export function Mend({ one, document }: { one: Gathered; document: Document }) {
         </div>
       )}
     </>
+  );
+}
+
+/** What it does to all that was measured, tried part by part while it is offered. */
+function Everywhere({ mend, document }: { mend: FindingMend; document: Document }) {
+  const run = useChecks((s) => s.run);
+  const { save } = useProjectPart('save');
+  const trial = useTrial();
+  const names = namesOf(document);
+  const isReady = run !== null && save === 'saved';
+  useEffect(() => {
+    if (!isReady || !run) return;
+    void startTrial(mend, run);
+    return () => endTrial(mend);
+  }, [mend, isReady]);
+  if (trial.mend !== mend) return null;
+  if (trial.failed !== null)
+    return (
+      <span className="hint" role="alert">
+        It could not be tried on everything measured: {trial.failed}
+      </span>
+    );
+  if (!trial.told)
+    return (
+      <span className="hint" data-trial={`${trial.done}/${trial.parts}`}>
+        On everything measured: {trial.done} of {trial.parts} parts so far.
+      </span>
+    );
+  const { gone, fresh, worse } = trial.told;
+  const bad = [...fresh, ...worse];
+  const [first] = bad;
+  return (
+    <span className={bad.length > 0 ? 'finding-trial-bad' : 'hint'} data-trial="done" data-clears={gone.length} data-bad={bad.length}>
+      {trial.parts === 1 ? 'On the one part' : `On all ${trial.parts} parts`}: clears {counted(gone.length, 'finding')},{' '}
+      {bad.length === 0 ? 'makes none new or worse.' : `makes ${bad.length} new or worse:`}
+      {first && (
+        <>
+          {' '}
+          {names[first.element] ?? first.element}: {sayFinding(first, names)} ({sayWhere(document, first, null)})
+          {bad.length > 1 ? `, and ${bad.length - 1} more` : ''}.
+        </>
+      )}
+    </span>
   );
 }
 

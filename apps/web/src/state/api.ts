@@ -1,5 +1,5 @@
 /** The one place that talks to the server's API. */
-import type { CheckPart, CheckRun, Moment, RouteEffect } from '@foreshore/checks';
+import type { CheckPart, CheckRun, Moment, RouteEffect, Trial } from '@foreshore/checks';
 import type {
   Change,
   CheckAbout,
@@ -142,6 +142,9 @@ export const api = {
   compareCauses: (id: string, between: Between, part: CheckPart, moments: readonly Moment[], signal: AbortSignal) =>
     call<CompareCauses>(`/api/projects/${id}/comparison/causes`, { ...send('POST', { ...between, part, moments }), signal }),
 
+  /** A part of a check without a change and with it. */
+  checkTrial: (id: string, base: number, patch: Patch, part: CheckPart, signal: AbortSignal) =>
+    call<Trial>(`/api/projects/${id}/checks/trial`, { ...send('POST', { base, patch, part }), signal }),
   checks: (id: string) => call<{ checks: CheckAbout[] }>(`/api/projects/${id}/checks`),
   startCheck: (id: string) => call<CheckAbout>(`/api/projects/${id}/checks`, { method: 'POST' }),
   cancelCheck: (id: string) => call<void>(`/api/projects/${id}/checks`, { method: 'DELETE' }),

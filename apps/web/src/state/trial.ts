@@ -1,0 +1,60 @@
+/** A mend that is tried on all that was measured, part by part: one at a time; another, or leaving, lets it go. */
+import { type CheckPart, type CheckRun, type Compared, type FindingMend, type Trial, trialOf, withMend } from '@foreshore/checks';
+import { diff } from '@foreshore/document';
+import { create } from 'zustand';
+import { api } from './api.ts';
+import { useProject } from './project.ts';
+
+interface TrialStore {
+  mend: FindingMend | null;
+  parts: number;
+  done: number;
+  /** Once all of it was tried. */
+  told: Compared | null;
+  failed: string | null;
+}
+const none: TrialStore = { mend: null, parts: 0, done: 0, told: null, failed: null };
+export const useTrial = create<TrialStore>(() => none);
+const set = useTrial.setState;
+
+/** So many parts are asked for at once; the server takes them in turns. */
+const AT_ONCE = 2;
+let going: AbortController | null = null;
+
+/** @param mend nothing ends where another is tried meanwhile. */
+export function endTrial(mend: FindingMend): void {
+  if (useTrial.getState().mend === mend) letGo();
+}
+function letGo(): void {
+  going?.abort();
+  going = null;
+  set(none);
+}
+
+/** @param run whose parts are tried; the project is as the server has it. */
+export async function startTrial(mend: FindingMend, run: CheckRun): Promise<void> {
+  letGo();
+  const { id, document, revision } = useProject.getState();
+  if (!id || !document) return;
+  const stop = new AbortController();
+  going = stop;
+  const patch = diff(document, withMend(document, mend));
+  const there = ({ route, viewer, language }: CheckPart) =>
+    document.routes[route] && document.viewers[viewer] && [document.language, ...(document.languages ?? [])].includes(language);
+  const waiting = run.parts.filter(there);
+  set({ ...none, mend, parts: waiting.length });
+  const trials: Trial[] = [];
+  const one = async (): Promise<void> => {
+    for (let part = waiting.shift(); part; part = waiting.shift()) {
+      trials.push(await api.checkTrial(id, revision, patch, part, stop.signal));
+      if (going === stop) set({ done: trials.length });
+    }
+  };
+  try {
+    await Promise.all(Array.from({ length: AT_ONCE }, one));
+    if (going === stop) set({ told: trialOf(run, trials) });
+  } catch (error) {
+    if (going === stop) set({ failed: (error as Error).message });
+    stop.abort();
+  }
+}
