@@ -76,7 +76,7 @@ export function sideEffects(effects: readonly GatheredEffect[], { names }: Check
   const lines = effects.map((effect) => {
     const others = effect.viewers.length > 1 ? `, and ${counted(effect.viewers.length - 1, 'more viewer')}` : '';
     const said = [effect, ...effect.also].map(sayRouteEffect).join('; ');
-    return `not edited: ${names[effect.element] ?? effect.element}: ${said} (${effect.viewer}, ${effect.route} at ${formatSeconds(effect.atS)} s${others})`;
+    return `not edited: ${names[effect.element] ?? effect.element}: ${said} (${effect.viewer}, ${effect.language}, ${effect.route} at ${formatSeconds(effect.atS)} s${others})`;
   });
   return `${[...lines, `${counted(effects.length, 'side effect')}.`].join('\n')}\n`;
 }

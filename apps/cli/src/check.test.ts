@@ -304,7 +304,7 @@ describe('foreshore check', () => {
       for (const anchor of Object.values(d.anchors)) if (anchor.kind === 'surface' && anchor.name === 'Mast') anchor.position[1] += 0.3;
     });
     expect(compare(good, moved).stdout).toMatch(
-      /\n?not edited: Mast: moved by up to \d+ px for \d+\.\d s \(desk, \w+ at \d+\.\d s\)\n1 side effect\.\n$/,
+      /\n?not edited: Mast: moved by up to \d+ px for \d+\.\d s \(desk, en, \w+ at \d+\.\d s\)\n1 side effect\.\n$/,
     );
     expect(JSON.parse(compare(good, moved, '--json').stdout).effects).toMatchObject([
       { element: 'mast', kind: 'moved', viewers: ['desk'] },

@@ -60,7 +60,7 @@ describe('two revisions', () => {
     const scope: CompareScope = (await call('GET', `/api/projects/${id}/comparison?from=0&to=5`)).body;
     expect(scope).toEqual({
       parts: ['desk', 'handheld'].map((viewer) => ({ route: 'walk', viewer, language: 'en' })),
-      ...{ same: 0, newViewers: [], edited: [], came: ['gull'], went: [] },
+      ...{ same: 0, newViewers: [], newLanguages: [], edited: [], came: ['gull'], went: [] },
     });
     for (const part of scope.parts) {
       const { status, body } = await call('POST', `/api/projects/${id}/comparison`, { from: 0, to: 5, part });

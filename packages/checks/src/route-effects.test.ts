@@ -1,6 +1,7 @@
 /** Two states of a project along a route, against what must differ, worked out from the lens and the walk. */
 import { arrange, compile, type Projection, Verdict } from '@foreshore/core';
 import { type Document, insideOf, makeDocument, makeGroup, makeLabel, makeText, onGlass, type Route } from '@foreshore/document';
+import { shippedShaper } from '@foreshore/text/node';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { fixedText as text } from '../../core/src/sample.ts';
@@ -136,6 +137,43 @@ describe('side effects along a route', () => {
     expect(partsToCompare(scene(), wider).parts.map(({ viewer }) => viewer)).toEqual([VIEWER]);
     const without = changed((d) => void delete d.viewers[VIEWER]);
     expect(partsToCompare(without, scene()).newViewers).toEqual([VIEWER]);
+  });
+
+  it('are found in the language in which they happen: a text that grows there pushes what follows it', () => {
+    const says = (de: string, languages = ['de']) =>
+      changed((d) => {
+        d.languages = languages;
+        Object.assign((d.elements.card as { layout: object }).layout, { direction: 'row' });
+        Object.assign(d.elements.tide as object, { translations: { de } });
+        Object.assign(d.elements.wind as object, { translations: { de: 'Wind' } });
+      });
+    const [was, now] = [says('Ebbe'), says('Ebbe kurz nach sieben')];
+    const { parts } = partsToCompare(was, now);
+    expect(new Set(parts.map(({ language }) => language))).toEqual(new Set(['de']));
+    const shaped = shippedShaper();
+    const state = (document: Document, language: string): State => ({
+      document,
+      arranged: arrange(compile(document, null), document.viewers[VIEWER] as never, shaped, undefined, language),
+    });
+    const told = (language: string) =>
+      routeEffects(state(was, language), state(now, language), route).map(({ element, kind }) => `${element} ${kind}`);
+    expect(told('en')).toEqual([]);
+    expect(told('de')).toContain('wind moved');
+    // One that was not there has nothing to compare with; of several the own one goes first.
+    expect(partsToCompare(says('Ebbe', []), now)).toMatchObject({ newLanguages: ['de'] });
+    expect(
+      partsToCompare(was, spotAt(1, was))
+        .parts.map(({ language }) => language)
+        .filter((tag, k, all) => tag !== all[k - 1]),
+    ).toEqual(['en', 'de']);
+    // What lasts in both lasts as long as a route, not twice as long.
+    const effect = { element: 'wind', kind: 'moved' as const, px: 4, atS: 1, forS: 2 };
+    expect(
+      gatherEffects(
+        now,
+        ['en', 'de'].map((language) => ({ ...part, language, effects: [effect] })),
+      ),
+    ).toMatchObject([{ forS: 2 }]);
   });
 
   it('are known at their moments, by what happened and by how much, and are all there where an element came', () => {

@@ -25,25 +25,33 @@ export interface State {
   moments?: MomentsKept;
 }
 
-/** Parts that may differ, in the order in which results stand; the number of those that cannot; viewers of the later state that were not there before. */
+/** Parts that may differ, those in the project's own language first; the number of those that cannot; viewers and languages of the later state that were not there before. */
 export interface ComparedParts {
   parts: CheckPart[];
   same: number;
   newViewers: string[];
+  newLanguages: string[];
 }
 
-/** What is to be compared: all that checks of the later state measure, in its own language. */
+const languagesOf = ({ language, languages = [] }: Document): string[] => [language, ...languages];
+
+/** What is to be compared: all that checks of the later state measure, as recorded: in another language other texts grow, and push others. */
 export function partsToCompare(was: Document, now: Document): ComparedParts {
   // A route without poses leads nowhere.
-  const all = checkParts(now, { ...chosenOf(now), languages: [now.language], variants: [] }).filter(
-    ({ route }) => now.routes[route]?.poses.length,
-  );
-  const viewers = [...new Set(all.map(({ viewer }) => viewer))];
-  const there = all.filter(({ viewer }) => Object.hasOwn(was.viewers, viewer));
+  const all = checkParts(now, { ...chosenOf(now), variants: [] }).filter(({ route }) => now.routes[route]?.poses.length);
+  const distinct = (of: 'viewer' | 'language') => [...new Set(all.map((part) => part[of]))];
+  const isThere = { viewer: (id: string) => Object.hasOwn(was.viewers, id), language: (tag: string) => languagesOf(was).includes(tag) };
+  const there = all.filter(({ viewer, language }) => isThere.viewer(viewer) && isThere.language(language));
   const before = { ...was, routes: now.routes };
-  const isOther = partContent.shared(was, now.language) !== partContent.shared(now, now.language);
-  const parts = there.filter((part) => isOther || partContent.own(before, part) !== partContent.own(now, part));
-  return { parts, same: there.length - parts.length, newViewers: viewers.filter((id) => !Object.hasOwn(was.viewers, id)) };
+  const isOther = new Map(distinct('language').map((tag) => [tag, partContent.shared(was, tag) !== partContent.shared(now, tag)] as const));
+  const parts = there
+    .filter((part) => isOther.get(part.language) || partContent.own(before, part) !== partContent.own(now, part))
+    .sort((a, b) => Number(a.language !== now.language) - Number(b.language !== now.language));
+  return {
+    ...{ parts, same: there.length - parts.length },
+    newViewers: distinct('viewer').filter((id) => !isThere.viewer(id)),
+    newLanguages: distinct('language').filter((tag) => !isThere.language(tag)),
+  };
 }
 
 /** Rows of an element in both states, by their ids. */
@@ -157,7 +165,7 @@ export function haveHappened(was: State, now: State, route: Route, asked: readon
   return out;
 }
 
-/** What of one kind happened to one element over all parts: the worst of it, how long there was any at that viewer on all routes, and at which viewers there was. */
+/** What of one kind happened to one element over all parts: the worst of it, how long there was any at that viewer in that language on all routes, and at which viewers there was. */
 type EffectOverAll = RouteEffect & CheckPart & { viewers: string[] };
 /** One element over all parts: the worst that happened to it, and what else did. */
 export type GatheredEffect = EffectOverAll & { also: RouteEffect[] };
@@ -172,7 +180,8 @@ export function gatherEffects(document: Document, results: readonly (CheckPart &
   const byKind = new Map<string, Map<Effect['kind'], EffectOverAll>>();
   /** At a viewer one route comes after another. */
   const seconds = new Map<string, number>();
-  const keyOf = ({ element, kind, viewer }: Pick<EffectOverAll, 'element' | 'kind' | 'viewer'>): string => `${element} ${kind} ${viewer}`;
+  const keyOf = ({ element, kind, viewer, language }: Pick<EffectOverAll, 'element' | 'kind' | 'viewer' | 'language'>): string =>
+    `${element} ${kind} ${viewer} ${language}`;
   for (const { effects, ...part } of results)
     for (const effect of effects) {
       const kinds = byKind.get(effect.element) ?? new Map<Effect['kind'], EffectOverAll>();
@@ -180,7 +189,7 @@ export function gatherEffects(document: Document, results: readonly (CheckPart &
       const worst = !known || worseFirst(effect, known) < 0 ? { ...effect, ...part } : known;
       kinds.set(effect.kind, { ...worst, viewers: [...new Set([...(known?.viewers ?? []), part.viewer])] });
       byKind.set(effect.element, kinds);
-      const key = keyOf({ ...effect, viewer: part.viewer });
+      const key = keyOf({ ...effect, ...part });
       seconds.set(key, rounded(effect.forS + (seconds.get(key) ?? 0)));
     }
   const byElement = new Map<string, GatheredEffect>();

@@ -47,6 +47,7 @@ export interface CompareScope {
   same: number;
   /** Viewers that were not there before: nothing is compared at them. */
   newViewers: string[];
+  newLanguages: string[];
   /** Elements that were edited, themselves or with a group that carries them; that came; and that went. */
   edited: string[];
   came: string[];

@@ -11,6 +11,7 @@ import { api } from '../state/api.ts';
 import { cancelCompare, compareSince, startCompare, undoRevision, useCompare } from '../state/compare.ts';
 import { sayFailed } from '../state/notices.ts';
 import { useProjectPart } from '../state/project.ts';
+import { languageName } from '../words/languages.ts';
 import { Fold } from './fold.tsx';
 import { benchAt, viewerName } from './words.ts';
 
@@ -119,7 +120,7 @@ function Choose({ document }: { document: Document }) {
 }
 
 /** What is not told of, or could not be. */
-function sayScope(document: Document, { parts, same, newViewers, edited, came, went }: CompareScope): string {
+function sayScope(document: Document, { parts, same, newViewers, newLanguages, edited, came, went }: CompareScope): string {
   const total = parts.length + same;
   const said = [
     total === 0
@@ -127,7 +128,9 @@ function sayScope(document: Document, { parts, same, newViewers, edited, came, w
       : parts.length === 0
         ? 'Nothing that any route shows depends on what was changed.'
         : `${parts.length} of ${total} parts may differ${same > 0 ? ', and are compared' : ''}.`,
-    newViewers.length > 0 ? `Not there before: ${newViewers.map((id) => viewerName(document, id)).join(', ')}.` : null,
+    newViewers.length + newLanguages.length > 0
+      ? `Not there before: ${[...newViewers.map((id) => viewerName(document, id)), ...newLanguages.map(languageName)].join(', ')}.`
+      : null,
     edited.length + came.length + went.length > 0
       ? `Meant, and not told of: ${[edited.length && `${edited.length} edited`, came.length && `${came.length} new`, went.length && `${went.length} removed`].filter(Boolean).join(', ')}.`
       : null,
@@ -141,8 +144,8 @@ function Result({ project, document }: { project: string; document: Document }) 
   if (state === 'none')
     return (
       <p className="hint checks-since-hint">
-        The project as it was and as it is, replayed side by side along every route at every viewer that checks measure, in its own
-        language: what moved, grew, came, went or got less readable although nobody edited it, and which change did it.
+        The project as it was and as it is, replayed side by side along every route at every viewer in every language that checks measure:
+        what moved, grew, came, went or got less readable although nobody edited it, and which change did it.
       </p>
     );
   const groups = new Map<number | null, GatheredEffect[]>();
@@ -227,7 +230,7 @@ function Cause({
 }
 
 function EffectRow({ effect, project, document }: { effect: GatheredEffect; project: string; document: Document }) {
-  const { element, route, viewer, atS, viewers, also } = effect;
+  const { element, route, viewer, language, atS, viewers, also } = effect;
   const others = viewers.filter((id) => id !== viewer);
   return (
     <li className="finding" data-effect={effect.kind} data-element={element}>
@@ -238,6 +241,7 @@ function EffectRow({ effect, project, document }: { effect: GatheredEffect; proj
         <span className="hint">
           {[
             viewerName(document, viewer),
+            ...(language === document.language ? [] : [languageName(language)]),
             `${document.routes[route]?.name ?? route}, ${formatSeconds(atS)} s`,
             ...(others.length > 0
               ? [`and ${others.length === 1 ? viewerName(document, others[0] ?? null) : `${others.length} more viewers`}`]

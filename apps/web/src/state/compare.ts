@@ -80,11 +80,11 @@ function momentOf(effect: GatheredEffect): Moment {
   return 'px' in effect ? { element, atS, kind: effect.kind, px: effect.px } : { element, atS, kind: effect.kind };
 }
 
-/** What happened on one route at one viewer is looked for together. */
+/** What happened on one route at one viewer in one language is looked for together. */
 async function findCauses(project: string, between: { from: number; to: number }, stop: AbortController): Promise<void> {
   const byPart = new Map<string, GatheredEffect[]>();
   for (const effect of useCompare.getState().effects) {
-    const key = `${effect.route} ${effect.viewer}`;
+    const key = `${effect.route} ${effect.viewer} ${effect.language}`;
     byPart.set(key, [...(byPart.get(key) ?? []), effect]);
   }
   for (const effects of byPart.values()) {
