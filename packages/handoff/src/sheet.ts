@@ -6,6 +6,7 @@ import { type Arranged, arrange, type Compiled, compile, type Level, type TextSh
 import { type Document, type Element, isAnchored, isMark, isOnPanel, isPinned } from '@foreshore/document';
 import type { Contract } from './contract.ts';
 import { type Convention, isRightHanded, lengthOut, pointOut } from './convention.ts';
+import { drawing } from './sheet-drawing.ts';
 
 export interface SheetRow {
   id: string;
@@ -22,6 +23,18 @@ export interface SheetRow {
   /** Of what has a size in the world, in their units. */
   width: number | null;
   height: number | null;
+  /** Of what is as large to the eye wherever it is, minutes of arc. */
+  widthArcmin: number | null;
+  heightArcmin: number | null;
+  /** Of its box at the design size, from the top left of what it lies in, design pixels: the screen, or its group; null on an anchor. */
+  leftPx: number | null;
+  topPx: number | null;
+  /** The size of that. */
+  frame: readonly [number, number] | null;
+  /** Its pin in it; null where a row or a column places it. */
+  pinPx: readonly [number, number] | null;
+  /** The group it is inside of, by its id. */
+  group: string | null;
   /** Shares of the box around it, and of its own box; right and down. */
   pin: string;
   ownPoint: string;
@@ -86,13 +99,58 @@ function showsOf(element: Element, document: Document, convention: Convention): 
   return [...phases, ...conditions, ...forms, ...(show.lingerS ? [`lingers ${show.lingerS} s`] : [])].join('; ') || 'always';
 }
 
-function sizeOf(c: Convention, a: Arranged, row: number, element: Element): Pick<SheetRow, 'widthPx' | 'heightPx' | 'width' | 'height'> {
+type Sizes = Pick<SheetRow, 'widthPx' | 'heightPx' | 'width' | 'height' | 'widthArcmin' | 'heightArcmin'>;
+const UNSIZED: Sizes = { widthPx: null, heightPx: null, width: null, height: null, widthArcmin: null, heightArcmin: null };
+
+/** What floats is laid out in em of its text, or in its own design pixels; how large one of those is, its size says. */
+function floatingSize(convention: Convention, [w, h]: readonly [number, number], { size }: Element): Sizes {
+  const by = (of: number, k: number): number => Number((of * k).toFixed(4));
+  if (!w && !h) return UNSIZED;
+  if (size.rule === 'screen') return { ...UNSIZED, widthPx: by(w, size.emPx), heightPx: by(h, size.emPx) };
+  if (size.rule === 'angle') return { ...UNSIZED, widthArcmin: by(w, size.emArcmin), heightArcmin: by(h, size.emArcmin) };
+  return { ...UNSIZED, width: by(w, lengthOut(convention, size.emM)), height: by(h, lengthOut(convention, size.emM)) };
+}
+
+function sizeOf(c: Convention, a: Arranged, row: number, element: Element): Sizes {
   const box = [a.boxes[row * 4 + 2] as number, a.boxes[row * 4 + 3] as number];
   const own = [a.tree.natural[row * 2] as number, a.tree.natural[row * 2 + 1] as number];
   const [w, h] = (box[0] || box[1] ? box : own) as [number, number];
+  if (element.mount.kind === 'floating') return floatingSize(c, [w, h], element);
   const px = w || h ? { widthPx: Number(w.toFixed(2)), heightPx: Number(h.toFixed(2)) } : { widthPx: null, heightPx: null };
-  if (isOnPanel(element.mount)) return { ...px, width: lengthOut(c, element.mount.sizeM[0]), height: lengthOut(c, element.mount.sizeM[1]) };
-  return { ...px, width: null, height: null };
+  if (!isOnPanel(element.mount)) return { ...UNSIZED, ...px };
+  const [width, height] = element.mount.sizeM.map((m) => lengthOut(c, m)) as [number, number];
+  return { ...UNSIZED, ...px, width, height };
+}
+
+/** Where its box and its pin are in what it lies in, at the design size. */
+function frameOf(
+  { glass }: Document,
+  c: Compiled,
+  a: Arranged,
+  row: number,
+  mount: Element['mount'],
+): Pick<SheetRow, 'leftPx' | 'topPx' | 'frame' | 'pinPx'> {
+  const of = (from: Float64Array, at: number, k: number) => Number((from[at + k] as number).toFixed(2));
+  if (row >= 0 && mount.kind === 'glass') {
+    const [leftPx, topPx] = [of(a.boxes, row * 4, 0), of(a.boxes, row * 4, 1)];
+    return { leftPx, topPx, frame: [glass.widthPx, glass.heightPx], pinPx: [of(a.pins, row * 2, 0), of(a.pins, row * 2, 1)] };
+  }
+  const up = row < 0 ? -1 : (c.parent[row] as number);
+  if (mount.kind !== 'inside' || up < 0) return { leftPx: null, topPx: null, frame: null, pinPx: null };
+  // A box inside is told from the top left of the whole; so is the box of the group, but for the whole itself, and a pin on the glass from the screen's.
+  const isRoot = up === c.root[row];
+  const [groupX, groupY] = isRoot ? [0, 0] : [of(a.boxes, up * 4, 0), of(a.boxes, up * 4, 1)];
+  const root = c.elements[c.root[row] as number]?.mount.kind === 'glass' ? (c.root[row] as number) : -1;
+  const [originX, originY] = root < 0 ? [0, 0] : [of(a.boxes, root * 4, 0), of(a.boxes, root * 4, 1)];
+  const group = c.elements[up];
+  const isFree = group?.kind === 'group' && group.layout.direction === 'free';
+  const within = (v: number): number => Number(v.toFixed(2));
+  return {
+    leftPx: within(of(a.boxes, row * 4, 0) - groupX),
+    topPx: within(of(a.boxes, row * 4, 1) - groupY),
+    frame: [of(a.boxes, up * 4, 2), of(a.boxes, up * 4, 3)],
+    pinPx: isFree ? [within(of(a.pins, row * 2, 0) - originX - groupX), within(of(a.pins, row * 2, 1) - originY - groupY)] : null,
+  };
 }
 
 function rowOf(document: Document, convention: Convention, c: Compiled, a: Arranged, id: string): SheetRow {
@@ -113,7 +171,9 @@ function rowOf(document: Document, convention: Convention, c: Compiled, a: Arran
     mount: mount.kind === 'glass' ? 'HUD' : mount.kind,
     on: on ?? '',
     place: world && pointOut(convention, world),
-    ...(row < 0 ? { widthPx: null, heightPx: null, width: null, height: null } : sizeOf(convention, a, row, element)),
+    ...(row < 0 ? UNSIZED : sizeOf(convention, a, row, element)),
+    ...frameOf(document, c, a, row, mount),
+    group: mount.kind === 'inside' ? mount.group : null,
     pin: isPinned(mount) ? numbers(mount.pin) : '',
     ownPoint: numbers(place.ownPoint),
     offsetPx: numbers(place.offsetPx, 1),
@@ -167,6 +227,10 @@ const COLUMNS = [
   'heightPx',
   'width',
   'height',
+  'widthArcmin',
+  'heightArcmin',
+  'leftPx',
+  'topPx',
   'pin',
   'ownPoint',
   'offsetPx',
@@ -201,26 +265,49 @@ const html = (text: string): string =>
 export const unitWord = ({ unitsPerMetre }: Convention): string =>
   ({ 1: 'm', 100: 'cm', 1000: 'mm' })[unitsPerMetre] ?? `1/${unitsPerMetre} m`;
 
-/** A box with its width and height written at it. */
-function drawing({ widthPx, heightPx, width, height }: SheetRow, unit: string): string {
-  if (!widthPx || !heightPx) return '';
-  const scale = Math.min(150 / widthPx, 70 / heightPx, 1);
-  const [w, h] = [Math.max(2, widthPx * scale), Math.max(2, heightPx * scale)];
-  const say = (px: number, units: number | null) =>
-    `${Number(px.toFixed(1))} px${units === null ? '' : `, ${Number(units.toFixed(3))} ${unit}`}`;
-  return (
-    `<svg width="${(w + 120).toFixed(0)}" height="${(h + 30).toFixed(0)}" role="img" aria-label="${say(widthPx, width)} by ${say(heightPx, height)}">` +
-    `<rect x="1" y="20" width="${w.toFixed(1)}" height="${h.toFixed(1)}"/><path d="M1 14V8M${(w + 1).toFixed(1)} 14V8M1 11H${(w + 1).toFixed(1)}"/>` +
-    `<path d="M${(w + 6).toFixed(1)} 20h6M${(w + 6).toFixed(1)} ${(h + 20).toFixed(1)}h6M${(w + 9).toFixed(1)} 20V${(h + 20).toFixed(1)}"/>` +
-    `<text x="1" y="7">${say(widthPx, width)}</text><text x="${(w + 14).toFixed(1)}" y="${(h / 2 + 23).toFixed(1)}">${say(heightPx, height)}</text></svg>`
+/** Width or height in all the units it has; empty where it has none. */
+const sizeSays = (px: number | null, units: number | null, arcmin: number | null, unit: string): string =>
+  [
+    ...(px ? [`${Number(px.toFixed(1))} px`] : []),
+    ...(units ? [`${Number(units.toFixed(3))} ${unit}`] : []),
+    ...(arcmin ? [`${Number(arcmin.toFixed(1))} arcmin`] : []),
+  ].join(', ');
+const saysOf = (row: SheetRow, unit: string): [string, string] => [
+  sizeSays(row.widthPx, row.width, row.widthArcmin, unit),
+  sizeSays(row.heightPx, row.height, row.heightArcmin, unit),
+];
+/** What has no size in pixels is drawn so high, beside its offset in pixels. */
+const NOMINAL_PX = 30;
+
+/** The drawing of a row, with what is inside of it. @param rows of the whole sheet. */
+function drawn(row: SheetRow, rows: readonly SheetRow[], unit: string): string {
+  const { frame, leftPx, topPx, pinPx } = row;
+  const [w, h] = [row.widthPx ?? row.width ?? row.widthArcmin ?? 0, row.heightPx ?? row.height ?? row.heightArcmin ?? 0];
+  if (!w || !h) return '';
+  const scale = row.heightPx === null ? NOMINAL_PX / h : 1;
+  const [widthPx, heightPx] = [w * scale, h * scale];
+  const ownPoint = pair(row.ownPoint);
+  const offset = pair(row.offsetPx);
+  const inside = rows.flatMap((one): (readonly [number, number, number, number])[] =>
+    one.group === row.id && one.leftPx !== null && one.topPx !== null && one.widthPx && one.heightPx
+      ? [[one.leftPx, one.topPx, one.widthPx, one.heightPx]]
+      : [],
   );
+  const [left, top] =
+    leftPx !== null && topPx !== null ? [leftPx, topPx] : [offset[0] - ownPoint[0] * widthPx, offset[1] - ownPoint[1] * heightPx];
+  return drawing({ widthPx, heightPx, says: saysOf(row, unit), frame, left, top, ownPoint, inside, pin: pinPx ?? (frame ? null : [0, 0]) });
 }
+const pair = (text: string): [number, number] => {
+  const [x = 0, y = 0] = text.split(',').map(Number);
+  return [x, y];
+};
 
 const STYLE = `body{font:14px/1.45 system-ui,sans-serif;margin:2rem auto;max-width:60rem;padding:0 1rem;color:#14202e;background:#fff}
 h1{font-size:1.5rem;margin-bottom:.2rem}h2{font-size:1.05rem;margin:1.6rem 0 .3rem;border-top:1px solid #b9c3cd;padding-top:.7rem}
 h2 small{font-weight:400;color:#51606f}table{border-collapse:collapse;width:100%}th{text-align:left;font-weight:500;color:#51606f;width:9rem}
-th,td{padding:.12rem .6rem .12rem 0;vertical-align:top;overflow-wrap:anywhere}section{break-inside:avoid}svg rect{fill:#e6eef3;stroke:#28547a}
-svg path{stroke:#8a5a00;fill:none}svg text{font-size:9px;fill:#14202e}@media print{body{margin:0;max-width:none}}`;
+th,td{padding:.12rem .6rem .12rem 0;vertical-align:top;overflow-wrap:anywhere}section{break-inside:avoid}svg{display:block;margin:.3rem 0}
+svg rect{fill:none;stroke:#9aa8b5}svg .box{fill:#e6eef3;stroke:#28547a}svg .in{stroke:#6f8faa;stroke-dasharray:2 2}svg .frame{fill:#fafbfc}
+svg path{stroke:#8a5a00;fill:none}svg .pin{stroke:#b23725;stroke-width:1.4}svg .lead{stroke:#b23725;stroke-dasharray:3 2}svg circle{fill:#28547a}svg text{font-size:9px;fill:#14202e}@media print{body{margin:0;max-width:none}}`;
 
 function page(title: string, body: string): string {
   return `<!doctype html>\n<html lang="en"><meta charset="utf-8"><title>${html(title)}</title><style>${STYLE}</style>\n${body}\n</html>\n`;
@@ -240,6 +327,8 @@ export function sheetHtml({ project, convention, design, rows, languages }: Shee
   const lines = (row: SheetRow): [string, string][] => [
     ['Hangs on', row.on],
     [`Anchor, ${unit}`, row.place ? numbers(row.place, 4) : ''],
+    ['Size', saysOf(row, unit).filter(Boolean).join(' by ')],
+    ['Left, top, px', row.leftPx === null || row.topPx === null ? '' : numbers([row.leftPx, row.topPx], 2)],
     ['Pin', row.pin],
     ['Own point', row.ownPoint],
     ['Offset, px', row.offsetPx === '0, 0' ? '' : row.offsetPx],
@@ -253,7 +342,7 @@ export function sheetHtml({ project, convention, design, rows, languages }: Shee
   ];
   const sections = rows.map(
     (row) =>
-      `<section id="${html(row.id)}"><h2>${html(row.name)} <small>${html(`${row.kind}, ${row.mount}`)}</small></h2>${drawing(row, unit)}<table>` +
+      `<section id="${html(row.id)}"><h2>${html(row.name)} <small>${html(`${row.kind}, ${row.mount}`)}</small></h2>${drawn(row, rows, unit)}<table>` +
       lines(row)
         .filter(([, value]) => value !== '')
         .map(([name, value]) => `<tr><th>${html(name)}</th><td>${html(value)}</td></tr>`)
@@ -263,7 +352,7 @@ export function sheetHtml({ project, convention, design, rows, languages }: Shee
   return page(
     `${project}: spec sheet`,
     `<h1>${html(project)}</h1><p>${html(conventionWords(convention))} Design pixels are those of ${design.widthPx} x ${design.heightPx}; ` +
-      `shares run to the right and down from the top left. ${rows.length} elements.</p>${sections.join('\n')}`,
+      `shares run to the right and down from the top left. In the drawings a cross is the pin or the anchor, a dot the element's own point, dashes what is inside. ${rows.length} elements.</p>${sections.join('\n')}`,
   );
 }
 

@@ -37,6 +37,7 @@ function Row({ row, project }: { row: SheetRow; project: string }) {
       <td>{row.place && <Copied value={row.place.map(written).join(', ')} />}</td>
       <td>{row.widthPx !== null && <Copied value={`${written(row.widthPx)} x ${written(row.heightPx ?? 0)}`} />}</td>
       <td>{row.width !== null && <Copied value={`${written(row.width)} x ${written(row.height ?? 0)}`} />}</td>
+      <td>{row.widthArcmin !== null && <Copied value={`${written(row.widthArcmin)} x ${written(row.heightArcmin ?? 0)}`} />}</td>
     </tr>
   );
 }
@@ -72,6 +73,7 @@ export function SheetPart({ sheet, project }: { sheet: Sheet; project: string })
             <th>Anchor, {unit}</th>
             <th>Box, px</th>
             <th>Size, {unit}</th>
+            <th>Size, arcmin</th>
           </tr>
         </thead>
         <tbody>
