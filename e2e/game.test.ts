@@ -126,6 +126,22 @@ describe('a running game', () => {
       'Hint is a text; it sends a number, which is left out.',
       'It sends "gulls", which is no feed of the project.',
     ]);
+    // In Feeds its values are curves, as they were sent.
+    await page.click('header a[href*="/feeds"]');
+    await page.waitForSelector('[data-feed="tide"] [data-sent]');
+    one.say({ timeS: 4, feeds: { Tide: 1.5 } });
+    await page.waitForFunction(
+      () => {
+        const feed = document.querySelector('[data-feed="tide"]');
+        return (
+          feed?.querySelector('output')?.textContent === '1.5' && Number(feed.querySelector<HTMLElement>('[data-sent]')?.dataset.sent) >= 2
+        );
+      },
+      { polling: 50 },
+    );
+    expect(await page.$('[data-feed="tide"] .feed-playhead')).toBeNull();
+    await page.click('header a[href*="/bench"]');
+    await page.waitForFunction(() => globalThis.foreshore?.engine.firstPictureMs, { polling: 50 });
     // Reasons are of the game's frame.
     await page.evaluate(() => globalThis.foreshore?.bench.setState({ selection: 'told' }));
     await page.waitForSelector('[data-step="paint"]');

@@ -6,7 +6,9 @@ import { useBench } from '../state/bench.ts';
 const WIDTH = 340;
 export const HEIGHT = 118;
 interface HistoryProps {
-  history: { at: number; value: FeedValue | undefined }[];
+  history: readonly { at: number; value: FeedValue | undefined }[];
+  /** By a game, up to now. */
+  isSent: boolean;
   fromS: number;
   toS: number;
   kind: Feed['kind'];
@@ -25,7 +27,7 @@ export function Playhead({ fromS, toS }: { fromS: number; toS: number }) {
 
 /** The values of a minute, as a line; yes is high. A text has no height to draw. */
 export const History = memo(
-  function History({ history, fromS, toS, kind, range }: HistoryProps) {
+  function History({ history, isSent, fromS, toS, kind, range }: HistoryProps) {
     if (kind === 'text' || kind === 'list' || kind === 'event')
       return <p className="hint feed-chart">{kind === 'event' ? 'An event' : `A ${kind}`} has no line to draw.</p>;
     const data = history.map(({ at, value }) => ({
@@ -33,7 +35,12 @@ export const History = memo(
       value: typeof value === 'boolean' ? Number(value) : typeof value === 'number' ? value : null,
     }));
     return (
-      <div className="feed-chart" role="img" aria-label={`Its values from ${fromS} s to ${toS} s`}>
+      <div
+        className="feed-chart"
+        role="img"
+        aria-label={`${isSent ? 'What the game sent' : 'Its values'} from ${fromS} s to ${toS} s`}
+        data-sent={isSent ? data.length : undefined}
+      >
         <LineChart width={WIDTH} height={HEIGHT} data={data} margin={{ top: 6, right: EDGE_PX, bottom: 0, left: 0 }}>
           <XAxis
             dataKey="at"
@@ -67,6 +74,7 @@ export const History = memo(
   },
   (before, after) =>
     before.fromS === after.fromS &&
+    before.isSent === after.isSent &&
     before.range?.[0] === after.range?.[0] &&
     before.range?.[1] === after.range?.[1] &&
     before.history.length === after.history.length &&

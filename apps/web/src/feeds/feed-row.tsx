@@ -26,7 +26,9 @@ interface Props {
   value: FeedValue | undefined;
   fromS: number;
   toS: number;
-  history: { at: number; value: FeedValue | undefined }[];
+  history: readonly { at: number; value: FeedValue | undefined }[];
+  /** It is what a game has sent, up to now. */
+  isSent: boolean;
   /** What it is used by, by name. */
   users: readonly string[];
 }
@@ -34,7 +36,7 @@ interface Props {
 const FIELDS_PX = 116;
 
 /** Memoised: while time goes on only the values change. */
-export const FeedRow = memo(function FeedRow({ id, feed, value, fromS, toS, history, users }: Props) {
+export const FeedRow = memo(function FeedRow({ id, feed, value, fromS, toS, history, isSent, users }: Props) {
   const held = useLive((s) => Object.hasOwn(s.held, id));
   const edit = (what: string, next: Feed) => change(what, (d) => ({ ...d, feeds: { ...d.feeds, [id]: next } }));
   const outside = typeof value === 'number' && feed.range !== undefined && (value < feed.range[0] || value > feed.range[1]);
@@ -97,11 +99,11 @@ export const FeedRow = memo(function FeedRow({ id, feed, value, fromS, toS, hist
       </div>
       <div className="feed-history">
         {near ? (
-          <History history={history} fromS={fromS} toS={toS} kind={feed.kind} range={feed.range} />
+          <History history={history} isSent={isSent} fromS={fromS} toS={toS} kind={feed.kind} range={feed.range} />
         ) : (
           <div style={{ height: HEIGHT }} />
         )}
-        {feed.kind !== 'text' && feed.kind !== 'list' && feed.kind !== 'event' && <Playhead fromS={fromS} toS={toS} />}
+        {!isSent && feed.kind !== 'text' && feed.kind !== 'list' && feed.kind !== 'event' && <Playhead fromS={fromS} toS={toS} />}
       </div>
       <div className="feed-hold">
         {feed.kind === 'number' && (

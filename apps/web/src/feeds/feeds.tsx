@@ -13,6 +13,7 @@ import { fromQuery, useAddress, useBench, useBenchPart } from '../state/bench.ts
 import { useGame, useGames } from '../state/game.ts';
 import { useLive } from '../state/live.ts';
 import { change, openProject, shownDocument, useProject } from '../state/project.ts';
+import { SENT_S } from '../state/sent.ts';
 import { Actions } from './actions.tsx';
 import { FeedRow } from './feed-row.tsx';
 import { useTicking } from './ticking.ts';
@@ -54,6 +55,7 @@ export default function Feeds() {
   useAddress();
   useGames(id);
   const frame = useGame((s) => s.frame);
+  const sent = useGame((s) => s.sent);
   useTicking();
   const { hash } = useLocation();
   // An address names a row: it comes into sight.
@@ -85,6 +87,9 @@ export default function Feeds() {
         ]),
       )
     : worth(timeS);
+  // The last minute, on whole seconds: the curves are drawn as they grow, not with every frame.
+  const lastS = Math.max(0, ...Object.values(sent).map((curve) => curve.at(-1)?.at ?? 0));
+  const sentFromS = Math.max(0, Math.ceil(lastS) - SENT_S);
   const feeds = inOrder(document.feeds);
   const add = (kind: Feed['kind'], name: string) =>
     change('Add a feed', (d) => ({
@@ -162,9 +167,10 @@ export default function Feeds() {
               id={feed}
               feed={one}
               value={now[feed]}
-              fromS={fromS}
-              toS={fromS + SPAN_S}
-              history={histories[feed] ?? NONE}
+              fromS={frame ? sentFromS : fromS}
+              toS={(frame ? sentFromS : fromS) + SPAN_S}
+              history={(frame ? sent : histories)[feed] ?? NONE}
+              isSent={frame !== null}
               users={users[feed] ?? NONE}
             />
           ))}

@@ -25,19 +25,31 @@ function Copied({ value }: { value: string }) {
   );
 }
 
-function Row({ row, project }: { row: SheetRow; project: string }) {
+function Row({ row, project, unit }: { row: SheetRow; project: string; unit: string }) {
+  const { widthPx, heightPx, width, height, widthArcmin, heightArcmin } = row;
+  const sizes = (
+    [
+      [widthPx, heightPx, 'px'],
+      [width, height, unit],
+      [widthArcmin, heightArcmin, 'arcmin'],
+    ] as const
+  ).flatMap(([w, h, in_]) => (w === null || h === null ? [] : [[w, h, in_] as const]));
   return (
     <tr>
       <td>
         <Link to={`/p/${project}/bench?sel=${encodeURIComponent(row.id)}`}>{row.name}</Link>
       </td>
-      <td>{row.kind}</td>
-      <td>{row.mount}</td>
+      <td className="handoff-word">{row.kind}</td>
+      <td className="handoff-word">{row.mount}</td>
       <td>{row.on}</td>
       <td>{row.place && <Copied value={row.place.map(written).join(', ')} />}</td>
-      <td>{row.widthPx !== null && <Copied value={`${written(row.widthPx)} x ${written(row.heightPx ?? 0)}`} />}</td>
-      <td>{row.width !== null && <Copied value={`${written(row.width)} x ${written(row.height ?? 0)}`} />}</td>
-      <td>{row.widthArcmin !== null && <Copied value={`${written(row.widthArcmin)} x ${written(row.heightArcmin ?? 0)}`} />}</td>
+      <td>
+        {sizes.map(([w, h, in_]) => (
+          <div key={in_}>
+            <Copied value={`${written(w)} x ${written(h)}`} /> {in_}
+          </div>
+        ))}
+      </td>
     </tr>
   );
 }
@@ -71,14 +83,12 @@ export function SheetPart({ sheet, project }: { sheet: Sheet; project: string })
             <th>Mount</th>
             <th>Hangs on</th>
             <th>Anchor, {unit}</th>
-            <th>Box, px</th>
-            <th>Size, {unit}</th>
-            <th>Size, arcmin</th>
+            <th>Size</th>
           </tr>
         </thead>
         <tbody>
           {rows.map((row) => (
-            <Row key={row.id} row={row} project={project} />
+            <Row key={row.id} row={row} project={project} unit={unit} />
           ))}
         </tbody>
       </table>

@@ -4,6 +4,7 @@ import { type GameFrame, type GameInfo, type GameNow, readGame, type Telling } f
 import { useEffect } from 'react';
 import { create } from 'zustand';
 import { useProject } from './project.ts';
+import { noted, type Sent } from './sent.ts';
 
 interface GameStore {
   /** Whether games are let in; null: not known. */
@@ -14,9 +15,16 @@ interface GameStore {
   /** All that it has said, as it said it and in the project's own terms. */
   now: GameNow | null;
   frame: GameFrame | null;
+  /** Curves of what it sent. They are drawn: four times a second is enough. */
+  sent: Sent;
 }
-const none: GameStore = { on: null, games: [], following: null, now: null, frame: null };
+const none: GameStore = { on: null, games: [], following: null, now: null, frame: null, sent: {} };
 export const useGame = create<GameStore>(() => none);
+
+/** All that is noted; what is drawn follows it. */
+let noting: Sent = {};
+const DRAWN_MS = 250;
+let drawing: ReturnType<typeof setTimeout> | null = null;
 
 /** What the game that is followed says, or null. */
 export const gameFrame = (): GameFrame | null => useGame.getState().frame;
@@ -26,7 +34,8 @@ const RETRY_MS = 1000;
 
 /** Shows what a game's player sees, or lets go of it. */
 export function follow(game: string | null): void {
-  useGame.setState({ following: game, now: null, frame: null });
+  useGame.setState({ following: game, now: null, frame: null, sent: {} });
+  noting = {};
   say({ follow: game });
 }
 
@@ -47,7 +56,15 @@ function hear({ on, games, game, now }: { on?: boolean; games?: GameInfo[]; game
   const { following } = useGame.getState();
   if (now && game === following) {
     const { document } = useProject.getState();
-    if (document) useGame.setState({ now, frame: readGame(document, now) });
+    if (document) {
+      const frame = readGame(document, now);
+      noting = noted(noting, frame);
+      useGame.setState({ now, frame });
+      drawing ??= setTimeout(() => {
+        drawing = null;
+        useGame.setState({ sent: noting });
+      }, DRAWN_MS);
+    }
   }
   if (!games) return;
   useGame.setState({ on: on ?? null, games });
