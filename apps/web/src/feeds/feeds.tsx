@@ -157,7 +157,7 @@ export default function Feeds() {
       </section>
       <div className="feeds-body">
         <section aria-label="Feeds" className="feed-list">
-          {frame && <p className="hint">Values are those of the running game; the curves are what the project simulates without it.</p>}
+          {frame && <p className="hint">Values and curves are those of the running game, of its last minute.</p>}
           {feeds.length === 0 && (
             <p className="hint">No feed yet. A feed is a value that the game supplies; texts, gauges and conditions refer to it.</p>
           )}

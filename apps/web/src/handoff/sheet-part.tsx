@@ -43,7 +43,7 @@ function Row({ row, project, unit }: { row: SheetRow; project: string; unit: str
       <td className="handoff-word">{row.mount}</td>
       <td>{row.on}</td>
       <td>{row.place && <Copied value={row.place.map(written).join(', ')} />}</td>
-      <td>
+      <td className="handoff-word">
         {sizes.map(([w, h, in_]) => (
           <div key={in_}>
             <Copied value={`${written(w)} x ${written(h)}`} /> {in_}
