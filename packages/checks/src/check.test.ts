@@ -343,6 +343,17 @@ describe('a check', () => {
       ['swallowed', 'veil', 1, 0, 'share', undefined],
       ['swallowed', 'go', 1, 0.25, 'share', 'veil'],
     ]);
+    // Of a control that is turned, under a text that is not: only what lies over it counts, and what lies beside it does not.
+    const turned = (dx: number) =>
+      menu((d, group) => {
+        group.turnDeg = 30;
+        const lid = makeText(onGlass([0.5, 0.7], [dx, 0]), 'Lid over all of it', 'a5');
+        d.elements.lid = { ...lid, size: { rule: 'screen', emPx: 60, hideBelowPx: 0, leavePx: 0 } };
+      });
+    expect(of(turned(0)).filter(([kind]) => kind === 'swallowed')).toMatchObject([
+      ['swallowed', 'go', expect.any(Number), 0.25, 'share', 'lid'],
+    ]);
+    expect(of(turned(700)).filter(([kind]) => kind === 'swallowed')).toEqual([]);
     // The menu is 40 px wider and higher than its button.
     const document = menuThat('passes');
     const arranged = arrange(compile(document, null), document.viewers.desk as never, text);

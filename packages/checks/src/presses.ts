@@ -19,8 +19,9 @@ export interface PressFault {
 export const MOST_SWALLOWED = 0.25;
 /** More of a menu than this does not let through. */
 export const MOST_LEAKED = 0.05;
-/** So many points across a box, and as many down. */
+/** So many points across a box, and as many down; half as many where more controls than this have something over them. */
 const ACROSS = 8;
+const MANY = 64;
 /** Less is not seen. */
 const UNSEEN = 0.02;
 
@@ -43,16 +44,16 @@ const liesIn = ({ c }: Solver, row: number, group: number): boolean => {
 };
 
 /** Calls back with points of a row's box as it is seen on the screen. Returns how many there are. */
-function overBox(solver: Solver, row: number, each: (x: number, y: number) => void): number {
+function overBox(solver: Solver, row: number, each: (x: number, y: number) => void, across = ACROSS): number {
   const { widthPx, heightPx } = solver.a.projection;
   const [x, y, w, h] = screenBox(solver, row);
   const [left, top] = [Math.max(0, x), Math.max(0, y)];
   const [right, bottom] = [Math.min(widthPx, x + w), Math.min(heightPx, y + h)];
   if (!(right > left && bottom > top)) return 0;
   let points = 0;
-  for (let j = 0; j < ACROSS; j++)
-    for (let i = 0; i < ACROSS; i++) {
-      const [px, py] = [left + ((i + 0.5) / ACROSS) * (right - left), top + ((j + 0.5) / ACROSS) * (bottom - top)];
+  for (let j = 0; j < across; j++)
+    for (let i = 0; i < across; i++) {
+      const [px, py] = [left + ((i + 0.5) / across) * (right - left), top + ((j + 0.5) / across) * (bottom - top)];
       if (!within(solver, row, px, py)) continue;
       points++;
       each(px, py);
@@ -60,14 +61,55 @@ function overBox(solver: Solver, row: number, each: (x: number, y: number) => vo
   return points;
 }
 
+interface Box {
+  row: number;
+  box: readonly [left: number, top: number, right: number, bottom: number];
+}
+function isTurned({ c }: Solver, row: number): boolean {
+  for (let at = row; at >= 0; at = c.parent[at] as number) if (c.elements[at]?.turnDeg) return true;
+  return false;
+}
+/** What is shown and does not pass the pointer on, with the room in which it takes it. */
+function takers(solver: Solver): Box[] {
+  const { c, f, a } = solver;
+  const out: Box[] = [];
+  for (let row = 0; row < c.count; row++) {
+    const element = c.elements[row];
+    if (!element || f.failed[row] !== Verdict.Shown || !KINDS[element.kind].hasBox) continue;
+    const { takes, padPx } = pointerOf(solver, row);
+    if (takes === 'passes') continue;
+    const [x, y, w, h] = screenBox(solver, row);
+    // What is turned, or lies in what is, may be anywhere: it is looked at closely.
+    const pad = isTurned(solver, row) ? Number.POSITIVE_INFINITY : padPx * (a.fits[row] as number);
+    if (!Number.isNaN(x)) out.push({ row, box: [x - pad, y - pad, x + w + pad, y + h + pad] });
+  }
+  return out;
+}
+/** Whether anything that takes the pointer lies over a part of another's box, but for what it is inside of and what is inside of it. */
+const hasOver = (solver: Solver, { row, box }: Box, all: readonly Box[]): boolean =>
+  all.some(
+    (one) =>
+      one.box[0] < box[2] &&
+      one.box[2] > box[0] &&
+      one.box[1] < box[3] &&
+      one.box[3] > box[1] &&
+      !liesIn(solver, one.row, row) &&
+      !liesIn(solver, row, one.row),
+  );
+
 /** A control of which another element takes a part. */
-function takenFrom(solver: Solver, row: number): PressFault | null {
+function takenFrom(solver: Solver, row: number, across: number): PressFault | null {
   const taken = new Map<number, number>();
-  const points = overBox(solver, row, (x, y) => {
-    const under = rowUnder(solver, x, y);
-    // What lies in it and acts by itself is meant so.
-    if (under >= 0 && meantBy(solver, under) !== row && !liesIn(solver, under, row)) taken.set(under, (taken.get(under) ?? 0) + 1);
-  });
+  const points = overBox(
+    solver,
+    row,
+    (x, y) => {
+      const under = rowUnder(solver, x, y);
+      // What lies in it and acts by itself is meant so.
+      if (under >= 0 && meantBy(solver, under) !== row && !liesIn(solver, under, row)) taken.set(under, (taken.get(under) ?? 0) + 1);
+    },
+    across,
+  );
   const share = [...taken.values()].reduce((sum, n) => sum + n, 0) / Math.max(1, points);
   const [most] = [...taken].sort((a, b) => b[1] - a[1] || a[0] - b[0]);
   return most && share > MOST_SWALLOWED ? { kind: 'swallowed', row, value: share, bound: MOST_SWALLOWED, by: most[0] } : null;
@@ -115,17 +157,20 @@ export function pressFaults(solver: Solver): PressFault[] {
   for (let row = 0; row < c.count; row++)
     if (f.failed[row] === Verdict.Shown && isPressed(solver, row))
       for (let at = c.parent[row] as number; at >= 0; at = c.parent[at] as number) holds.add(at);
+  // Off, or on its way in, it is not to be pressed yet.
+  const isMeant = (row: number) => isPressed(solver, row) && !isOff(solver, row) && !isArriving(solver, row);
+  const all = takers(solver);
+  const under = new Set(all.filter((one) => isMeant(one.row) && hasOver(solver, one, all)).map(({ row }) => row));
+  const across = under.size > MANY ? ACROSS / 2 : ACROSS;
   const worst = new Map<string, PressFault>();
   for (let row = 0; row < c.count; row++) {
     const element = c.elements[row];
     if (!element || f.failed[row] !== Verdict.Shown || Number.isNaN(f.places[row * At.Stride + At.RectX])) continue;
     if (!KINDS[element.kind].hasBox) continue;
     const { takes } = pointerOf(solver, row);
-    // Off, or on its way in, it is not to be pressed yet.
-    const isMeant = isPressed(solver, row) && !isOff(solver, row) && !isArriving(solver, row);
     const plated = element.kind === 'group' && element.paint.plate !== null;
-    const fault = isMeant
-      ? takenFrom(solver, row)
+    const fault = under.has(row)
+      ? takenFrom(solver, row, across)
       : takes === 'blocks'
         ? keptFromWorld(solver, row)
         : takes === 'passes' && plated && holds.has(row) && opacityOf(solver, row) > UNSEEN
