@@ -51,7 +51,7 @@ describe('the spec sheet', () => {
     expect(row('tide')).toMatchObject({ widthPx: 80, leftPx: 470 - 80, topPx: 270 - height, frame: [1000, 500], pinPx: [500, 250] });
     const line = row('line');
     const [lineW, lineH] = [line?.widthPx as number, line?.heightPx as number];
-    const [frameW, frameH] = line?.frame as [number, number];
+    const [frameW, frameH] = line?.frame ?? [0, 0];
     // The pin is a share of what the padding leaves; its own point is the same share of itself.
     const pin = [10 + (frameW - 40), 20 + 0.5 * (frameH - 60)];
     expect(line).toMatchObject({ group: 'card', pinPx: pin, leftPx: (pin[0] as number) - lineW, topPx: (pin[1] as number) - lineH / 2 });

@@ -24,7 +24,7 @@ export const useGame = create<GameStore>(() => none);
 /** All that is noted; what is drawn follows it. */
 let noting: Sent = {};
 const DRAWN_MS = 250;
-let drawing: ReturnType<typeof setTimeout> | null = null;
+let isDrawing = false;
 
 /** What the game that is followed says, or null. */
 export const gameFrame = (): GameFrame | null => useGame.getState().frame;
@@ -60,10 +60,12 @@ function hear({ on, games, game, now }: { on?: boolean; games?: GameInfo[]; game
       const frame = readGame(document, now);
       noting = noted(noting, frame);
       useGame.setState({ now, frame });
-      drawing ??= setTimeout(() => {
-        drawing = null;
-        useGame.setState({ sent: noting });
-      }, DRAWN_MS);
+      if (!isDrawing)
+        setTimeout(() => {
+          isDrawing = false;
+          useGame.setState({ sent: noting });
+        }, DRAWN_MS);
+      isDrawing = true;
     }
   }
   if (!games) return;
