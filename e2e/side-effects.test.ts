@@ -62,6 +62,31 @@ describe('side effects of a change', () => {
     await count(0);
     await known();
 
+    // Two changes before it comes to rest are told, and undone, as two: here they are made again in one go.
+    await sizeIt('30');
+    await page.waitForFunction(() => globalThis.foreshore?.project.getState().undoable.length === 1, { polling: 30 });
+    await sizeIt('60');
+    await page.waitForFunction(() => globalThis.foreshore?.project.getState().undoable.length === 2, { polling: 30 });
+    for (let k = 0; k < 2; k++) await page.click('header button[aria-label^="Undo"]');
+    await page.waitForFunction(() => globalThis.foreshore?.project.getState().redoable.length === 2, { polling: 30 });
+    await settled(page);
+    await known();
+    await count(0);
+    await page.evaluate(() => {
+      for (let k = 0; k < 2; k++) document.querySelector<HTMLElement>('header button[aria-label^="Redo"]')?.click();
+    });
+    await count(2);
+    await press(page, 'Side effects marked: 2');
+    await page.waitForFunction(() =>
+      document.querySelector('.mantine-Menu-dropdown')?.textContent?.includes('2 side effects of the last 2 changes'),
+    );
+    await page.evaluate(() =>
+      [...document.querySelectorAll<HTMLElement>('[role="menuitem"]')].find((el) => el.textContent === 'Undo the last 2 changes')?.click(),
+    );
+    await page.waitForFunction(() => globalThis.foreshore?.project.getState().undoable.length === 0, { polling: 30 });
+    await count(0);
+    await known();
+
     // A value that is held is not the document's doing: what comes after is compared with the frame as it then is.
     await page.evaluate(() => globalThis.foreshore?.live.setState({ held: { gusts: 'from the north, all day and all night' } }));
     await settled(page);

@@ -16,9 +16,9 @@ const MOST_WAIT_MS = 1000;
 interface Now {
   moment: string;
   document: Document;
-  /** How many changes could be made again, and the own one that was made last. */
+  /** How many changes could be made again, and the own ones that were made, the last one last. */
   undone: number;
-  last: object | null;
+  made: readonly object[];
 }
 
 export class SideEffects {
@@ -33,7 +33,7 @@ export class SideEffects {
 
   dispose(): void {
     this.callOff();
-    useSideEffects.setState({ effects: [], by: null, known: false });
+    useSideEffects.setState({ effects: [], by: null, changes: 0, known: false });
   }
 
   /** The frame has come to rest. */
@@ -45,7 +45,7 @@ export class SideEffects {
     if (!wanted || mode !== 'look' || gameFrame()) {
       // The game's own doing is no change of the document.
       this.before = null;
-      if (known || effects.length > 0) useSideEffects.setState({ effects: [], by: null, known: false });
+      if (known || effects.length > 0) useSideEffects.setState({ effects: [], by: null, changes: 0, known: false });
       return;
     }
     if (!document || draft) return;
@@ -54,10 +54,7 @@ export class SideEffects {
     const { before } = this;
     if (before?.moment === moment && before.document === document) return;
     if (known) useSideEffects.setState({ known: false });
-    this.callOff = whenIdle(
-      () => void this.compare(frame, { moment, document, undone: redoable.length, last: undoable.at(-1) ?? null }),
-      MOST_WAIT_MS,
-    );
+    this.callOff = whenIdle(() => void this.compare(frame, { moment, document, undone: redoable.length, made: undoable }), MOST_WAIT_MS);
   }
 
   private async compare(frame: Solver, now: Now): Promise<void> {
@@ -83,9 +80,19 @@ export class SideEffects {
     // Going back does what was there before; another moment has nothing to be compared with.
     const comparable = before?.moment === now.moment && now.undone <= before.undone;
     const effects = comparable ? sideEffects(before.standings, standings, before.document, now.document) : [];
+    const changes = before ? madeSince(before.made, now.made) : 0;
+    const by = changes > 0 ? (now.made.at(-1) ?? null) : null;
     const told = useSideEffects.getState();
     const same = effects.length === 0 && told.effects.length === 0;
-    if (!same || !told.known)
-      useSideEffects.setState({ effects: same ? told.effects : effects, by: now.last === before?.last ? null : now.last, known: true });
+    if (!same || !told.known) useSideEffects.setState({ effects: same ? told.effects : effects, by, changes, known: true });
   }
+}
+
+/** How many came after the last that was there; what was taken back in between is none of them, and the oldest ones are forgotten. */
+function madeSince(before: readonly object[], now: readonly object[]): number {
+  for (let k = before.length - 1; k >= 0; k--) {
+    const at = now.lastIndexOf(before[k] as object);
+    if (at >= 0) return now.length - 1 - at;
+  }
+  return now.length;
 }

@@ -1,4 +1,4 @@
-/** What the last change did to elements that it did not touch, at the present moment; and whether that is looked for. */
+/** What the last change, or changes, did to elements that it did not touch, at the present moment; and whether that is looked for. */
 import type { SideEffect } from '@foreshore/checks';
 import { create } from 'zustand';
 
@@ -8,6 +8,8 @@ interface SideEffectStore {
   effects: readonly SideEffect[];
   /** The own change that had them, as it stands among what can be undone; null where it was somebody else's. */
   by: object | null;
+  /** How many own changes came between the two rests, that one among them. */
+  changes: number;
   /** The present moment is known as it stands: the next change is compared with it. */
   known: boolean;
 }
@@ -22,10 +24,10 @@ const kept = (): boolean => {
   }
 };
 
-export const useSideEffects = create<SideEffectStore>(() => ({ wanted: kept(), effects: [], by: null, known: false }));
+export const useSideEffects = create<SideEffectStore>(() => ({ wanted: kept(), effects: [], by: null, changes: 0, known: false }));
 
 export function wantSideEffects(wanted: boolean): void {
-  useSideEffects.setState({ wanted, effects: [], by: null, known: false });
+  useSideEffects.setState({ wanted, effects: [], by: null, changes: 0, known: false });
   try {
     localStorage.setItem(KEY, wanted ? 'on' : 'off');
   } catch {

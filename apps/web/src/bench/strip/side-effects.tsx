@@ -15,16 +15,21 @@ const MOST_LISTED = 40;
 export function Mark({ effect }: { effect: SideEffect | undefined }) {
   if (!effect) return null;
   return (
-    <span className="row-mark" data-effect={effect.kind} title="By the last change, which did not touch this element">
+    <span className="row-mark" data-effect={effect.kind} title="By what was changed last, which did not touch this element">
       {sayEffect(effect)}
     </span>
   );
 }
 
+function undoLast(changes: number): void {
+  for (let k = 0; k < changes; k++) undo();
+}
+
 export function SideEffectsMenu({ document }: { document: Document }) {
-  const { wanted, effects, by, known } = useSideEffects();
+  const { wanted, effects, by, changes, known } = useSideEffects();
   const last = useProject((s) => s.undoable.at(-1));
   const count = effects.length === 1 ? '1 side effect' : `${effects.length} side effects`;
+  const lastOnes = changes > 1 ? `last ${changes} changes` : 'last change';
   const name = (id: string) => document.elements[id]?.name || id;
   return (
     <Menu position="top-start" width={340}>
@@ -42,7 +47,7 @@ export function SideEffectsMenu({ document }: { document: Document }) {
       </Menu.Target>
       <Menu.Dropdown mah={360} style={{ overflowY: 'auto' }}>
         {wanted && (
-          <Menu.Label>{effects.length > 0 ? `${count} of the last change, at this moment` : 'None is marked at this moment'}</Menu.Label>
+          <Menu.Label>{effects.length > 0 ? `${count} of the ${lastOnes}, at this moment` : 'None is marked at this moment'}</Menu.Label>
         )}
         {effects.slice(0, MOST_LISTED).map((effect) => (
           <Menu.Item key={effect.element} onClick={() => select(effect.element)}>
@@ -51,8 +56,8 @@ export function SideEffectsMenu({ document }: { document: Document }) {
         ))}
         {effects.length > MOST_LISTED && <Menu.Label>and {effects.length - MOST_LISTED} more, marked in the strip</Menu.Label>}
         {effects.length > 0 && last && last === by && (
-          <Menu.Item leftSection={<IconArrowBackUp size={14} aria-hidden="true" />} onClick={undo}>
-            Undo: {last.what}
+          <Menu.Item leftSection={<IconArrowBackUp size={14} aria-hidden="true" />} onClick={() => undoLast(changes)}>
+            {changes > 1 ? `Undo the ${lastOnes}` : `Undo: ${last.what}`}
           </Menu.Item>
         )}
         <Menu.Divider />
