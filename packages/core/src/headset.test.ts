@@ -242,6 +242,12 @@ describe('depth for two eyes', () => {
     expect(far).toMatchObject({ kind: 'vergence', value: expect.closeTo(1.4668, 2), bound: 1, distanceM: expect.closeTo(2, 2) });
     expect(faults(solverOf(documentOf({ words: hud() }), headset(), HEAD, [wall(3)]), 'words')).toEqual([]);
   });
+  it('is not told of a wall that the head goes through: nearer than their near point, 5 cm, eyes turn to nothing', () => {
+    const before = (far: number) => faults(solverOf(documentOf({ words: hud() }), headset(), HEAD, [wall(far)]), 'words');
+    // 2·atan(0.032/0.06) − 2·atan(0.032/2) = 56.14° − 1.83°.
+    expect(before(0.06)).toMatchObject([{ kind: 'vergence', value: expect.closeTo(54.31, 1) }]);
+    expect(before(0.04)).toEqual([]);
+  });
   it('of what stands in the world is its own, unless a wall is in the way', () => {
     const words = { ...makeLabel('wall', 'words', 'a1') };
     const at = (far: number): [number, number, number] => [0, 0, -far];

@@ -441,6 +441,9 @@ function lookedAtM(ctx: SolveContext, row: number, distanceM: number): number {
 /** The angle between the directions of two eyes to something straight ahead, degrees: 2·atan(e/2d). */
 const vergenceDeg = (eyesM: number, distanceM: number): number => (2 * Math.atan(eyesM / (2 * distanceM)) * 180) / Math.PI;
 
+/** Eyes turn to nothing that is nearer than this, metres: the near point of convergence is 5 cm in most grown people (Scheiman et al. 2003). */
+const NEAR_POINT_M = 0.05;
+
 /** What of a row's distance is hard on two eyes. */
 function depthShortfalls(ctx: SolveContext, row: number): Shortfall[] {
   const [left, right] = ctx.a.eyes;
@@ -451,6 +454,8 @@ function depthShortfalls(ctx: SolveContext, row: number): Shortfall[] {
   if (distanceM > farthestM) return [{ kind: 'tooFar', value: distanceM, bound: farthestM }];
   const eyesM = right.rightM - left.rightM;
   const lookedAt = lookedAtM(ctx, row, distanceM);
+  // Nobody looks at it: the head goes through a wall, or a door that is shut.
+  if (lookedAt < NEAR_POINT_M) return [];
   const value = Math.abs(vergenceDeg(eyesM, distanceM) - vergenceDeg(eyesM, lookedAt));
   return value > mostVergenceDeg ? [{ kind: 'vergence', value, bound: mostVergenceDeg, distanceM, lookedAtM: lookedAt }] : [];
 }
