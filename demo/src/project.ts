@@ -116,6 +116,7 @@ function route(
   place: (t: number) => Vec3,
   target: (t: number) => Vec3,
   phase = 'roaming',
+  feeds: Route['feeds'] = [],
 ): Route {
   const steps = Math.round(durationS * 2);
   const round = (v: number) => Number(v.toFixed(4));
@@ -128,7 +129,7 @@ function route(
       rotation: rotation.map((v) => Number(v.toFixed(6))) as [number, number, number, number],
     };
   });
-  return { name, order, poses, feeds: [], phases: [{ timeS: 0, phase }] };
+  return { name, order, poses, feeds, phases: [{ timeS: 0, phase }] };
 }
 
 const onCauseway = (t: number): Vec3 => {
@@ -146,6 +147,10 @@ const inHouse = ([x, y, z]: Vec3): Vec3 => {
 const WHEEL_1: Vec3 = [-22.37, 1.55, -5.46];
 const WHEEL_2: Vec3 = [1.71, 1.55, 5.52];
 const mixed = (from: Vec3, to: Vec3, share: number): Vec3 => from.map((v, k) => v + share * ((to[k] as number) - v)) as Vec3;
+
+/** As it is recorded where somebody opens it: in 1.4 s, a value each tenth of a second. */
+const doorOpens = (fromS: number): Route['feeds'] =>
+  Array.from({ length: 15 }, (_, k) => ({ timeS: Number((fromS + k / 10).toFixed(1)), feed: 'door', value: Number((k / 14).toFixed(4)) }));
 
 const routes = (): Document['routes'] => ({
   'out-to-the-lamp': route(
@@ -171,6 +176,8 @@ const routes = (): Document['routes'] => ({
     14,
     (t) => inHouse(t < 0.5 ? [0.4, 1.82, 7 - 11 * t] : [0.4 - 2.6 * (t - 0.5), 1.82, 1.5 - 1.6 * (t - 0.5)]),
     (t) => inHouse(t < 0.45 ? [0.2 - 2 * t, 1.75, -3] : [-3.4, 1.75, 0.2]),
+    'roaming',
+    doorOpens(2.6),
   ),
   'with-the-scope': route(
     'With the scope',
