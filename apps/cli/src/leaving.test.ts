@@ -136,7 +136,7 @@ describe('foreshore contract', () => {
     expect(status).toBe(1);
     expect(stdout).toContain('must change: feed tide was in m, is in cm.');
     expect(stdout).toContain('may use: feed clockS ran over 0 to 240, runs over 0 to 600.');
-    expect(run('contract', first, at('mine'))).toMatchObject({ status: 1 });
+    expect(run('contract', first, at('mine'))).toMatchObject({ status: 2 });
     writeFileSync(at('empty.json'), '{}');
     expect(run('contract', first, at('empty.json'))).toMatchObject({ status: 2, stderr: expect.stringContaining('holds no contract') });
   });
@@ -176,11 +176,11 @@ describe('foreshore prove', () => {
     writeFileSync(at('no.json'), '{"frames": [{"id": 3}]}');
     expect(run('prove', proof, '--against', at('no.json'))).toMatchObject({ status: 2, stderr: expect.stringContaining('/frames/0/id') });
     writeFileSync(at('no.csv'), 'frame,point,x\n');
-    expect(run('prove', proof, '--against', at('no.csv'))).toMatchObject({ status: 1, stderr: expect.stringContaining('no column "y"') });
+    expect(run('prove', proof, '--against', at('no.csv'))).toMatchObject({ status: 2, stderr: expect.stringContaining('no column "y"') });
     writeFileSync(at('bad.csv'), 'frame,point,x,y\nframe-01,lamp,1,up\n');
-    expect(run('prove', proof, '--against', at('bad.csv'))).toMatchObject({ status: 1, stderr: expect.stringContaining('Line 2') });
+    expect(run('prove', proof, '--against', at('bad.csv'))).toMatchObject({ status: 2, stderr: expect.stringContaining('Line 2') });
     expect(run('prove', proof, '--against', at('nowhere.json'))).toMatchObject({
-      status: 1,
+      status: 2,
       stderr: expect.stringContaining('is not there'),
     });
   });
