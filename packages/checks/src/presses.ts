@@ -133,9 +133,10 @@ function keptFromWorld(solver: Solver, row: number): PressFault | null {
   });
   if (taken === 0) return null;
   const { widthPx, heightPx } = solver.a.projection;
-  const [, , w, h] = screenBox(solver, row);
-  const share = ((w * h) / (widthPx * heightPx)) * (taken / points);
-  return { kind: 'swallowed', row, value: Math.min(1, share), bound: 0 };
+  const [x, y, w, h] = screenBox(solver, row);
+  // What of it lies on the screen, as its points do.
+  const [seenW, seenH] = [Math.min(widthPx, x + w) - Math.max(0, x), Math.min(heightPx, y + h) - Math.max(0, y)];
+  return { kind: 'swallowed', row, value: ((seenW * seenH) / (widthPx * heightPx)) * (taken / points), bound: 0 };
 }
 
 /** A group that draws a plate under controls, and lets presses beside them through to the world. */
