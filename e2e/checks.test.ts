@@ -258,6 +258,15 @@ describe('checks', () => {
     await press(page, 'Take it');
     await page.waitForSelector('[data-save="saved"][data-revision="3"]');
     expect(await measure()).toEqual([]);
+    // Two texts are two pieces: more than a budget of one.
+    await press(page, 'Budget of a frame: 2000 pieces');
+    const pieces = await page.waitForSelector('[aria-label="Budget of a frame"] input');
+    await pieces?.click({ clickCount: 3 });
+    await page.keyboard.type('1');
+    await page.keyboard.press('Enter');
+    await page.waitForSelector('[data-save="saved"][data-revision="4"]');
+    expect((await measure()).map((row) => row.split(' ')[0])).toEqual(['costly']);
+    expect(await page.$eval('.finding', (el) => el.textContent)).toContain('A frame draws 2 pieces, its budget is 1');
     expect(session.errors).toEqual([]);
   });
 

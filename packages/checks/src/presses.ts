@@ -16,9 +16,9 @@ export interface PressFault {
 }
 
 /** More of a control than this is not pressed in vain. */
-export const MOST_SWALLOWED = 0.25;
+const MOST_SWALLOWED = 0.25;
 /** More of a menu than this does not let through. */
-export const MOST_LEAKED = 0.05;
+const MOST_LEAKED = 0.05;
 /** So many points across a box, and as many down; half as many where more controls than this have something over them. */
 const ACROSS = 8;
 const MANY = 64;

@@ -25,6 +25,14 @@ function scene(): Document {
     layout: { ...card.layout, padPx: [10, 20, 30, 40], width: { fixedPx: 240 }, height: { fixedPx: 160 } } as never,
   };
   d.elements.line = sized(makeText(insideOf('card', [1, 0.5]), 'Line', 'a2'), 16);
+  // Floats, a centimetre for a pixel of its own; what it holds is told in those.
+  const sign = makeGroup({ mount: { kind: 'floating', anchor: 'hut' }, place: card.place }, 'Sign', 'free', 'a6');
+  d.elements.sign = {
+    ...sign,
+    size: { rule: 'world', emM: 0.01, leastPx: 0, greatestPx: 100, hideBelowPx: 0, leavePx: 0 },
+    layout: { ...sign.layout, padPx: [10, 10, 10, 10] },
+  };
+  d.elements.board = sized(makeText(insideOf('sign', [0, 0]), 'Board', 'a7'), 20);
   const floats = (order: string, size: object) =>
     bare({ ...makeLabel('hut', 'Hut', order), size: { ...size, hideBelowPx: 0, leavePx: 0 } as never });
   d.elements.screen = floats('a3', { rule: 'screen', emPx: 30 });
@@ -55,6 +63,15 @@ describe('the spec sheet', () => {
     // The pin is a share of what the padding leaves; its own point is the same share of itself.
     const pin = [10 + (frameW - 40), 20 + 0.5 * (frameH - 60)];
     expect(line).toMatchObject({ group: 'card', pinPx: pin, leftPx: (pin[0] as number) - lineW, topPx: (pin[1] as number) - lineH / 2 });
+  });
+
+  it('says what floats in the world, and draws what lies inside of it to the same scale', () => {
+    // A free group is made 320 px wide.
+    expect(row('sign')).toMatchObject({ widthPx: null, width: 3.2, frame: null });
+    expect(row('board')).toMatchObject({ widthPx: 80, leftPx: 10, topPx: 10, pinPx: [10, 10], group: 'sign' });
+    const drawn = /<section id="sign">.*?<\/section>/s.exec(sheetHtml(sheet()))?.[0] ?? '';
+    const widthOf = (kind: string) => Number(new RegExp(`class="${kind}"[^>]* width="([\\d.]+)"`).exec(drawn)?.[1]);
+    expect(widthOf('in') / widthOf('box')).toBeCloseTo(80 / 320, 2);
   });
 
   it('draws them to scale, with what lies inside, and writes the lengths at them', () => {

@@ -137,19 +137,21 @@ function frameOf(
   }
   const up = row < 0 ? -1 : (c.parent[row] as number);
   if (mount.kind !== 'inside' || up < 0) return { leftPx: null, topPx: null, frame: null, pinPx: null };
-  // A box inside is told from the top left of the whole; so is the box of the group, but for the whole itself, and a pin on the glass from the screen's.
-  const isRoot = up === c.root[row];
-  const [groupX, groupY] = isRoot ? [0, 0] : [of(a.boxes, up * 4, 0), of(a.boxes, up * 4, 1)];
-  const root = c.elements[c.root[row] as number]?.mount.kind === 'glass' ? (c.root[row] as number) : -1;
-  const [originX, originY] = root < 0 ? [0, 0] : [of(a.boxes, root * 4, 0), of(a.boxes, root * 4, 1)];
+  // Boxes inside of the whole are told from its top left, which its own box is not.
+  const [groupX, groupY] = up === c.root[row] ? [0, 0] : [of(a.boxes, up * 4, 0), of(a.boxes, up * 4, 1)];
+  const frame = [of(a.boxes, up * 4, 2), of(a.boxes, up * 4, 3)] as const;
   const group = c.elements[up];
-  const isFree = group?.kind === 'group' && group.layout.direction === 'free';
+  const pinIn = (padPx: readonly number[], axis: 0 | 1): number => {
+    const [before, after] = [padPx[axis] as number, padPx[axis + 2] as number];
+    return within(before + (mount.pin[axis] as number) * (frame[axis] - before - after));
+  };
   const within = (v: number): number => Number(v.toFixed(2));
   return {
     leftPx: within(of(a.boxes, row * 4, 0) - groupX),
     topPx: within(of(a.boxes, row * 4, 1) - groupY),
-    frame: [of(a.boxes, up * 4, 2), of(a.boxes, up * 4, 3)],
-    pinPx: isFree ? [within(of(a.pins, row * 2, 0) - originX - groupX), within(of(a.pins, row * 2, 1) - originY - groupY)] : null,
+    frame,
+    pinPx:
+      group?.kind === 'group' && group.layout.direction === 'free' ? [pinIn(group.layout.padPx, 0), pinIn(group.layout.padPx, 1)] : null,
   };
 }
 
@@ -288,9 +290,12 @@ function drawn(row: SheetRow, rows: readonly SheetRow[], unit: string): string {
   const [widthPx, heightPx] = [w * scale, h * scale];
   const ownPoint = pair(row.ownPoint);
   const offset = pair(row.offsetPx);
+  // What floats is laid out in design pixels of its own, whatever they are worth in pixels, in the world, or to the eye.
+  const inFrame = ([frameW]: readonly [number, number], ...box: [number, number, number, number]) =>
+    box.map((v) => (v * widthPx) / frameW) as [number, number, number, number];
   const inside = rows.flatMap((one): (readonly [number, number, number, number])[] =>
-    one.group === row.id && one.leftPx !== null && one.topPx !== null && one.widthPx && one.heightPx
-      ? [[one.leftPx, one.topPx, one.widthPx, one.heightPx]]
+    one.group === row.id && one.frame && one.leftPx !== null && one.topPx !== null && one.widthPx && one.heightPx
+      ? [inFrame(one.frame, one.leftPx, one.topPx, one.widthPx, one.heightPx)]
       : [],
   );
   const [left, top] =

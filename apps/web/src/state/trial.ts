@@ -1,5 +1,15 @@
 /** A mend that is tried on all that was measured, part by part: one at a time; another, or leaving, lets it go. */
-import { type CheckPart, type CheckRun, type Compared, type FindingMend, type Trial, trialOf, withMend } from '@foreshore/checks';
+import {
+  type CheckRun,
+  type Compared,
+  checkParts,
+  type FindingMend,
+  partKey,
+  type Trial,
+  trialOf,
+  variantsFor,
+  withMend,
+} from '@foreshore/checks';
 import { diff } from '@foreshore/document';
 import { create } from 'zustand';
 import { api } from './api.ts';
@@ -39,9 +49,9 @@ export async function startTrial(mend: FindingMend, run: CheckRun): Promise<void
   const stop = new AbortController();
   going = stop;
   const patch = diff(document, withMend(document, mend));
-  const there = ({ route, viewer, language }: CheckPart) =>
-    document.routes[route] && document.viewers[viewer] && [document.language, ...(document.languages ?? [])].includes(language);
-  const waiting = run.parts.filter(there);
+  // Of what was measured some may not be there any more.
+  const there = new Set(checkParts(document, { variants: variantsFor(document) }).map(partKey));
+  const waiting = run.parts.filter((part) => there.has(partKey(part)));
   set({ ...none, mend, parts: waiting.length });
   const trials: Trial[] = [];
   const one = async (): Promise<void> => {
