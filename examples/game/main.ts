@@ -1,6 +1,8 @@
 /** npm run game -- --token TOKEN [--project ID] [--address URL] [--route NAME] [--rate N] [--name NAME] */
 import { parseArgs } from 'node:util';
-import { parseDocument } from '@foreshore/document';
+import type { Level } from '@foreshore/core';
+import { type Document, parseDocument } from '@foreshore/document';
+import { readLevel } from '@foreshore/level';
 import { connect } from '@foreshore/runtime/connect';
 import { WebSocket } from 'ws';
 import { walkOf } from './walk.ts';
@@ -37,9 +39,17 @@ const opened = await fetch(new URL(`/api/projects/${encodeURIComponent(project)}
 );
 if (!opened.ok) stop(`There is no project "${project}" at ${address}; name another with --project.`);
 const { document } = (await opened.json()) as { document: unknown };
+/** The level, where feeds have a value for each of its objects. */
+async function levelFor({ feeds, level }: Document): Promise<Level | null> {
+  if (!level?.hash || !Object.values(feeds).some(({ each }) => each)) return null;
+  const file = await fetch(new URL(`/api/levels/${level.hash}`, address));
+  return file.ok ? readLevel(new Uint8Array(await file.arrayBuffer()), level) : null;
+}
+const read = parseDocument(document);
+const level = await levelFor(read);
 const walked = (() => {
   try {
-    return walkOf(parseDocument(document), route ?? null);
+    return walkOf(read, route ?? null, level);
   } catch (error) {
     return stop((error as Error).message);
   }
@@ -52,9 +62,9 @@ const line = connect({
     say(state === 'connected' ? `Connected to ${address} as ${name}.` : `${why} Trying again.`);
   },
   onAction: ({ name: called, source, target }) => say(`${source} sent "${called}"${target ? `, at ${target}` : ''}.`),
-  onSet: ({ feed, value }) => {
-    walked.set(feed, value);
-    say(`${feed} was set to ${JSON.stringify(value)}.`);
+  onSet: ({ feed, object, value }) => {
+    walked.set(feed, value, object);
+    say(`${feed}${object === undefined ? '' : ` of ${object}`} was set to ${JSON.stringify(value)}.`);
   },
   onPhase: (phase) => {
     walked.setPhase(phase);

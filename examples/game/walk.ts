@@ -1,6 +1,6 @@
 /** What the made-up game does: it walks a route again and again, and its values run as the project simulates them; in the project's convention. */
-import { compile, phaseAt, readValues, routeDurationS, routePose } from '@foreshore/core';
-import { type Document, type FeedValue, inOrder } from '@foreshore/document';
+import { compile, type Level, phaseAt, readValues, routeDurationS, routePose } from '@foreshore/core';
+import { type Document, type FeedValue, inOrder, keyAt, partsOfKey } from '@foreshore/document';
 import { contractOf } from '@foreshore/handoff/contract';
 import { type Convention, fovOut, OWN, pointOut, rotationOut } from '@foreshore/handoff/convention';
 import type { Said } from '@foreshore/runtime/connect';
@@ -8,24 +8,37 @@ import type { Said } from '@foreshore/runtime/connect';
 const ASPECT = 16 / 9;
 const FOV_DEG = 55;
 
+/** The values of objects, by object. */
+function objectsOf(values: Readonly<Record<string, FeedValue | undefined>>): Record<string, Record<string, FeedValue>> {
+  const out: Record<string, Record<string, FeedValue>> = {};
+  for (const [key, value] of Object.entries(values)) {
+    const { id: feed, object } = partsOfKey(key);
+    if (object !== null && value !== undefined) (out[object] ??= {})[feed] = value;
+  }
+  return out;
+}
+
 export interface Walk {
   /** All that is so after so many seconds. */
   at(timeS: number): Said;
   /** What happened between two moments. */
   between(fromS: number, toS: number): { feed: string; place: readonly number[] | null }[];
   /** The bench sets a value: the game keeps it. */
-  set(feed: string, value: FeedValue): void;
+  set(feed: string, value: FeedValue, object?: string): void;
   setPhase(phase: string): void;
 }
 
-/** @param name of the route; without it the first. @throws Error where there is none of that name. */
-export function walkOf(document: Document, name: string | null): Walk {
+/**
+ * @param name of the route; without it the first. @param level for feeds that have a value for each object.
+ * @throws Error where there is no route of that name.
+ */
+export function walkOf(document: Document, name: string | null, level: Level | null = null): Walk {
   const convention: Convention = document.convention ?? OWN;
   const routes = inOrder(document.routes).filter(([, { poses }]) => poses.length > 0);
   const found = name === null ? routes[0] : routes.find(([id, one]) => id === name || one.name === name);
   if (name !== null && !found) throw new Error(`There is no route "${name}"; there are ${routes.map(([id]) => id).join(', ') || 'none'}.`);
   const route = found?.[1] ?? null;
-  const compiled = compile(document, null);
+  const compiled = compile(document, level);
   const supplied = contractOf(document).feeds;
   const kept: Record<string, FeedValue> = {};
   let phase: string | null = null;
@@ -54,6 +67,7 @@ export function walkOf(document: Document, name: string | null): Walk {
         feeds: Object.fromEntries(
           supplied.flatMap(({ id, kind }) => (kind === 'event' || values[id] === undefined ? [] : [[id, values[id] as FeedValue]])),
         ),
+        objects: objectsOf(values),
       };
     },
     between: (fromS, toS) => {
@@ -64,8 +78,8 @@ export function walkOf(document: Document, name: string | null): Walk {
         return is.number > was.number ? [{ feed: id, place: is.place && pointOut(convention, is.place) }] : [];
       });
     },
-    set: (feed, value) => {
-      kept[feed] = value;
+    set: (feed, value, object) => {
+      kept[keyAt(feed, object ?? null)] = value;
     },
     setPhase: (to) => {
       phase = to;

@@ -161,6 +161,46 @@ describe('the game connection', () => {
     expect(told.now?.feeds.surge).toBeUndefined();
   });
 
+  it('merges values of objects one by one, says them again after an interruption, and counts them among all', async () => {
+    const { project, token } = await letIn();
+    const { line: causeway } = game(project, token);
+    await until(() => causeway.connected);
+    causeway.say({ timeS: 5, objects: { 'Stake 1': { lean: 3, tied: true } }, feeds: { tide: 1 } });
+    causeway.say({ objects: { 'Stake 1': { lean: 4 }, 'Stake@2': { lean: 9 } } });
+    const told = await bench(project);
+    await until(() => told.games.length > 0);
+    told.say({ follow: told.games[0]?.id });
+    await until(() => told.now?.objects['Stake@2'] !== undefined);
+    const values = () =>
+      Object.fromEntries(
+        Object.entries(told.now?.objects ?? {}).map(([o, of]) => [
+          o,
+          Object.fromEntries(Object.entries(of).map(([f, { value }]) => [f, value])),
+        ]),
+      );
+    expect(values()).toEqual({ 'Stake 1': { lean: 4, tied: true }, 'Stake@2': { lean: 9 } });
+    // A new session has none of the one before; what the game goes on to say is all there is.
+    causeway.say({ timeS: 1, objects: { 'Stake@2': { lean: 1 } } });
+    await until(() => told.now?.timeS === 1);
+    expect(values()).toEqual({ 'Stake@2': { lean: 1 } });
+    const many = (from: number, count: number) =>
+      Object.fromEntries(Array.from({ length: count }, (_, k) => [`Stake ${from + k}`, { lean: k }]));
+    causeway.say({ objects: many(10, 1999) });
+    await until(() => Object.keys(told.now?.objects ?? {}).length === 2000);
+    causeway.say({ objects: many(5000, 1) });
+    await until(() => told.games[0]?.refused !== null);
+    expect(told.games[0]?.refused?.why).toBe('state: objects: more than 2000 values are named');
+    expect(Object.keys(told.now?.objects ?? {})).toHaveLength(2000);
+    // A slider of one stake is set at the bench: the game hears of which.
+    const heard: unknown[] = [];
+    const { line: other } = game(project, token, { name: 'Slipway', onSet: (set) => heard.push(set) });
+    await until(() => other.connected && told.games.length === 2);
+    told.say({ follow: told.games[1]?.id });
+    told.say({ tell: { method: 'set', params: { feed: 'lean', object: 'Stake 1', value: 8 } } });
+    await until(() => heard.length > 0);
+    expect(heard).toEqual([{ feed: 'lean', object: 'Stake 1', value: 8 }]);
+  });
+
   it('tells the game that is followed what is used on the bench, and that the project was edited; it asks for the bundle', async () => {
     const { project, token } = await letIn();
     const told = await bench(project);

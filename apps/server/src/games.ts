@@ -47,12 +47,17 @@ const REMEMBER_MS = 10 * 60_000;
 /** JSON-RPC 2.0 error codes: of the standard, and of our own. */
 const FAULT = { parse: -32700, request: -32600, method: -32601, params: -32602, internal: -32603, token: 1, full: 2 } as const;
 
+/** Values by the feed's id or name, with when they came. */
+type Heard = Map<string, { value: FeedValue; atMs: number }>;
+
 interface Game {
   id: string;
   name: string;
   socket: WebSocket | null;
-  now: Omit<GameNow, 'feeds'>;
-  feeds: Map<string, { value: FeedValue; atMs: number }>;
+  now: Omit<GameNow, 'feeds' | 'objects'>;
+  feeds: Heard;
+  /** By object. */
+  objects: Map<string, Heard>;
   dirty: boolean;
   read: number;
   perS: number;
@@ -268,6 +273,7 @@ export class Games {
       socket,
       now: { timeS: 0, camera: null, lens: null, phase: null, pointer: null },
       feeds: new Map(),
+      objects: new Map(),
       dirty: false,
       read: 0,
       perS: 0,
@@ -400,14 +406,29 @@ const METHODS = {
 } as const;
 
 /** Takes over what a game says. */
-function merge(game: Game, { feeds, ...rest }: GameState): void {
+function merge(game: Game, { feeds = {}, objects = {}, ...rest }: GameState): void {
   const atMs = Date.now();
-  const names = Object.keys(feeds ?? {});
-  const fresh = names.filter((name) => !game.feeds.has(name)).length;
-  if (game.feeds.size + fresh > MOST_GAME_FEEDS) throw new Wrong(FAULT.params, `feeds: more than ${MOST_GAME_FEEDS} are named`);
+  const said: [string | null, Record<string, FeedValue>][] = [[null, feeds], ...Object.entries(objects)] as never;
+  const heardOf = (object: string | null): Heard | undefined => (object === null ? game.feeds : game.objects.get(object));
+  let values = game.feeds.size;
+  for (const of of game.objects.values()) values += of.size;
+  for (const [object, of] of said) for (const name of Object.keys(of)) if (!heardOf(object)?.has(name)) values++;
+  if (values > MOST_GAME_FEEDS)
+    throw new Wrong(
+      FAULT.params,
+      `${Object.keys(objects).length > 0 ? 'objects' : 'feeds'}: more than ${MOST_GAME_FEEDS} values are named`,
+    );
   // A session that begins anew has nothing of the one before.
-  if (rest.timeS !== undefined && rest.timeS < game.now.timeS - 1) game.feeds.clear();
-  for (const name of names) game.feeds.set(name, { value: (feeds as Record<string, FeedValue>)[name] as FeedValue, atMs });
+  if (rest.timeS !== undefined && rest.timeS < game.now.timeS - 1) {
+    game.feeds.clear();
+    game.objects.clear();
+  }
+  for (const [object, of] of said)
+    for (const [name, value] of Object.entries(of)) {
+      let heard = heardOf(object);
+      if (!heard) game.objects.set(object as string, (heard = new Map()));
+      heard.set(name, { value, atMs });
+    }
   for (const [key, value] of Object.entries(rest)) if (value !== undefined) (game.now as Record<string, unknown>)[key] = value;
   game.dirty = true;
 }
@@ -421,11 +442,12 @@ const infoOf = ({ id, name, socket, perS, dropped, roundTripMs, refused }: Game)
 });
 const nowOf = (game: Game): GameNow => {
   const nowMs = Date.now();
+  const told = (heard: Heard) =>
+    Object.fromEntries([...heard].map(([name, { value, atMs }]) => [name, { value, ageS: Math.round((nowMs - atMs) / 100) / 10 }]));
   return {
     ...game.now,
-    feeds: Object.fromEntries(
-      [...game.feeds].map(([name, { value, atMs }]) => [name, { value, ageS: Math.round((nowMs - atMs) / 100) / 10 }]),
-    ),
+    feeds: told(game.feeds),
+    objects: Object.fromEntries([...game.objects].map(([object, heard]) => [object, told(heard)])),
   };
 };
 

@@ -98,7 +98,7 @@ export function extremes(compiled: Compiled, text: TextShaper, phase: string | n
       const a = arrange(compiled, described, text, undefined, language);
       for (const end of ['least', 'greatest'] as const) {
         const atEnd = valuesAtEnd(document, end);
-        const values: Values = compiled.feedIds.map((id) => atEnd[id]);
+        const values: Values = compiled.feedOf.map((id) => atEnd[id]);
         refresh(a, values);
         out.push(...faultsOf(a, viewer, end, phase));
       }

@@ -1,5 +1,15 @@
 /** Changes of one setting of the step that refuses an element, each as small as it may be; whether it helps is for solving again to say. */
-import { type Fact, type FactKind, type FactOf, factIn, type Link, type Solver, type StepName, type Vec3 } from '@foreshore/core';
+import {
+  type Fact,
+  type FactKind,
+  type FactOf,
+  factIn,
+  type Link,
+  type Solver,
+  type StepName,
+  type Vec3,
+  valueIndex,
+} from '@foreshore/core';
 import { type Anchor, type Comparison, type Condition, type Element, type Feed, isMember, isOnPanel } from '@foreshore/document';
 import { meeting } from './game-states.ts';
 import type { Setting, SettingOffer, Target } from './offers.ts';
@@ -151,7 +161,7 @@ function conditionChanges(
     const { feed: id } = condition;
     const without = { setting: { field: 'condition' as const, feed: id }, cost: 1.5, conditions: put(k) };
     const feed = c.document.feeds[id];
-    const now = f.values[c.feedIds.indexOf(id)];
+    const now = f.values[valueIndex(c, id, refusal.row)];
     const isPlain = typeof now === 'number' || typeof now === 'boolean' || typeof now === 'string';
     if (condition.kind !== 'compare' || !feed || !isPlain) return [without];
     const value = boundFor(condition, now, feed, never);

@@ -176,7 +176,9 @@ function showsIn(asked: Asked, state: GameState): boolean {
   if ('phase' in state) tried = { ...tried, phase: state.phase };
   else if ('feed' in state && holding) tried = { ...holding({ [state.feed]: state.value }), forced: left };
   else if ('feed' in state) {
-    const values = compiled.feedIds.map((feed, k) => (feed === state.feed ? state.value : (inputs.values ?? initialValues(compiled))[k]));
+    const values = compiled.feedIds.map((key, k) =>
+      key === state.feed || compiled.feedOf[k] === state.feed ? state.value : (inputs.values ?? initialValues(compiled))[k],
+    );
     tried = { ...tried, values };
   }
   const solver = makeSolver(arranged);

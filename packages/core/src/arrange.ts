@@ -17,7 +17,7 @@ import {
   type PanelMount,
 } from '@foreshore/document/kinds';
 import type { Device, Element, FeedValue, GaugeForm, Key, Label, Viewer } from '@foreshore/document/types';
-import type { Compiled } from './compiled.ts';
+import { type Compiled, valueIndex } from './compiled.ts';
 import { sizeByShare } from './crosshair-share.ts';
 import { type Edges, edgesFor } from './edges.ts';
 import { sameValue } from './feed-value.ts';
@@ -195,7 +195,7 @@ export function* arrangeInParts(
   elements.forEach((element, i) => {
     if (element.kind !== 'label' || like?.taken[i]) return;
     for (const name of text.argumentsOf(messageFor(element, language, compiled.document.language).message))
-      users[feedIds.indexOf(feedNamed(compiled, i, name))]?.push(i);
+      users[valueIndex(compiled, feedNamed(compiled, i, name), i)]?.push(i);
   });
   // A panel is laid out in its own design pixels, whatever the screen.
   const fit = fitScale(glass, viewer, glass.fit, seen);
@@ -502,7 +502,7 @@ function namedValue({ compiled, seen, standsFor, language }: Arranged, row: numb
   const own = compiled.parameters[row];
   const value = own?.values[name];
   if (own && value !== undefined && value !== null && !own.feeds.has(name)) return translationIn(own.translations[name], language) ?? value;
-  const feed = compiled.feedIds.indexOf(feedNamed(compiled, row, name));
+  const feed = valueIndex(compiled, feedNamed(compiled, row, name), row);
   if (feed >= 0) return seen[feed];
   if (name === MERGED) return standsFor[compiled.root[row] as number];
   const node = compiled.nodeOf[row] as number;

@@ -4,12 +4,15 @@
  * Anchors stand in such an order that a midpoint comes after both its ends. What does not move has its place
  * in the world computed here once; `moving` lists the rest, to be placed every frame.
  */
+
+import { keyAt, partsOfKey } from '@foreshore/document/key-at';
 import { anchorsBetween, isAnchored, isMember, isOnPanel, KINDS, MOUNTS } from '@foreshore/document/kinds';
 import { inOrder } from '@foreshore/document/order';
 import { type ParameterValue, parameterTranslations, parameterValues, standIn, withParameters } from '@foreshore/document/template';
 import type { Anchor, Condition, Direction, Document, Element, Gauge, Many, ScreenPaint } from '@foreshore/document/types';
 import { placeAnchors } from './anchors.ts';
-import { type AnchorFault, type Compiled, EVENT, isHudGroup, MIDPOINT, ON_NODE, type Parameters } from './compiled.ts';
+import { type AnchorFault, type Compiled, EVENT, isHudGroup, MIDPOINT, ON_NODE, type Parameters, valueIndex } from './compiled.ts';
+import { valuesOfRows } from './each.ts';
 import { keysOf } from './keys.ts';
 import type { Level } from './level.ts';
 import { matchingNodes } from './match.ts';
@@ -46,7 +49,7 @@ function anchorRows(document: Document, level: Level | null): AnchorRow[] {
     if (anchor.kind !== 'nodes') return [{ id, anchor, node: null }];
     const nodes = matchingNodes(level, anchor);
     if (nodes.length === 0) return [{ id, anchor, node: -1 }];
-    return nodes.map((node) => ({ id: `${id}@${level?.nodeIds[node]}`, anchor, node }));
+    return nodes.map((node) => ({ id: keyAt(id, level?.nodeIds[node] ?? ''), anchor, node }));
   });
 }
 
@@ -159,7 +162,7 @@ function rowsOf(document: Document, level: Level | null, anchored: readonly Anch
       add(
         {
           ...carriedAlone,
-          id: place.includes('@') ? `${id}@${place.slice(place.indexOf('@') + 1)}` : id,
+          id: keyAt(id, partsOfKey(place).object),
           source: id,
           element,
           node: node ?? -1,
@@ -181,11 +184,12 @@ function rowsOf(document: Document, level: Level | null, anchored: readonly Anch
   const anchoredCount = rows.length;
   const below = (up: number): void => {
     const { id, source, node, of, parameters } = rows[up] as ElementRow;
-    const [own, place] = id.split('@') as [string, string?];
+    // A node's name may have an @ of its own.
+    const { id: own, object: place } = partsOfKey(id);
     for (const [member, element] of inside.get(of) ?? []) {
       // Inside of an instance, rows are called `instance.member`, and selecting one selects the instance.
       const within = own !== of;
-      const key = (within ? `${own}.${member}` : member) + (place === undefined ? '' : `@${place}`);
+      const key = keyAt(within ? `${own}.${member}` : member, place);
       const row = { id: key, source: within ? source : member, element, parent: up, node, anchor: '', parameters };
       below(add(row, member));
     }
@@ -295,7 +299,8 @@ function steadiedOf(
 /** @param document a valid document. @param level its level, or null where there is none (yet). */
 export function compile(document: Document, level: Level | null): Compiled {
   const anchored = anchorRows(document, level);
-  const feedIds = inOrder(document.feeds).map(([id]) => id);
+  const feeds = inOrder(document.feeds);
+  const feedIds = feeds.map(([id]) => id);
   const anchorIds = anchored.map(({ id }) => id);
   const rowOf = new Map(anchorIds.map((id, row) => [id, row]));
   const anchorCount = anchorIds.length;
@@ -360,10 +365,28 @@ export function compile(document: Document, level: Level | null): Compiled {
     const group = elements[up];
     clipper[i] = group?.kind === 'group' && (group.layout.clip || group.layout.scroll) ? up : (clipper[up] as number);
   });
-  const feed = new Map(feedIds.map((id, i) => [id, i]));
+  /** The node that a row stands at: its own of many, that of its outermost element's anchor, or that which it is about. */
+  const nodeAround = (row: number): number => {
+    const own = rows[row]?.node ?? -1;
+    if (own >= 0) return own;
+    for (let up = row; up >= 0; up = parent[up] as number) {
+      const { about, mount } = elements[up] as Element;
+      const anchor = rowOf.get(about ?? (isAnchored(mount) ? (rows[up]?.anchor ?? '') : '')) ?? -1;
+      if (anchor >= 0) return anchorKind[anchor] === ON_NODE ? (anchorFirst[anchor] as number) : -1;
+    }
+    return -1;
+  };
   const gauges = rowsWhere(elements, ({ kind }) => KINDS[kind].follows);
   const shows = rowsWhere(elements, (element) => element.show !== undefined);
   const conditions = [...shows].map((i) => leaves(elements[i]?.show?.conditions ?? []));
+  const all = valuesOfRows(
+    feeds,
+    n,
+    () =>
+      rows.map(({ element, parameters }, row) => ({ element, parameters: Object.values(parameters?.values ?? {}), node: nodeAround(row) })),
+    level,
+  );
+  const value = (id: string | null | undefined, row: number): number => valueIndex({ ...all, count: n }, id ?? null, row);
   const zones = makeZones(anchorCount);
   anchored.forEach(({ anchor }, row) => {
     setZone(zones, row, anchor.zone);
@@ -398,17 +421,17 @@ export function compile(document: Document, level: Level | null): Compiled {
     clipper,
     scrollAxis: Int8Array.from(elements, (e) => (e.kind !== 'group' || !e.layout.scroll ? -1 : e.layout.direction === 'row' ? 0 : 1)),
     members,
-    feedIds,
+    ...all,
     screenLengths: feedIds.flatMap((id, feed) => {
       const source = document.feeds[id]?.source;
       if (source?.kind !== 'between' || source.along !== 'screen') return [];
       return [{ feed, anchors: anchorsBetween(source).map(({ anchor }) => anchorIds.indexOf(anchor)) }];
     }),
     gauges,
-    gaugeFeed: gauges.map((i) => feed.get((elements[i] as Gauge | ScreenPaint).source ?? '') ?? -1),
+    gaugeFeed: gauges.map((i) => value((elements[i] as Gauge | ScreenPaint).source, i)),
     shows,
     firstCondition: Int32Array.from(conditions, (list) => (first += list.length) - list.length),
-    conditionFeed: Int32Array.from(conditions.flat(), (c) => feed.get(c.feed) ?? -1),
+    conditionFeed: Int32Array.from(conditions.flatMap((list, s) => list.map((c) => value(c.feed, shows[s] as number)))),
     unpainted: Uint8Array.from(elements, ({ paint }) => (paint.opacity === 0 ? 1 : 0)),
     zones,
     gated,
@@ -423,7 +446,7 @@ export function compile(document: Document, level: Level | null): Compiled {
     steadied: new Int32Array(0),
     steadies: [],
     directions,
-    directionFeed: directions.map((i) => feed.get((elements[i] as Direction).source ?? '') ?? -1),
+    directionFeed: directions.map((i) => value((elements[i] as Direction).source, i)),
     directionFollows: directions.map((i) => {
       const to = rowOf.get((elements[i] as Direction).follows ?? '') ?? -1;
       return to >= 0 && anchorFault[to] ? -1 : to;

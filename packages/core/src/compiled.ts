@@ -87,7 +87,14 @@ export interface Compiled {
   readonly scrollAxis: Int8Array;
   /** Rows of a group's members, in order. */
   readonly members: readonly (readonly number[])[];
+  /** All values that a frame has: of each feed, in the document's order, then of each object of those that have one for each (`keyAt`). */
   readonly feedIds: readonly string[];
+  /** One a value: its feed, and the node of the level whose it is, or −1. */
+  readonly feedOf: readonly string[];
+  readonly feedNode: Int32Array;
+  /** The feeds that have a value for each object, by their place among all values; and for each of them, a row each, which value that row reads. */
+  readonly eachFeeds: readonly number[];
+  readonly eachValue: Int32Array;
   /** The feeds that each viewer's own frame has: lengths on its screen. */
   readonly screenLengths: readonly ScreenLength[];
   /** Rows of the gauges, and of screen paint, which follows a feed as they do. */
@@ -163,6 +170,17 @@ export interface Compiled {
   readonly anyLost: boolean;
   /** 1 where the element's anchor has no place; of anchors at events as the frame has it. */
   readonly lost: Uint8Array;
+}
+
+/** Where the value of a feed that a row reads is among all values, or −1: its object's, where the feed has one for each. */
+export function valueIndex(
+  { feedIds, eachFeeds, eachValue, count }: Pick<Compiled, 'feedIds' | 'eachFeeds' | 'eachValue' | 'count'>,
+  feed: string | null,
+  row: number,
+): number {
+  const own = feed === null ? -1 : feedIds.indexOf(feed);
+  const k = own < 0 ? -1 : eachFeeds.indexOf(own);
+  return k < 0 ? own : (eachValue[k * count + row] as number);
 }
 
 /** What a row is called in words: its element, and the node where it stands at many. */

@@ -1,11 +1,12 @@
 /** Toggles and sliders as items of the draw list. */
 import type { Slider, Toggle } from '@foreshore/document/types';
+import { valueIndex } from './compiled.ts';
 import { type DrawItem, partOf, pushBorder, pushStrike, type Rect } from './draw-items.ts';
 import { GaugeState, gaugeState, shareOf } from './gauges.ts';
 import type { StateStyle } from './pointer.ts';
 import type { SolveContext } from './solve-context.ts';
 
-const valueFor = ({ c, f }: SolveContext, source: string | null) => (source === null ? undefined : f.values[c.feedIds.indexOf(source)]);
+const valueFor = ({ c, f }: SolveContext, row: number, source: string | null) => f.values[valueIndex(c, source, row)];
 
 /** Struck through: what it should show has no value, or one of another kind. */
 const strike = (items: DrawItem[], element: string, rect: Rect, colour: string, unit: number, opacity: number): void =>
@@ -22,7 +23,7 @@ export function drawToggle(
   style: StateStyle,
 ): void {
   const element = ctx.c.ids[row] as string;
-  const value = valueFor(ctx, toggle.source);
+  const value = valueFor(ctx, row, toggle.source);
   const on = value === true;
   const [x, y, width, height] = rect;
   const { paint } = toggle;
@@ -67,7 +68,7 @@ export function drawSlider(
   style: StateStyle,
 ): void {
   const element = ctx.c.ids[row] as string;
-  const value = valueFor(ctx, slider.source);
+  const value = valueFor(ctx, row, slider.source);
   const state = gaugeState(slider, value);
   const [x, y, w, h] = rect;
   const { paint, vertical } = slider;

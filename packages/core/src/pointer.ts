@@ -1,6 +1,7 @@
 /** Which element has the pointer, how that makes elements look, and what pressing one does. */
 import { KINDS } from '@foreshore/document/kinds';
 import type { Element, FeedValue, Pointer, Slider } from '@foreshore/document/types';
+import { valueIndex } from './compiled.ts';
 import { contained } from './draw-picture.ts';
 import { At, mapAt, placeOf } from './frame.ts';
 import { showsThrough } from './screen-box.ts';
@@ -27,7 +28,7 @@ export function isOff(ctx: Pick<SolveContext, 'c' | 'f'>, row: number): boolean 
   const { c, f } = ctx;
   for (let at = row; at >= 0; at = c.parent[at] as number) {
     const when = c.elements[at]?.pointer?.offWhen;
-    if (when && when.length > 0 && when.every((condition) => compare(condition, f.values[c.feedIds.indexOf(condition.feed)], false)))
+    if (when && when.length > 0 && when.every((condition) => compare(condition, f.values[valueIndex(c, condition.feed, at)], false)))
       return true;
   }
   return false;
@@ -225,7 +226,8 @@ export function valueSet(ctx: SolveContext, row: number, x: number, y: number): 
   const { c, f } = ctx;
   const element = c.elements[row];
   if ((element?.kind !== 'toggle' && element?.kind !== 'slider') || element.source === null || isOff(ctx, row)) return null;
-  if (element.kind === 'toggle') return { feed: element.source, value: f.values[c.feedIds.indexOf(element.source)] !== true };
+  const feed = c.feedIds[valueIndex(c, element.source, row)] ?? element.source;
+  if (element.kind === 'toggle') return { feed, value: f.values[valueIndex(c, element.source, row)] !== true };
   const at = row * At.Stride;
   const [px, py] = turnedBack(ctx, row, x, y);
   const [left, top, w, h] = [At.RectX, At.RectY, At.RectW, At.RectH].map((column) => f.places[at + column] as number) as [
@@ -236,7 +238,7 @@ export function valueSet(ctx: SolveContext, row: number, x: number, y: number): 
   ];
   // The knob stays within the box, so that its centre goes from half a knob to half a knob before the end.
   const share = element.vertical ? 1 - (py - top - w / 2) / (h - w) : (px - left - h / 2) / (w - h);
-  return { feed: element.source, value: stepped(element, element.empty + share * (element.full - element.empty)) };
+  return { feed, value: stepped(element, element.empty + share * (element.full - element.empty)) };
 }
 
 /** A slider's value that lies nearest to one, on its steps and between its ends. */
@@ -251,9 +253,10 @@ export function stepped({ empty, full, step }: Pick<Slider, 'empty' | 'full' | '
 export function valueStepped(ctx: Pick<SolveContext, 'c' | 'f'>, row: number, by: number): { feed: string; value: number } | null {
   const element = ctx.c.elements[row];
   if (element?.kind !== 'slider' || element.source === null || isOff(ctx, row)) return null;
-  const value = ctx.f.values[ctx.c.feedIds.indexOf(element.source)];
+  const k = valueIndex(ctx.c, element.source, row);
+  const value = ctx.f.values[k];
   if (typeof value !== 'number') return null;
-  return { feed: element.source, value: stepped(element, value + by * element.step * Math.sign(element.full - element.empty)) };
+  return { feed: ctx.c.feedIds[k] as string, value: stepped(element, value + by * element.step * Math.sign(element.full - element.empty)) };
 }
 
 /** What an element's pointer state changes about its paint. */

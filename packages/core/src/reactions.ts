@@ -1,4 +1,5 @@
 /** What the bench does on an action: reactions that set feeds, change the phase, show and hide. */
+import { keyAt } from '@foreshore/document/key-at';
 import type { Action, Document, FeedValue, Reaction } from '@foreshore/document/types';
 import { compare } from './steps/phase.ts';
 
@@ -49,8 +50,13 @@ export function react(
   const out: Reacted = { values: {}, runs: {}, phase: null, forced: {}, played: [], did: [] };
   let sent = 0;
   const valueSoFar = (feed: string): FeedValue | undefined => out.values[feed] ?? out.runs[feed]?.to ?? valuesNow[feed];
+  /** Of a feed that has a value for each object, that of the target. */
+  const own = (feed: string): string => {
+    const key = keyAt(feed, target);
+    return document.feeds[feed]?.each && Object.hasOwn(valuesNow, key) ? key : feed;
+  };
   const holds = (reaction: Action['reactions'][number]): boolean =>
-    reaction.when.every((condition) => compare(condition, valueSoFar(condition.feed), false));
+    reaction.when.every((condition) => compare(condition, valueSoFar(own(condition.feed)), false));
   const run = (id: string): void => {
     if (++sent > MOST_SENT) {
       if (sent === MOST_SENT + 1) out.did.push({ kind: 'loop', after: MOST_SENT });
@@ -80,9 +86,10 @@ export function react(
         out.forced[reaction.element] = now;
         out.did.push({ kind: 'show', element: reaction.element, shown: now });
       } else {
-        const before = valueSoFar(reaction.feed);
+        const feed = own(reaction.feed);
+        const before = valueSoFar(feed);
         if (reaction.kind === 'add' && typeof before !== 'number') {
-          out.did.push({ kind: 'notNumber', feed: reaction.feed });
+          out.did.push({ kind: 'notNumber', feed });
           continue;
         }
         const value =
@@ -93,12 +100,12 @@ export function react(
               : farther(reaction.values, before);
         const overS = reaction.kind === 'add' ? undefined : reaction.overS;
         if (overS !== undefined && typeof value === 'number') {
-          out.runs[reaction.feed] = { to: value, overS };
-          out.did.push({ kind: 'run', feed: reaction.feed, to: value, overS });
+          out.runs[feed] = { to: value, overS };
+          out.did.push({ kind: 'run', feed, to: value, overS });
           continue;
         }
-        out.values[reaction.feed] = value;
-        out.did.push({ kind: 'set', feed: reaction.feed, value });
+        out.values[feed] = value;
+        out.did.push({ kind: 'set', feed, value });
       }
     }
   };

@@ -3,11 +3,13 @@
  * on the route and of the pose: the same route gives the same values, whichever way a time is come to.
  */
 
+import { keyAt } from '@foreshore/document/key-at';
 import { inOrder } from '@foreshore/document/order';
 import type { Document, Feed, FeedSource, FeedValue, Route } from '@foreshore/document/types';
 import { placeAnchors } from './anchors.ts';
 import { builtInValue, type Going, isBuiltIn } from './built-in.ts';
 import type { Compiled } from './compiled.ts';
+import { carriedValue } from './each.ts';
 import { clipTimes } from './level.ts';
 import { routePose } from './route.ts';
 import type { Pose, Vec3 } from './spaces/pose.ts';
@@ -39,7 +41,8 @@ export function goingOn(route: Route, timeS: number): Going {
   return { speedMps, fallenM: higher - now[1] };
 }
 
-export const initialValues = (c: Compiled): Values => c.feedIds.map((id) => c.document.feeds[id]?.initial);
+/** As the document has them, whatever objects carry. */
+export const initialValues = (c: Compiled): Values => c.feedOf.map((id) => c.document.feeds[id]?.initial);
 
 /**
  * @param route its recorded values go before those of sources.
@@ -57,14 +60,36 @@ export function readValues(
 ): Values {
   const { feeds } = c.document;
   if (c.moving.length && Object.values(feeds).some(({ source }) => source !== undefined && ANCHORED.has(source.kind))) placeAnchors(c);
-  c.feedIds.forEach((id, k) => {
+  c.feedIds.forEach((key, k) => {
+    const id = c.feedOf[k] as string;
     const feed = feeds[id] as Feed;
-    out[k] = Object.hasOwn(held, id)
-      ? held[id]
-      : (recordedAt(route, id, timeS) ??
-        sourceValue(c, feed, timeS, pose, () => going ?? (route?.poses.length ? goingOn(route, timeS) : STILL)));
+    if (Object.hasOwn(held, key)) out[k] = held[key];
+    else if (key !== id) out[k] = objectValue(c, route, timeS, held, k, out);
+    else
+      out[k] =
+        recordedAt(route, id, timeS) ??
+        sourceValue(c, feed, timeS, pose, () => going ?? (route?.poses.length ? goingOn(route, timeS) : STILL));
   });
   return out;
+}
+
+/** The value of an object that nobody holds by itself: what its feed is held at, what the route recorded, what the feed's source says, or what the object carries. */
+function objectValue(
+  c: Compiled,
+  route: Route | null,
+  timeS: number,
+  held: Readonly<Record<string, FeedValue>>,
+  k: number,
+  values: Values,
+): FeedValue | undefined {
+  const id = c.feedOf[k] as string;
+  if (Object.hasOwn(held, id)) return held[id];
+  const recorded = recordedAt(route, c.feedIds[k] as string, timeS);
+  if (recorded !== undefined) return recorded;
+  const { source } = c.document.feeds[id] as Feed;
+  const isSaid = (source !== undefined && source.kind !== 'fixed') || recordedAt(route, id, timeS) !== undefined;
+  const ofAll = values[c.feedIds.indexOf(id)];
+  return isSaid ? ofAll : (carriedValue(c, k) ?? ofAll);
 }
 
 /**
@@ -81,9 +106,13 @@ export function gameValues(
   going: Going,
 ): Values {
   placeAnchors(c);
-  return c.feedIds.map((id) => {
-    if (Object.hasOwn(held, id)) return held[id];
-    if (Object.hasOwn(given, id)) return given[id];
+  return c.feedIds.map((key, k) => {
+    const id = c.feedOf[k] as string;
+    // What is said of an object goes before what is said of all.
+    for (const said of [held, given]) {
+      if (Object.hasOwn(said, key)) return said[key];
+      if (Object.hasOwn(said, id)) return said[id];
+    }
     const { source, initial } = c.document.feeds[id] as Feed;
     return isBuiltIn(source) ? builtInValue(c, source, initial, timeS, pose, () => going) : undefined;
   });
@@ -114,14 +143,32 @@ export function placeLevel(
   return times;
 }
 
-/** The last value that a route recorded for a feed until then. */
-function recordedAt(route: Route | null, feed: string, timeS: number): FeedValue | undefined {
-  let value: FeedValue | undefined;
-  for (const entry of route?.feeds ?? []) {
-    if (entry.timeS > timeS) break;
-    if (entry.feed === feed) value = entry.value;
+/** What a route recorded, by value, in order of time: found once. */
+const recordings = new WeakMap<Route['feeds'], { length: number; of: Map<string, Route['feeds']> }>();
+
+/** The last value that a route recorded until then. @param key of a feed, or of an object's (`keyAt`). */
+function recordedAt(route: Route | null, key: string, timeS: number): FeedValue | undefined {
+  if (!route || route.feeds.length === 0) return undefined;
+  let known = recordings.get(route.feeds);
+  // A route that is being recorded grows.
+  if (known?.length !== route.feeds.length) {
+    const of = new Map<string, Route['feeds']>();
+    for (const entry of route.feeds) {
+      const called = keyAt(entry.feed, entry.object ?? null);
+      const list = of.get(called);
+      if (list) list.push(entry);
+      else of.set(called, [entry]);
+    }
+    recordings.set(route.feeds, (known = { length: route.feeds.length, of }));
   }
-  return value;
+  const entries = known.of.get(key) ?? [];
+  let [low, high] = [0, entries.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if ((entries[middle] as Route['feeds'][number]).timeS > timeS) high = middle;
+    else low = middle + 1;
+  }
+  return entries[low - 1]?.value;
 }
 
 /** The phase at a time: the last one recorded with the route until then, or else the document's first; null where it has none. */

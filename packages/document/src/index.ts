@@ -4,6 +4,7 @@ export * from './change.ts';
 export * from './copy.ts';
 export * from './feed-ids.ts';
 export * from './json-pointer.ts';
+export * from './key-at.ts';
 export * from './kinds.ts';
 export * from './make.ts';
 export * from './order.ts';

@@ -1,6 +1,9 @@
 /** Taking something out of a document that other parts refer to: what was bound to it is left unwired rather than in the way. */
 import { withHandFeeds } from './feed-ids.ts';
 import type { Condition, Document, Element } from './schema.ts';
+import { namesFeed, usesFeed } from './uses-feed.ts';
+
+export { usesFeed };
 
 const conditionsWithout = (conditions: readonly Condition[], feed: string): Condition[] =>
   conditions.flatMap((c): Condition[] => {
@@ -9,18 +12,6 @@ const conditionsWithout = (conditions: readonly Condition[], feed: string): Cond
     const left = conditionsWithout(c.conditions, feed);
     return left.length ? [{ ...c, conditions: left }] : [];
   });
-const namesFeed = (conditions: readonly Condition[], feed: string): boolean =>
-  conditions.some((c) => (c.kind === 'group' ? namesFeed(c.conditions, feed) : c.feed === feed));
-
-/** Whether an element shows, sets or asks for a feed, but for what its texts name. */
-export function usesFeed(element: Element, feed: string): boolean {
-  return (
-    ('source' in element && element.source === feed) ||
-    namesFeed(element.show?.conditions ?? [], feed) ||
-    element.pointer?.offWhen?.some((c) => c.feed === feed) === true
-  );
-}
-
 function elementWithout(element: Element, feed: string): Element {
   if (!usesFeed(element, feed)) return element;
   const out = { ...element };

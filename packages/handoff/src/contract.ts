@@ -12,6 +12,8 @@ export interface ContractFeed {
   kind: 'number' | 'text' | 'flag' | 'list' | 'event';
   unit: string;
   range: readonly [number, number] | null;
+  /** It has a value for each object, by the name of the object's node. */
+  each: boolean;
   /** What it starts with on the bench: an example, no default. */
   example: FeedValue;
   /** Names of the elements, actions and animations that read it. */
@@ -80,12 +82,13 @@ export function contractOf(document: Document): Contract {
     project: document.name,
     feeds: feeds
       .filter(([, { source }]) => !isBuiltIn(source))
-      .map(([id, { name, kind, unit, range, initial }]) => ({
+      .map(([id, { name, kind, unit, range, initial, each }]) => ({
         id,
         name,
         kind,
         unit,
         range: range ?? null,
+        each: each === true,
         example: initial,
         readers: readersOf(document, id),
       })),
@@ -107,10 +110,12 @@ const EVENT = {
   additionalProperties: false,
 };
 
-function valueSchema({ kind, range }: ContractFeed): Record<string, unknown> {
+function valueSchema(feed: ContractFeed): Record<string, unknown> {
+  const { kind, range, each } = feed;
+  if (each) return { type: 'object', additionalProperties: valueSchema({ ...feed, each: false }) };
   if (kind === 'number') return { type: 'number', ...(range && { minimum: range[0], maximum: range[1] }) };
   if (kind === 'flag') return { type: 'boolean' };
-  if (kind === 'list') return { type: 'array', items: { type: 'string' } };
+  if (kind === 'list') return { type: 'array', items: { type: ['string', 'number', 'boolean'] } };
   return kind === 'event' ? EVENT : { type: 'string' };
 }
 
@@ -118,7 +123,8 @@ function valueSchema({ kind, range }: ContractFeed): Record<string, unknown> {
 export function contractSchema({ project, feeds, phases, actions }: Contract): Record<string, unknown> {
   const described = (feed: ContractFeed) => {
     const read = feed.readers.length ? `Read by ${feed.readers.join(', ')}.` : 'Read by nothing.';
-    return { ...valueSchema(feed), title: feed.name, description: `${feed.unit ? `In ${feed.unit}. ` : ''}${read}` };
+    const whose = feed.each ? 'A value for each object, by the name of its node. ' : '';
+    return { ...valueSchema(feed), title: feed.name, description: `${whose}${feed.unit ? `In ${feed.unit}. ` : ''}${read}` };
   };
   return {
     $schema: 'https://json-schema.org/draft/2020-12/schema',
@@ -150,7 +156,7 @@ const TYPES: Record<ContractFeed['kind'], string> = {
   number: 'number',
   text: 'string',
   flag: 'boolean',
-  list: 'readonly string[]',
+  list: 'readonly (string | number | boolean)[]',
   event: '{ number: number; place: [number, number, number] | null }',
 };
 const quoted = (text: string): string => `'${text.replace(/[\\']/g, '\\$&')}'`;
@@ -161,8 +167,14 @@ const union = (ids: readonly string[]): string => ids.map(quoted).join(' | ') ||
 /** The same as a TypeScript declaration. */
 export function contractTypes({ project, feeds, phases, actions }: Contract): string {
   const feedLine = (feed: ContractFeed) => {
-    const facts = [feed.name, feed.unit && `in ${feed.unit}`, feed.range && `${feed.range[0]} to ${feed.range[1]}`].filter(Boolean);
-    return `  /** ${comment(facts.join(', '))}. */\n  ${quoted(feed.id)}: ${TYPES[feed.kind]};`;
+    const facts = [
+      feed.name,
+      feed.unit && `in ${feed.unit}`,
+      feed.range && `${feed.range[0]} to ${feed.range[1]}`,
+      feed.each && "of each object, by its node's name",
+    ].filter(Boolean);
+    const type = feed.each ? `Record<string, ${TYPES[feed.kind]}>` : TYPES[feed.kind];
+    return `  /** ${comment(facts.join(', '))}. */\n  ${quoted(feed.id)}: ${type};`;
   };
   const actionLine = ({ id, name, senders }: ContractAction) => {
     const by = senders.map(({ element, target }) => (target ? `${element} at ${target}` : element)).join(', ');
@@ -213,6 +225,8 @@ export function contractChanges(before: Contract, after: Contract): ContractChan
       continue;
     }
     if (old.kind !== feed.kind) tell('breaks', 'feed', id, `was a ${old.kind}, is a ${feed.kind}`);
+    else if (Boolean(old.each) !== feed.each)
+      tell('breaks', 'feed', id, feed.each ? 'has a value for each object now' : 'has one value for all objects now');
     else if (old.unit !== feed.unit) tell('breaks', 'feed', id, `was in ${old.unit || 'no unit'}, is in ${feed.unit || 'no unit'}`);
     else if (rangeWords(old.range) !== rangeWords(feed.range))
       tell('new', 'feed', id, `ran over ${rangeWords(old.range)}, runs over ${rangeWords(feed.range)}`);

@@ -15,7 +15,7 @@ const document = (): Document => {
   made.phases = { roaming: { name: 'Roaming', order: 'a0' } };
   return made;
 };
-const silent: GameNow = { timeS: 0, camera: null, lens: null, phase: null, pointer: null, feeds: {} };
+const silent: GameNow = { timeS: 0, camera: null, lens: null, phase: null, pointer: null, feeds: {}, objects: {} };
 const sent = (feeds: Record<string, unknown>, ageS = 0): GameNow['feeds'] =>
   Object.fromEntries(Object.entries(feeds).map(([name, value]) => [name, { value: value as never, ageS }]));
 const far = fc.double({ min: -500, max: 500, noNaN: true });
@@ -84,6 +84,41 @@ describe('what a game says', () => {
       { kind: 'unknownFeed', name: 'gulls' },
       { kind: 'otherKind', name: 'Log', is: 'number', meant: 'list' },
       { kind: 'stale', name: 'Log', ageS: 30 },
+    ]);
+  });
+
+  it('has values of objects under their names, and its lists hold numbers and flags as they are written', () => {
+    const each = document();
+    each.feeds.lean = { name: 'Lean', order: 'a3', kind: 'number', unit: 'deg', initial: 0, range: [0, 45], each: true };
+    const camera = { position: [0, 0, 0], rotation: [0, 0, 0, 1] } as never;
+    const said = (objects: Record<string, Record<string, unknown>>, feeds = {}, ageS = 0): GameNow => ({
+      ...{ ...silent, camera, feeds: sent({ tide: 1, log: [3, 'low', true], ...feeds }) },
+      objects: Object.fromEntries(Object.entries(objects).map(([name, of]) => [name, sent(of, ageS)])),
+    });
+    const now = said({ 'Stake 1': { Lean: 12 }, 'Stake 2': { lean: 'much' }, 'Stake@3': { lean: 4, tide: 2 } });
+    expect(stateSchema.safeParse({ objects: { 'Stake 1': { Lean: 12 } }, feeds: { log: [3, 'low', true] } }).success).toBe(true);
+    expect(readGame(each, now).values).toEqual({ tide: 1, log: ['3', 'low', 'true'], 'lean@Stake 1': 12, 'lean@Stake@3': 4 });
+    const read = ['lean', 'lean@Stake 1', 'lean@Stake 2', 'lean@Stake@3', 'lean@Stake 4'];
+    const faults = (one: GameNow, of = read) => gameFaults(each, one, ['lean'], of);
+    expect(faults(now)).toEqual([
+      { kind: 'otherKind', name: 'Lean', is: 'text', meant: 'number' },
+      { kind: 'notEach', name: 'Tide', object: 'Stake@3' },
+      { kind: 'neverOf', name: 'Lean', object: 'Stake 4', count: 1 },
+    ]);
+    // What is said of all stands in for those of which nothing is said.
+    expect(faults(said({ 'Stake 1': { lean: 50 } }, { lean: 1 }))).toEqual([
+      { kind: 'outOfRange', name: 'Lean', value: 50, range: [0, 45] },
+    ]);
+    expect(faults(said({ 'Stake 01': { lean: 5 }, 'Stake 02': { lean: 6 } }))).toEqual([
+      { kind: 'neverOf', name: 'Lean', object: 'Stake 1', count: 4 },
+      { kind: 'noObject', name: 'Lean', object: 'Stake 01', count: 2 },
+    ]);
+    // Without the level nobody knows which objects there are.
+    expect(faults(said({ 'Stake 01': { lean: 5 } }), [])).toEqual([]);
+    expect(faults(said({}), [])).toEqual([{ kind: 'never', name: 'Lean' }]);
+    // Of many with the same fault, one is told.
+    expect(faults(said(Object.fromEntries(read.slice(1).map((key) => [key.slice(5), { lean: 3 }])), {}, 30))).toEqual([
+      { kind: 'stale', name: 'Lean', ageS: 30 },
     ]);
   });
 

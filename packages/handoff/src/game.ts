@@ -2,7 +2,7 @@
  * What a running game and the bench say to each other: JSON-RPC 2.0 over a WebSocket. Numbers are in the project's convention; the
  * AsyncAPI description of it is made from these schemas (`docs/game.asyncapi.json`).
  */
-import { type Document, type FeedValue, kindOfValue } from '@foreshore/document';
+import { type Document, type Feed, type FeedValue, keyAt, kindOfValue, partsOfKey } from '@foreshore/document';
 import { z } from 'zod';
 import { type Convention, fovIn, OWN, pointIn, rotationIn } from './convention.ts';
 
@@ -18,7 +18,8 @@ const number = z.number().refine(Number.isFinite, 'is no finite number');
 const triple = z.tuple([number, number, number]);
 const named = z.string().min(1).max(200);
 const eventValue = z.strictObject({ number: z.int().min(0), place: triple.nullable() });
-const value = z.union([number, z.string().max(4000), z.boolean(), z.array(z.string().max(4000)).max(1000), eventValue]);
+const line = z.union([z.string().max(4000), number, z.boolean()]);
+const value = z.union([number, z.string().max(4000), z.boolean(), z.array(line).max(1000), eventValue]);
 
 /** The first message, which has the token: nothing else is read before it. */
 export const helloSchema = z.strictObject({
@@ -39,6 +40,8 @@ export const stateSchema = z.strictObject({
   phase: named.nullable().optional(),
   /** Values by the id or the name of their feed. */
   feeds: z.record(named, value).optional(),
+  /** Values of objects, of feeds that have one for each: by the node's name, then as `feeds`. */
+  objects: z.record(named, z.record(named, value)).optional(),
   /** Where the pointer is, shares of the picture from its top left; whether its first button is down. Null: there is none. */
   pointer: z.strictObject({ x: number, y: number, down: z.boolean() }).nullable().optional(),
 });
@@ -53,7 +56,7 @@ export type GameEvent = z.infer<typeof eventSchema>;
 export const tellings = {
   action: z.strictObject({ action: named, name: z.string(), source: named, target: z.string().nullable() }),
   /** The interface sets a value, a slider for one; the game takes it over. */
-  set: z.strictObject({ feed: named, value }),
+  set: z.strictObject({ feed: named, object: named.optional(), value }),
   /** The interface changes the state of the game. */
   phase: z.strictObject({ phase: named }),
   /** The interface has the pointer: the game leaves its own reaction to it. */
@@ -70,7 +73,13 @@ export interface GameNow {
   lens: GameState['lens'] | null;
   phase: string | null;
   pointer: NonNullable<GameState['pointer']> | null;
-  feeds: Readonly<Record<string, { value: FeedValue; ageS: number }>>;
+  feeds: Readonly<Record<string, Said>>;
+  /** By object. */
+  objects: Readonly<Record<string, Readonly<Record<string, Said>>>>;
+}
+export interface Said {
+  value: FeedValue;
+  ageS: number;
 }
 export interface GameInfo {
   id: string;
@@ -93,7 +102,7 @@ export interface GameFrame {
   /** Vertical angle of view, degrees; null: the viewer's own lens. */
   fovDeg: number | null;
   phase: string | null;
-  /** By the ids of feeds; one of another kind than its feed is left out. */
+  /** By the ids of feeds, and by `keyAt` of objects; one of another kind than its feed is left out. */
   values: Readonly<Record<string, FeedValue>>;
   pointer: GameNow['pointer'];
 }
@@ -107,6 +116,18 @@ function unit([x, y, z, w]: readonly [number, number, number, number]): [number,
   return length > 1e-6 ? [x / length, y / length, z / length, w / length] : null;
 }
 
+/** Numbers and flags in a list are lines as they are written. */
+const asLines = (value: FeedValue): FeedValue => (Array.isArray(value) ? value.map(String) : value);
+
+/** All that is said of objects, each with its feed; null where the project has none of that id or name. */
+const saidOfObjects = (document: Document, { objects }: GameNow) =>
+  Object.entries(objects).flatMap(([object, of]) =>
+    Object.entries(of).map(([called, said]) => {
+      const id = idOf(document.feeds, called);
+      return { object, called, id, feed: id === null ? undefined : document.feeds[id], ...said };
+    }),
+  );
+
 /** A game's words in the calculation's own terms. */
 export function readGame(document: Document, now: GameNow, convention: Convention = document.convention ?? OWN): GameFrame {
   const values: Record<string, FeedValue> = {};
@@ -114,8 +135,12 @@ export function readGame(document: Document, now: GameNow, convention: Conventio
     const id = idOf(document.feeds, called);
     if (id === null || kindOfValue(value) !== document.feeds[id]?.kind) continue;
     values[id] =
-      typeof value === 'object' && !Array.isArray(value) ? { ...value, place: value.place && pointIn(convention, value.place) } : value;
+      typeof value === 'object' && !Array.isArray(value)
+        ? { ...value, place: value.place && pointIn(convention, value.place) }
+        : asLines(value);
   }
+  for (const { object, id, feed, value } of saidOfObjects(document, now))
+    if (id !== null && feed?.each && kindOfValue(value) === feed.kind) values[keyAt(id, object)] = asLines(value);
   const rotation = now.camera && unit(now.camera.rotation);
   return {
     timeS: now.timeS,
@@ -131,6 +156,12 @@ export function readGame(document: Document, now: GameNow, convention: Conventio
 /** What is wrong with what a game says. `name`: as the game or the project calls it. */
 export type GameFault =
   | { kind: 'never'; name: string }
+  /** Of some objects. */
+  | { kind: 'neverOf'; name: string; object: string; count: number }
+  /** A value of an object, of a feed that has one for all. */
+  | { kind: 'notEach'; name: string; object: string }
+  /** Elements read the feed at other nodes. */
+  | { kind: 'noObject'; name: string; object: string; count: number }
   | { kind: 'otherKind'; name: string; is: string; meant: string }
   | { kind: 'outOfRange'; name: string; value: number; range: readonly [number, number] }
   | { kind: 'stale'; name: string; ageS: number }
@@ -142,14 +173,28 @@ export type GameFault =
 /** A feed that was sent, and then not for so long, is stale; unless it is one that changes rarely, which the game sends again once in that time. */
 export const STALE_S = 10;
 
-/** @param supplied feeds that the game is to supply, by id, as the contract has them. */
-export function gameFaults(document: Document, now: GameNow, supplied: readonly string[]): GameFault[] {
+/** What is wrong with one value. */
+function* valueFaults(feed: Feed, { value, ageS }: Said): Generator<GameFault> {
+  const is = kindOfValue(value);
+  if (is !== feed.kind) yield { kind: 'otherKind', name: feed.name, is, meant: feed.kind };
+  else if (typeof value === 'number' && feed.range && (value < feed.range[0] || value > feed.range[1]))
+    yield { kind: 'outOfRange', name: feed.name, value, range: feed.range };
+  // An event is news once.
+  if (feed.kind !== 'event' && ageS > STALE_S) yield { kind: 'stale', name: feed.name, ageS };
+}
+
+/**
+ * @param supplied feeds that the game is to supply, by id, as the contract has them.
+ * @param read all values that elements read (`Compiled.feedIds`), where the level is known: objects of which nothing is said are told then.
+ */
+export function gameFaults(document: Document, now: GameNow, supplied: readonly string[], read: readonly string[] = []): GameFault[] {
   const faults: GameFault[] = [];
   if (!now.camera) faults.push({ kind: 'noCamera' });
   else if (!unit(now.camera.rotation)) faults.push({ kind: 'badRotation' });
   if (now.phase !== null && idOf(document.phases, now.phase) === null) faults.push({ kind: 'unknownPhase', name: now.phase });
   const sent = new Set<string>();
-  for (const [called, { value, ageS }] of Object.entries(now.feeds)) {
+  const ofAll = new Set<string>();
+  for (const [called, said] of Object.entries(now.feeds)) {
     const id = idOf(document.feeds, called);
     const feed = id === null ? undefined : document.feeds[id];
     if (id === null || !feed) {
@@ -157,12 +202,36 @@ export function gameFaults(document: Document, now: GameNow, supplied: readonly 
       continue;
     }
     sent.add(id);
-    const is = kindOfValue(value);
-    if (is !== feed.kind) faults.push({ kind: 'otherKind', name: feed.name, is, meant: feed.kind });
-    else if (typeof value === 'number' && feed.range && (value < feed.range[0] || value > feed.range[1]))
-      faults.push({ kind: 'outOfRange', name: feed.name, value, range: feed.range });
-    // An event is news once.
-    if (feed.kind !== 'event' && ageS > STALE_S) faults.push({ kind: 'stale', name: feed.name, ageS });
+    ofAll.add(id);
+    faults.push(...valueFaults(feed, said));
+  }
+  // Of many objects with the same fault, the first is told.
+  const told = new Set<string>();
+  const tell = (fault: GameFault & { name: string }): void => {
+    const key = `${fault.kind} ${fault.name}`;
+    if (!told.has(key)) faults.push(fault);
+    told.add(key);
+  };
+  const saidOf = new Map<string, Set<string>>();
+  for (const { object, called, id, feed, ...said } of saidOfObjects(document, now)) {
+    if (id === null || !feed) tell({ kind: 'unknownFeed', name: called });
+    else if (!feed.each) tell({ kind: 'notEach', name: feed.name, object });
+    else {
+      sent.add(id);
+      for (const fault of valueFaults(feed, said)) tell(fault as GameFault & { name: string });
+      const of = saidOf.get(id) ?? new Set();
+      saidOf.set(id, of.add(object));
+    }
+  }
+  for (const [id, said] of saidOf) {
+    const { name = id } = document.feeds[id] ?? {};
+    const wanted = read.map(partsOfKey).flatMap(({ id: feed, object }) => (feed === id && object !== null ? [object] : []));
+    const lacking = wanted.filter((object) => !said.has(object));
+    if (lacking[0] !== undefined && !ofAll.has(id)) faults.push({ kind: 'neverOf', name, object: lacking[0], count: lacking.length });
+    const beside = [...said].filter((object) => !wanted.includes(object));
+    // A game may say more than is read; none of it is a mistake in names.
+    if (wanted.length > 0 && beside.length === said.size)
+      faults.push({ kind: 'noObject', name, object: beside[0] as string, count: beside.length });
   }
   for (const id of supplied)
     if (!sent.has(id) && document.feeds[id]?.kind !== 'event') faults.push({ kind: 'never', name: document.feeds[id]?.name ?? id });

@@ -90,9 +90,9 @@ function levelOf(level: Level, document: Document, tables: readonly Compiled[]):
 
 function documentOf(document: Document): BundleDocument {
   const feeds = Object.fromEntries(
-    inOrder(document.feeds).map(([id, { name, kind, unit, range, source, initial }]) => [
+    inOrder(document.feeds).map(([id, { name, kind, unit, range, source, initial, each }]) => [
       id,
-      { name, kind, unit, ...(range && { range }), ...(isBuiltIn(source) && { source, initial }) },
+      { name, kind, unit, ...(range && { range }), ...(each && { each }), ...(isBuiltIn(source) && { source, initial }) },
     ]),
   );
   const { name, language, languages, glass, body, viewers, phases, actions, contest, ray, labels, pictures, cursor, level } = document;

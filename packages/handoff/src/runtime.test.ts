@@ -12,6 +12,7 @@ import { shippedShaper } from '@foreshore/text/node';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Replay } from '../../checks/src/replay.ts';
 import { buildRuntime } from '../../runtime/build.mjs';
+import { contractChanges, contractOf, contractSchema, contractTypes } from './contract.ts';
 import { packBundle } from './pack.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'foreshore-runtime-'));
@@ -112,6 +113,42 @@ describe('the runtime', () => {
     game.frame({ timeS: 0, pose: { position: [0, 3, 0], rotation: [0, 0, 0, 1] } });
     expect(game.lines(game.row('tide-value'))?.lines[0]?.text).toContain('{tide}');
     expect(game.lines(game.row('warmth-value'))?.lines[0]?.text).toBe('40 %');
+  });
+  it('has values of single objects: those that were set, of all where nothing is said of one, and tells which are missing', () => {
+    const leaning = structuredClone(document);
+    leaning.feeds.lean = { name: 'Lean', order: 'b1z', kind: 'number', unit: 'deg', initial: 0, each: true };
+    Object.assign(leaning.elements['stake-height'] ?? {}, { text: '{lean}' });
+    const game = new runtime.Runtime(bundleOf(leaning), { letters: text, parts });
+    const says = (stake: string) => {
+      game.frame({ timeS: 0, pose: { position: [0, 3, 0], rotation: [0, 0, 0, 1] } });
+      return game.lines(game.row(`stake-height@${stake}`))?.lines[0]?.text;
+    };
+    expect(says('Stake 02')).toBe('{lean}');
+    expect(game.missing().filter((key) => key.startsWith('lean'))).toHaveLength(40);
+    expect(game.set('Lean', 7, 'Stake 02')).toBe(true);
+    expect(game.set('lean', 9, 'Stake 99')).toBe(false);
+    expect(game.set('warmth', 9, 'Stake 02')).toBe(false);
+    expect(game.missing().filter((key) => key.startsWith('lean'))).toHaveLength(39);
+    expect([says('Stake 02'), says('Stake 03')]).toEqual(['7', '{lean}']);
+    expect(game.set('lean', 3)).toBe(true);
+    expect([says('Stake 02'), says('Stake 03')]).toEqual(['7', '3']);
+    expect(game.missing().filter((key) => key.startsWith('lean'))).toEqual([]);
+    expect(game.set('lean', 4)).toBe(true);
+    expect([says('Stake 02'), says('Stake 03')]).toEqual(['7', '4']);
+    // The contract says it so, to people and to programs.
+    const contract = contractOf(leaning);
+    expect(contractTypes(contract)).toContain("of each object, by its node's name. */\n  'lean': Record<string, number>;");
+    const { $defs } = contractSchema(contract) as { $defs: { values: { properties: Record<string, object> } } };
+    expect($defs.values.properties.lean).toMatchObject({ type: 'object', additionalProperties: { type: 'number' } });
+    const once = structuredClone(leaning);
+    delete once.feeds.lean?.each;
+    expect(contractChanges(contractOf(once), contract)).toEqual([
+      { weight: 'breaks', what: 'feed', id: 'lean', says: 'has a value for each object now' },
+    ]);
+    // To the bit, with objects that a route says.
+    const route = leaning.routes['out-to-the-lamp'] as Route;
+    route.feeds = [...route.feeds, { timeS: 1, feed: 'lean', object: 'Stake 02', value: 21 }].sort((a, b) => a.timeS - b.timeS);
+    expect(playBoth(leaning, bundleOf(leaning), 'desk', 'out-to-the-lamp', 90).differs).toBeNull();
   });
   it('gives the frames of the bench, to the bit: all routes, all viewers', () => {
     const bundle = bundleOf(document);

@@ -8,7 +8,7 @@ import type { MessagePart } from '@foreshore/text/put-together';
 export type { MessagePart };
 
 export const BUNDLE_FORMAT = 'foreshore-bundle';
-export const BUNDLE_VERSION = 1;
+export const BUNDLE_VERSION = 2;
 
 /** What of a document a game needs besides the rows. Only feeds that the runtime works out by itself have a source. */
 export type BundleDocument = Pick<
@@ -27,7 +27,7 @@ export type BundleDocument = Pick<
   | 'pictures'
   | 'cursor'
 > & {
-  feeds: Record<string, Pick<Document['feeds'][string], 'name' | 'kind' | 'unit' | 'range' | 'source'> & { initial?: FeedValue }>;
+  feeds: Record<string, Pick<Document['feeds'][string], 'name' | 'kind' | 'unit' | 'range' | 'source' | 'each'> & { initial?: FeedValue }>;
   level: { clips?: NonNullable<Document['level']>['clips'] } | null;
 };
 

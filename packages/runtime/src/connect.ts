@@ -4,6 +4,9 @@
  */
 import type { FeedValue } from '@foreshore/document/types';
 
+/** What a game says of a feed. Numbers and flags in a list are lines as they are written. */
+export type SaidValue = FeedValue | readonly (string | number | boolean)[];
+
 /** What is so from now on; what is left out stays as it was. Numbers are in the project's convention. */
 export interface Said {
   /** Seconds since the session began. */
@@ -13,7 +16,9 @@ export interface Said {
   lens?: { fov: number; aspect: number };
   phase?: string | null;
   /** Values by the id or the name of their feed. */
-  feeds?: Record<string, FeedValue>;
+  feeds?: Record<string, SaidValue>;
+  /** Values of objects, of feeds that have one for each: by the name of the object's node, then as `feeds`. */
+  objects?: Record<string, Record<string, SaidValue>>;
   /** Where the pointer is, shares of the picture from its top left. */
   pointer?: { x: number; y: number; down: boolean } | null;
 }
@@ -31,8 +36,8 @@ export interface ConnectOptions {
   ) => WebSocket;
   /** An element was used on the bench. */
   onAction?: (told: { action: string; name: string; source: string; target: string | null }) => void;
-  /** The interface sets a value; the game takes it over. */
-  onSet?: (told: { feed: string; value: FeedValue }) => void;
+  /** The interface sets a value, of one object where the feed has one for each; the game takes it over. */
+  onSet?: (told: { feed: string; object?: string; value: FeedValue }) => void;
   onPhase?: (phase: string) => void;
   /** The interface has the pointer: the game leaves its own reaction to it. */
   onHeld?: (held: boolean) => void;
@@ -172,9 +177,13 @@ export class Connection {
 }
 
 /** Puts what is said over what was. */
-function merged(onto: Said, { feeds, ...rest }: Said): Said {
+function merged(onto: Said, { feeds, objects, ...rest }: Said): Said {
   Object.assign(onto, rest);
   if (feeds) onto.feeds = { ...onto.feeds, ...feeds };
+  if (objects) {
+    onto.objects = { ...onto.objects };
+    for (const name of Object.keys(objects)) onto.objects[name] = { ...onto.objects[name], ...objects[name] };
+  }
   return onto;
 }
 

@@ -128,11 +128,12 @@ export class Runtime {
     this.values = this.c.feedIds.map(() => undefined);
     this.known = this.c.feedIds.map(() => false);
     this.builtIn = [...this.c.feedIds.keys()].filter((k) => isBuiltIn(bundle.document.feeds[this.c.feedIds[k] as string]?.source));
-    this.c.feedIds.forEach((feed, k) => {
-      this.byName.set(bundle.document.feeds[feed]?.name ?? feed, k);
+    this.c.feedIds.forEach((key, k) => {
+      const feed = this.c.feedOf[k] as string;
+      this.byName.set((bundle.document.feeds[feed]?.name ?? feed) + key.slice(feed.length), k);
     });
-    this.c.feedIds.forEach((feed, k) => {
-      this.byName.set(feed, k);
+    this.c.feedIds.forEach((key, k) => {
+      this.byName.set(key, k);
     });
     this.inputs = new GameInputs(this.values, Object.keys(bundle.document.phases)[0] ?? null);
     this.solver = makeSolver(this.arranged());
@@ -169,17 +170,28 @@ export class Runtime {
     this.arrangeAnew();
   }
 
-  /** A feed's value, by its id or its name. A feed that was never set is empty. False where there is none of that name, or of another kind. */
-  set(feed: string, value: FeedValue): boolean {
-    const k = this.byName.get(feed);
-    if (k === undefined || !isOfKind(this.bundle.document.feeds[this.c.feedIds[k] as string]?.kind, value)) return false;
-    this.values[k] = value;
-    this.known[k] = true;
+  /**
+   * A feed's value, by its id or its name. A feed that was never set is empty. False where there is none of that name, or of another kind.
+   * @param object the node whose value it is, of a feed that has one for each; without it, that of all objects of which nothing is said.
+   */
+  set(feed: string, value: FeedValue, object?: string): boolean {
+    const { c, known, values } = this;
+    const k = this.byName.get(object === undefined ? feed : `${feed}@${object}`);
+    if (k === undefined || !isOfKind(this.bundle.document.feeds[c.feedOf[k] as string]?.kind, value)) return false;
+    values[k] = value;
+    known[k] = true;
+    if (c.eachFeeds.includes(k))
+      for (let o = k + 1; o < values.length; o++) if (!known[o] && c.feedOf[o] === c.feedOf[k]) values[o] = value;
     return true;
   }
-  /** Feeds that the game supplies and has not, by their ids. */
+  /** Feeds that the game supplies and has not, by their ids; of one that has a value for each object, `feed@node` of those that lack it. */
   missing(): string[] {
-    return this.c.feedIds.filter((_, k) => !this.known[k] && !this.builtIn.includes(k));
+    const { c, known } = this;
+    const isSaid = (k: number): boolean => known[k] === true || this.builtIn.includes(k);
+    return c.feedIds.filter((key, k) => {
+      if (isSaid(k) || isSaid(c.feedIds.indexOf(c.feedOf[k] as string))) return false;
+      return !c.eachFeeds.includes(k) || !c.feedOf.some((feed, o) => o !== k && feed === key);
+    });
   }
   /** The state of the game, by its id. */
   setPhase(phase: string | null): void {

@@ -3,20 +3,25 @@
  * the bench's Try. Stands in for `Runtime.key` and `Runtime.button`.
  */
 import { type Changes, middleOf, Play, type PlayHost, sourcesOf } from '@foreshore/core';
+import { partsOfKey } from '@foreshore/document/key-at';
 import type { Device, FeedValue } from '@foreshore/document/types';
 import type { Runtime } from './runtime.ts';
 
 /** A play of a runtime: `pointAt`, `down`, `up`, `key`, `scrollAt` and the rest are those of the bench. Call `advance` each frame. */
 export class Use extends Play {
-  /** @param changed told of what the interface sets by itself: a slider's feed, a phase. The game is to take it over. */
-  constructor(runtime: Runtime, changed: (what: { feed: string; value: FeedValue } | { phase: string | null }) => void = () => {}) {
+  /** @param changed told of what the interface sets by itself: a slider's feed (and the object whose value it is), a phase. The game is to take it over. */
+  constructor(
+    runtime: Runtime,
+    changed: (what: { feed: string; object?: string; value: FeedValue } | { phase: string | null }) => void = () => {},
+  ) {
     let device: Device = 'keyboard';
     const values: Record<string, FeedValue | undefined> = {};
     let forced: Record<string, 'shown' | 'hidden'> = {};
     let scrolled: Record<string, number> = {};
-    const set = (feed: string, value: FeedValue): void => {
-      runtime.set(feed, value);
-      changed({ feed, value });
+    const set = (key: string, value: FeedValue): void => {
+      runtime.set(key, value);
+      const { id: feed, object } = partsOfKey(key);
+      changed({ feed, ...(object !== null && { object }), value });
     };
     const host: PlayHost = {
       solver: () => runtime.solver,

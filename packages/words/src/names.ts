@@ -1,6 +1,6 @@
 /** What things of a document are called. Facts carry ids; words need names. */
 import { type StepName, sourceOf } from '@foreshore/core';
-import type { Document, FeedValue } from '@foreshore/document';
+import { type Document, type FeedValue, partsOfKey } from '@foreshore/document';
 import { formatValue } from './quantities.ts';
 
 /** The steps of the chain as users read them. */
@@ -21,22 +21,26 @@ type Named = Pick<Document, 'elements' | 'feeds' | 'phases'>;
 
 /** An element by its row's id: its name, and the node where it stands at many. */
 export function rowTitle({ elements }: Named, row: string): string {
-  const node = nodeOfRow(row);
-  const inner = row.split('@')[0] as string;
+  const { id: inner, object: node } = partsOfKey(row);
   const name = elements[inner.split('.').at(-1) as string]?.name ?? elements[sourceOf(row)]?.name ?? row;
   return node === null ? name : `${name} at ${node}`;
 }
 
 /** The node that a row stands at, where its element stands at many; else null. */
-export const nodeOfRow = (row: string): string | null => (row.includes('@') ? row.slice(row.indexOf('@') + 1) : null);
+export const nodeOfRow = (row: string): string | null => partsOfKey(row).object;
 
 export const phaseTitle = ({ phases }: Named, phase: string | null): string =>
   phase === null ? 'no phase' : (phases[phase]?.name ?? phase);
-export const feedTitle = ({ feeds }: Named, feed: string): string => feeds[feed]?.name ?? feed;
+/** A feed, or the value that an object has of it (`keyAt`). */
+export const feedTitle = ({ feeds }: Named, key: string): string => {
+  const { id: feed, object } = partsOfKey(key);
+  const name = feeds[feed]?.name ?? feed;
+  return object === null ? name : `${name} of ${object}`;
+};
 
 /** A feed's value with its unit. */
 export const feedValueText = ({ feeds }: Named, feed: string, value: FeedValue): string => {
-  const unit = feeds[feed]?.unit;
+  const unit = feeds[partsOfKey(feed).id]?.unit;
   return `${formatValue(value)}${unit ? ` ${unit}` : ''}`;
 };
 

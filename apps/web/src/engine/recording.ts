@@ -1,6 +1,6 @@
 /** What is walked, and what is set by hand or said by a game meanwhile, as a route: sources are functions of its time anyway. */
 import { type Pose, sameValue, type Vec3 } from '@foreshore/core';
-import type { Document, FeedValue } from '@foreshore/document';
+import { type Document, type FeedValue, partsOfKey } from '@foreshore/document';
 import type { Recorded } from '../edits/edits.ts';
 
 const SAMPLE_S = 0.1;
@@ -8,10 +8,12 @@ const SAMPLE_S = 0.1;
 export class Recording {
   private poses: { timeS: number; pose: Pose }[] = [];
   private live: Pick<Recorded, 'feeds' | 'phases'> = { feeds: [], phases: [] };
+  private readonly last = new Map<string, FeedValue>();
 
   start(): void {
     this.poses = [];
     this.live = { feeds: [], phases: [] };
+    this.last.clear();
   }
 
   /** Takes note of a moment; poses ten times a second, values and phases when they change. @param values by feed, those that are no function of the time. */
@@ -20,8 +22,12 @@ export class Recording {
     if (!last || timeS - last.timeS >= SAMPLE_S - 1e-6) this.poses.push({ timeS, pose });
     const { feeds, phases } = this.live;
     if (phase !== null && phases.at(-1)?.phase !== phase) phases.push({ timeS, phase });
-    for (const [feed, value] of Object.entries(values))
-      if (known[feed] && !sameValue(feeds.findLast((f) => f.feed === feed)?.value, value)) feeds.push({ timeS, feed, value });
+    for (const [key, value] of Object.entries(values)) {
+      const { id: feed, object } = partsOfKey(key);
+      if (!known[feed] || sameValue(this.last.get(key), value)) continue;
+      this.last.set(key, value);
+      feeds.push({ timeS, feed, ...(object !== null && { object }), value });
+    }
   }
 
   /** All of it, with times from 0. */

@@ -2,7 +2,7 @@
 import { isEvent, routePose } from '@foreshore/core';
 import { type Feed, type FeedValue, withFeedRenamed, withoutFeed } from '@foreshore/document';
 import { formatValue } from '@foreshore/words';
-import { ActionIcon, Switch, TextInput, UnstyledButton } from '@mantine/core';
+import { ActionIcon, TextInput, UnstyledButton } from '@mantine/core';
 import { IconHandStop, IconTrash } from '@tabler/icons-react';
 import { memo, useRef } from 'react';
 import { useNear } from '../shell/near.ts';
@@ -11,7 +11,9 @@ import { hold, letGo, useLive } from '../state/live.ts';
 import { sayFailed } from '../state/notices.ts';
 import { change, useProject } from '../state/project.ts';
 import { HEIGHT, History, Playhead } from './feed-history.tsx';
+import { FeedObjects } from './feed-objects.tsx';
 import { Fields } from './feed-source.tsx';
+import { HoldField } from './hold-field.tsx';
 
 /** Where the viewer stands in the present frame, metres. */
 function standing(): [number, number, number] {
@@ -31,12 +33,14 @@ interface Props {
   isSent: boolean;
   /** What it is used by, by name. */
   users: readonly string[];
+  /** Of one that has a value for each object, by object; null: not known. */
+  objects: ReadonlyMap<string, FeedValue | undefined> | null;
 }
 /** The height that the fields of a feed take before they are made, pixels. */
 const FIELDS_PX = 116;
 
 /** Memoised: while time goes on only the values change. */
-export const FeedRow = memo(function FeedRow({ id, feed, value, fromS, toS, history, isSent, users }: Props) {
+export const FeedRow = memo(function FeedRow({ id, feed, value, fromS, toS, history, isSent, users, objects }: Props) {
   const held = useLive((s) => Object.hasOwn(s.held, id));
   const edit = (what: string, next: Feed) => change(what, (d) => ({ ...d, feeds: { ...d.feeds, [id]: next } }));
   const outside = typeof value === 'number' && feed.range !== undefined && (value < feed.range[0] || value > feed.range[1]);
@@ -106,28 +110,7 @@ export const FeedRow = memo(function FeedRow({ id, feed, value, fromS, toS, hist
         {!isSent && feed.kind !== 'text' && feed.kind !== 'list' && feed.kind !== 'event' && <Playhead fromS={fromS} toS={toS} />}
       </div>
       <div className="feed-hold">
-        {feed.kind === 'number' && (
-          <input
-            type="range"
-            aria-label={`Hold ${feed.name} at`}
-            min={feed.range?.[0] ?? 0}
-            max={feed.range?.[1] ?? 100}
-            step={((feed.range?.[1] ?? 100) - (feed.range?.[0] ?? 0)) / 200}
-            value={typeof value === 'number' ? value : 0}
-            onChange={(event) => hold(id, Number(event.currentTarget.value))}
-          />
-        )}
-        {feed.kind === 'flag' && (
-          <Switch size="xs" label="Hold at yes" checked={value === true} onChange={(event) => hold(id, event.currentTarget.checked)} />
-        )}
-        {feed.kind === 'text' && (
-          <TextInput
-            size="xs"
-            aria-label={`Hold ${feed.name} at`}
-            value={typeof value === 'string' ? value : ''}
-            onChange={(event) => hold(id, event.currentTarget.value)}
-          />
-        )}
+        <HoldField id={id} name={feed.name} feed={feed} value={value} />
         {feed.kind === 'event' && (
           <UnstyledButton
             className="text-button"
@@ -158,6 +141,7 @@ export const FeedRow = memo(function FeedRow({ id, feed, value, fromS, toS, hist
         )}
       </div>
       {near ? <Fields id={id} feed={feed} /> : <div className="fields feed-fields" style={{ minHeight: FIELDS_PX }} />}
+      {feed.each && <FeedObjects id={id} feed={feed} values={objects} />}
       {users.length > 0 && <p className="hint feed-users">Used by {users.join(', ')}</p>}
     </article>
   );

@@ -27,6 +27,8 @@ const SOURCES: { value: FeedSource['kind']; label: string; of: readonly Feed['ki
   { value: 'between', label: 'Distance or angle between anchors', of: ['number'] },
 ];
 const OF_ANCHORS = ['distance', 'place', 'between'];
+/** Others have one value, whoever asks. */
+const OF_OBJECTS: readonly FeedSource['kind'][] = ['fixed', 'ramp', 'sine', 'wander', 'steps'];
 
 function makeSource(kind: FeedSource['kind'], feed: Feed, anchor: string | null): FeedSource {
   const [low, high] = feed.range ?? [0, 100];
@@ -67,7 +69,16 @@ export function Fields({ id, feed }: { id: string; feed: Feed }) {
   const document = useProject((s) => s.document);
   const edit = (what: string, next: Feed) => change(what, (d) => ({ ...d, feeds: { ...d.feeds, [id]: next } }));
   const source = feed.source ?? { kind: 'fixed' as const };
-  const set = (next: FeedSource) => edit('Change a source', { ...feed, source: next, unit: unitOf(next, feed.unit) });
+  const set = (next: FeedSource) => {
+    const { each, ...rest } = feed;
+    edit('Change a source', {
+      ...rest,
+      ...(each && OF_OBJECTS.includes(next.kind) && { each }),
+      source: next,
+      unit: unitOf(next, feed.unit),
+    });
+  };
+  const { each: _, ...ofAll } = feed;
   const anchors = inOrder(document?.anchors ?? {});
   return (
     <div className="fields feed-fields">
@@ -114,6 +125,21 @@ export function Fields({ id, feed }: { id: string; feed: Feed }) {
             }
           />
         </>
+      )}
+      {feed.kind !== 'event' && OF_OBJECTS.includes(source.kind) && (
+        <Switch
+          size="xs"
+          className="feed-each"
+          label="A value for each object"
+          title="An element that stands at a node of the level, or is about one, reads the value of that node. A game sends it by the node’s name; until then it is what the node carries under the feed’s name, or else the feed’s own."
+          checked={feed.each === true}
+          onChange={(event) =>
+            edit(event.currentTarget.checked ? 'A value for each object' : 'One value for all', {
+              ...ofAll,
+              ...(event.currentTarget.checked && { each: true as const }),
+            })
+          }
+        />
       )}
       {feed.kind === 'list' && (
         <Textarea

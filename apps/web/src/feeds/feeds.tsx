@@ -1,7 +1,7 @@
 /** Feeds: the game's values and phases, simulated while no game is connected. */
-import { compile, isBuiltIn, phaseAt, readValues, routePose } from '@foreshore/core';
+import { compile, gameValues, isBuiltIn, type Pose, phaseAt, readValues, routePose } from '@foreshore/core';
 import type { Feed, FeedValue } from '@foreshore/document';
-import { type Document, freeFeedId, freeId, inOrder, orderAfter } from '@foreshore/document';
+import { type Document, freeFeedId, freeId, inOrder, orderAfter, partsOfKey } from '@foreshore/document';
 import { ActionIcon, Button, Menu, Switch, UnstyledButton } from '@mantine/core';
 import { IconPlayerPause, IconPlayerPlay, IconPlus, IconRewindBackward10, IconTrash } from '@tabler/icons-react';
 import { useEffect, useMemo } from 'react';
@@ -14,6 +14,7 @@ import { useGame, useGames } from '../state/game.ts';
 import { useLive } from '../state/live.ts';
 import { change, openProject, shownDocument, useProject } from '../state/project.ts';
 import { SENT_S } from '../state/sent.ts';
+import { useWithLevel } from '../state/with-level.ts';
 import { Actions } from './actions.tsx';
 import { FeedRow } from './feed-row.tsx';
 import { useTicking } from './ticking.ts';
@@ -24,6 +25,9 @@ const SAMPLES = 160;
 const SPAN_S = 60;
 const NONE: never[] = [];
 
+/** Where one stands without a route. */
+const standing = ({ body }: Document): Pose => ({ position: [0, body.eyeHeightM, 0], rotation: [0, 0, 0, 1] });
+
 /** What every feed is worth at a time, without the level: what depends on a moving node is known on the bench only. */
 function useWorth(document: Document | null) {
   const route = useBench((s) => s.route);
@@ -32,15 +36,34 @@ function useWorth(document: Document | null) {
   return useMemo(() => {
     if (!document || !compiled) return null;
     const way = document.routes[route] ?? null;
-    const still = {
-      position: [0, document.body.eyeHeightM, 0] as [number, number, number],
-      rotation: [0, 0, 0, 1] as [number, number, number, number],
-    };
     return (timeS: number) => {
-      const values = readValues(compiled, way, timeS, way ? routePose(way, timeS) : still, held);
+      const values = readValues(compiled, way, timeS, way ? routePose(way, timeS) : standing(document), held);
       return Object.fromEntries(compiled.feedIds.map((id, k) => [id, values[k]]));
     };
   }, [document, compiled, route, held]);
+}
+
+/** What each object of a feed is worth now, by feed; null while no feed has a value for each, or the level is not there. */
+function useObjectValues(document: Document | null, timeS: number) {
+  const compiled = useWithLevel(document);
+  const route = useBench((s) => s.route);
+  const held = useLive((s) => s.held);
+  const frame = useGame((s) => s.frame);
+  return useMemo(() => {
+    if (!document || !compiled) return null;
+    const way = document.routes[route] ?? null;
+    const pose = way ? routePose(way, timeS) : standing(document);
+    const values = frame
+      ? gameValues(compiled, frame.values, timeS, pose, held, { speedMps: 0, fallenM: 0 })
+      : readValues(compiled, way, timeS, pose, held);
+    const out = new Map<string, Map<string, FeedValue | undefined>>();
+    for (const [id, { each }] of Object.entries(document.feeds)) if (each) out.set(id, new Map());
+    compiled.feedIds.forEach((key, k) => {
+      const { id: feed, object } = partsOfKey(key);
+      if (object !== null) out.get(feed)?.set(object, values[k]);
+    });
+    return out;
+  }, [document, compiled, route, timeS, held, frame]);
 }
 
 export default function Feeds() {
@@ -76,6 +99,7 @@ export default function Feeds() {
     return out;
   }, [worth, fromS]);
   const users = useMemo(() => (document ? feedUsers(document) : {}), [document]);
+  const objects = useObjectValues(document, timeS);
   if (failed) return <Unopened failed={failed} />;
   if (!document || !worth) return <Waiting what="Opening the feeds" />;
   // A game's values where one is followed; what it has not said is empty, but for what the bench works out.
@@ -172,6 +196,7 @@ export default function Feeds() {
               history={(frame ? sent : histories)[feed] ?? NONE}
               isSent={frame !== null}
               users={users[feed] ?? NONE}
+              objects={one.each ? (objects?.get(feed) ?? null) : null}
             />
           ))}
         </section>

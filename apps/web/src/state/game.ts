@@ -1,5 +1,5 @@
 /** Running games that are connected, and what the one that is followed says. */
-import type { FeedValue } from '@foreshore/document';
+import { type FeedValue, partsOfKey } from '@foreshore/document';
 import { type GameFrame, type GameInfo, type GameNow, readGame, type Telling } from '@foreshore/handoff/game';
 import { useEffect } from 'react';
 import { create } from 'zustand';
@@ -46,7 +46,10 @@ export function tellGame(telling: Exclude<Telling, { method: 'changed' }>): bool
   return true;
 }
 /** The interface sets a value: the game takes it over. False where no game is followed. */
-export const tellValue = (feed: string, value: FeedValue): boolean => tellGame({ method: 'set', params: { feed, value: value as never } });
+export const tellValue = (key: string, value: FeedValue): boolean => {
+  const { id: feed, object } = partsOfKey(key);
+  return tellGame({ method: 'set', params: { feed, ...(object !== null && { object }), value: value as never } });
+};
 
 function say(what: object): void {
   if (line?.socket.readyState === WebSocket.OPEN) line.socket.send(JSON.stringify(what));

@@ -9,6 +9,11 @@ const FAULTS: { [K in GameFault['kind']]: (fault: Of<K>) => string } = {
   unknownPhase: ({ name }) => `It is in the phase "${name}", which the project does not have.`,
   unknownFeed: ({ name }) => `It sends "${name}", which is no feed of the project.`,
   never: ({ name }) => `${name} was never sent: it is empty.`,
+  neverOf: ({ name, object, count }) =>
+    count === 1 ? `${name} of ${object} was never sent: it is empty.` : `${name} of ${count} objects was never sent, ${object} for one.`,
+  notEach: ({ name, object }) => `It sends ${name} of ${object}; that feed has one value for all objects.`,
+  noObject: ({ name, object, count }) =>
+    `It sends ${name} of ${count === 1 ? object : `${count} objects, ${object} for one`}; nothing that reads it stands there.`,
   otherKind: ({ name, is, meant }) => `${name} is a ${meant}; it sends a ${is}, which is left out.`,
   outOfRange: ({ name, value, range: [least, most] }) =>
     `${name} is ${formatNumber(value)}, outside its range of ${formatNumber(least)} to ${formatNumber(most)}.`,

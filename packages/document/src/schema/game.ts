@@ -56,7 +56,17 @@ export const routeSchema = z.strictObject({
       }
     }),
   /** Values that feeds take on from a time on, in order of time. */
-  feeds: z.array(z.strictObject({ timeS: atLeastZero, feed: idSchema, value: feedValue })).max(20000),
+  feeds: z
+    .array(
+      z.strictObject({
+        timeS: atLeastZero,
+        feed: idSchema,
+        /** The node whose value it is, of a feed that has one for each object. */
+        object: name.optional(),
+        value: feedValue,
+      }),
+    )
+    .max(20000),
   phases: z.array(z.strictObject({ timeS: atLeastZero, phase: idSchema })).max(2000),
 });
 
@@ -112,6 +122,10 @@ export const sourceSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('key'), code: z.string().min(1).max(40), how: z.enum(['held', 'turns']) }),
 ]);
 
+/** Sources that have one value, whoever asks. */
+const OF_THE_VIEWER = new Set(['time', 'height', 'speed', 'fallen', 'aimed', 'distance', 'between', 'place']);
+const isOfTheViewer = (source: z.infer<typeof sourceSchema> | undefined): boolean => source !== undefined && OF_THE_VIEWER.has(source.kind);
+
 export const kindOfValue = (value: z.infer<typeof feedValue>): 'number' | 'text' | 'flag' | 'list' | 'event' =>
   Array.isArray(value)
     ? 'list'
@@ -129,10 +143,19 @@ export const feedSchema = z
     /** The values a number is meant to take; others are shown, and marked. */
     range: z.tuple([z.number(), z.number()]).optional(),
     source: sourceSchema.optional(),
+    /**
+     * It has a value for each object: an element that stands at a node of the level, or is about one, reads that node's. Until somebody says
+     * it, the value is what the node carries under the feed's name, or else the feed's own.
+     */
+    each: z.literal(true).optional(),
   })
   .refine((f) => kindOfValue(f.initial) === f.kind, {
     path: ['initial'],
     message: 'the initial value is not of the kind of the feed',
+  })
+  .refine((f) => !f.each || (f.kind !== 'event' && f.source?.kind !== 'key' && !isOfTheViewer(f.source)), {
+    path: ['each'],
+    message: 'neither an event nor what a key or the viewer tells has a value for each object',
   });
 export const phaseSchema = z.strictObject({
   name,
