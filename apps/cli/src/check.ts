@@ -25,8 +25,8 @@ import {
   routeEffects,
   type State,
 } from '@foreshore/checks';
-import { compile } from '@foreshore/core';
-import type { Document } from '@foreshore/document';
+import { compile, routeDurationS } from '@foreshore/core';
+import type { Document, Route } from '@foreshore/document';
 import { z } from 'zod';
 import { comparison, FORMATS, type Format, type Report, sideEffects } from './check-formats.ts';
 import { picturesOf } from './check-pictures.ts';
@@ -103,16 +103,25 @@ function readRun(path: string): CheckRun {
   throw new UsageError(`${path}, at /${issue?.path.join('/')}: ${issue?.message}. The results of \`check --format json\` are meant.`);
 }
 
-/** Which parts a shard measures: every N-th, so that none has all the long routes. */
-function shardOf(parts: readonly CheckPart[], shard: string | undefined): CheckPart[] {
+const BEGIN_S = 5;
+/** Which parts a shard measures: a stretch of them, as long as those of the others in time, so that what parts of one route share is found once. */
+function shardOf({ routes }: Document, parts: readonly CheckPart[], shard: string | undefined): CheckPart[] {
   if (shard === undefined) return [...parts];
   const [, index = '', of = ''] = /^(\d+)\/(\d+)$/.exec(shard) ?? [];
   const [i, n] = [Number(index), Number(of)];
   if (!(i >= 1 && i <= n)) throw new UsageError(`--shard takes I/N with I from 1 to N, not "${shard}".`);
-  return parts.filter((_, k) => k % n === i - 1);
+  // Starting on a route takes as long as some seconds of it.
+  const lengths = parts.map(({ route }) => BEGIN_S + routeDurationS(routes[route] as Route));
+  const whole = lengths.reduce((sum, s) => sum + s, 0);
+  let before = 0;
+  return parts.filter((_, k) => {
+    const middle = before + (lengths[k] as number) / 2;
+    before += lengths[k] as number;
+    return Math.min(n - 1, Math.floor((middle / whole) * n)) === i - 1;
+  });
 }
 
-function chosenParts({ document }: Opened, options: CheckOptions): CheckPart[] {
+function chosenParts(document: Document, options: CheckOptions): CheckPart[] {
   if (Object.keys(document.routes).length === 0) throw new UsageError('The project has no route: there is nothing to check along.');
   const [routes, viewers, languages, variants] = [options.routes, options.viewers, options.languages, options.variants].map(list);
   try {
@@ -144,37 +153,66 @@ function measure(project: Opened, run: CheckRun, parts: readonly CheckPart[]): C
   return { ...run, results };
 }
 
-/** The same in several processes, a shard each. */
-async function measureInJobs(file: string, run: CheckRun, jobs: number, options: CheckOptions): Promise<CheckRun> {
+/** Other processes that measure shards. */
+interface Shards {
+  /** @throws UsageError where one of them does. */
+  results(): Promise<CheckRun[]>;
+  /** Ends those that still run, and removes what they wrote. */
+  end(): void;
+}
+/** Begins all shards but the first, a process each. */
+function beginShards(file: string, jobs: number, options: CheckOptions): Shards {
   const folder = mkdtempSync(join(tmpdir(), 'foreshore-check-'));
   const pass = (['routes', 'viewers', 'languages', 'variants'] as const).flatMap((name) =>
     options[name] === undefined ? [] : [`--${name}`, options[name] as string],
   );
-  try {
-    const shards = Array.from({ length: jobs }, (_, k) => join(folder, `${k}.json`));
-    await Promise.all(
-      shards.map(
-        (out, k) =>
-          new Promise<void>((resolve, reject) => {
-            const child = spawn(
-              process.execPath,
-              [process.argv[1] as string, 'check', file, ...pass, '--shard', `${k + 1}/${jobs}`, '--format', 'json', '--out', out],
-              { stdio: ['ignore', 'ignore', 'pipe'] },
-            );
-            let said = '';
-            child.stderr.on('data', (data: Buffer) => {
-              said += data.toString();
-            });
-            child.on('error', reject);
-            child.on('exit', (code) =>
-              code === 0 || code === 1 ? resolve() : reject(new UsageError(said.trim() || `A job ended with ${code}.`)),
-            );
-          }),
-      ),
+  const children = Array.from({ length: jobs - 1 }, (_, k) => {
+    const out = join(folder, `${k}.json`);
+    const shard = `${k + 2}/${jobs}`;
+    const child = spawn(
+      process.execPath,
+      [process.argv[1] as string, 'check', file, ...pass, '--shard', shard, '--format', 'json', '--out', out],
+      { stdio: ['ignore', 'ignore', 'pipe'] },
     );
-    return mergeRuns([run, ...shards.map(readRun)]);
+    let said = '';
+    child.stderr.on('data', (data: Buffer) => {
+      said += data.toString();
+    });
+    const result = new Promise<CheckRun>((resolve, reject) => {
+      child.on('error', reject);
+      child.on('exit', (code) =>
+        code === 0 || code === 1 ? resolve(readRun(out)) : reject(new UsageError(said.trim() || `A job ended with ${code}.`)),
+      );
+    });
+    // Whoever asks for the results hears of it.
+    result.catch(() => {});
+    return { child, result };
+  });
+  return {
+    results: () => Promise.all(children.map(({ result }) => result)),
+    end: () => {
+      for (const { child } of children) if (child.exitCode === null) child.kill();
+      rmSync(folder, { recursive: true, force: true });
+    },
+  };
+}
+
+/** Measures a project, in several processes where that is asked: this one has the first share. */
+async function measured(file: string, jobs: number, options: CheckOptions): Promise<{ project: Opened; run: CheckRun }> {
+  let shards: Shards | null = null;
+  let count = 1;
+  try {
+    // The others need not wait for this one to read the level.
+    const project = await openProject(file, (document) => {
+      count = Math.min(jobs, Math.max(1, chosenParts(document, options).length));
+      if (count > 1) shards = beginShards(file, count, options);
+    });
+    const all = runOf(project, chosenParts(project.document, options));
+    const own = measure(project, all, shardOf(project.document, all.parts, count > 1 ? `1/${count}` : options.shard));
+    const others = await (shards as Shards | null)?.results();
+    return { project, run: others ? mergeRuns([own, ...others]) : own };
   } finally {
-    rmSync(folder, { recursive: true, force: true });
+    (shards as Shards | null)?.end();
   }
 }
 
@@ -213,12 +251,7 @@ export async function checkCommand(files: readonly string[], options: CheckOptio
   } else {
     if (options.project !== undefined) throw new UsageError('--project is for --merge: a check has its project.');
     if (files.length !== 1 || file === undefined) throw new UsageError('check takes one project; several files are for --merge.');
-    project = await openProject(file);
-    const all = runOf(project, chosenParts(project, options));
-    run =
-      jobs > 1 && options.shard === undefined
-        ? await measureInJobs(file, all, Math.min(jobs, all.parts.length), options)
-        : measure(project, all, shardOf(all.parts, options.shard));
+    ({ project, run } = await measured(file, options.shard === undefined ? jobs : 1, options));
   }
   if (baseline && baseline.project !== run.project)
     throw new UsageError(`The baseline is of "${baseline.project}", this project is "${run.project}".`);
@@ -262,7 +295,7 @@ function isResults(path: string): boolean {
 async function runAt(path: string): Promise<{ run: CheckRun; project: Opened | null }> {
   if (isResults(path)) return { run: readRun(path), project: null };
   const project = await openProject(path);
-  const all = runOf(project, chosenParts(project, { format: 'json' }));
+  const all = runOf(project, chosenParts(project.document, { format: 'json' }));
   return { run: measure(project, all, all.parts), project };
 }
 

@@ -34,10 +34,14 @@ const readFile = (path: string): Uint8Array => new Uint8Array(readFileSync(path)
 export const isProjectFile = (path: string): boolean =>
   path.toLowerCase().endsWith(PROJECT_FILE_EXTENSION) || path.toLowerCase().endsWith('.zip');
 
-/** @throws DocumentError, LevelError, or the file system's own error. */
-export async function openProject(path: string): Promise<Opened> {
+/**
+ * @param early told the document as soon as that is read, before the level is.
+ * @throws DocumentError, LevelError, or the file system's own error; what `early` throws.
+ */
+export async function openProject(path: string, early: (document: Document) => void = () => {}): Promise<Opened> {
   if (isProjectFile(path)) {
     const { document, level, pictures, fonts } = await checkProject(readFile(path));
+    early(document);
     return {
       document,
       picture: (hash) => pictures.find((one) => one.hash === hash)?.bytes,
@@ -49,6 +53,7 @@ export async function openProject(path: string): Promise<Opened> {
   if (statSync(path).size > 2 * MOST_DOCUMENT_CHARS)
     throw new DocumentError([{ code: 'size', pointer: '', message: 'is larger than a document can be' }]);
   const document = readDocument(readFileSync(path, 'utf8'));
+  early(document);
   const picture = (hash: string): Uint8Array | undefined => {
     const known = Object.values(document.pictures ?? {}).find((one) => one.hash === hash);
     const file = known && join(dirname(path), pictureName(known));

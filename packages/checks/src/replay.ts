@@ -180,7 +180,10 @@ export class Replay {
 
   private with(timeS: number, head: Pose, values: Values, depthOrder: boolean): Inputs {
     return {
-      ...{ timeS, head: this.camera(timeS, head), depthOrder, values },
+      timeS,
+      head: this.camera(timeS, head),
+      depthOrder,
+      values,
       phase: this.phaseAt(timeS),
       pointed: this.pointed,
       pressed: this.pressed,

@@ -91,6 +91,8 @@ export interface Arranged extends Edges {
   readonly anyByAngle: boolean;
   /** The shaped text of labels, as its values stand; undefined for all others. */
   readonly blocks: (TextBlock | undefined)[];
+  /** What a label whose text names values said last, and how that was fitted: where it says the same again nothing is shaped. */
+  readonly said: ({ text: string; asked: number; fitted: Fitted } | undefined)[];
   /** What is wrong with a label's message, or null. */
   readonly messageFaults: (Formatted['fault'] | null)[];
   /** Boxes in design pixels, four numbers a row: on the glass from the screen's top left, members from their root's. */
@@ -147,7 +149,7 @@ export type TakesOver = (
 const shaped = new WeakMap<TextShaper, WeakMap<Element, Map<string, Fitted>>>();
 
 /** A text in its room: how large its em is, design pixels, and by how much it does not fit. */
-interface Fitted {
+export interface Fitted {
   block: TextBlock;
   em: number;
   overflow: number;
@@ -223,6 +225,7 @@ export function* arrangeInParts(
     ...apartOf(compiled),
     anyByAngle: elements.some(({ size }) => size.rule === 'angle'),
     blocks: new Array(count).fill(undefined),
+    said: new Array(count).fill(undefined),
     messageFaults: new Array(count).fill(null),
     boxes,
     ems: new Float64Array(count).fill(1),
@@ -440,7 +443,12 @@ function blockOf(a: Arranged, row: number, label: Label): Fitted {
   for (const name of names) values[name] = namedValue(a, row, name);
   const { text, fault } = shaper.format(message, language, values);
   a.messageFaults[row] = fault;
-  return fitText(shaper, label, text, em, language);
+  const before = a.said[row];
+  // One that was shrunk into its room has an em of its own.
+  if (before?.text === text && before.asked === em) return before.fitted;
+  const fitted = fitText(shaper, label, text, em, language);
+  a.said[row] = { text, asked: em, fitted };
+  return fitted;
 }
 
 /** Shrinking looks this many times for the largest em that fits. */

@@ -54,6 +54,17 @@ function isTurned(ctx: SolveContext, row: number): boolean {
   return false;
 }
 
+const known = new WeakMap<readonly number[], number[]>();
+/** Texts that lie on no panel, in the order in which they are painted. */
+function textsInOrder(ctx: SolveContext): readonly number[] {
+  const { c } = ctx;
+  // Without an order of depth it is the same in every frame.
+  const order = paintedRows(ctx);
+  let texts = known.get(order);
+  if (!texts) known.set(order, (texts = order.filter((row) => c.elements[row]?.kind === 'label' && (c.panelOf[row] as number) < 0)));
+  return texts;
+}
+
 /**
  * The greatest share of a text's letters that lie on those of others, and the row that has most of it; −1 where none has.
  * @param paints whether a row paints over what lies behind it.
@@ -64,15 +75,19 @@ export function overlapOf(ctx: SolveContext, row: number, paints: (row: number) 
   if ((c.panelOf[row] as number) >= 0 || isTurned(ctx, row)) return none;
   const own = linesOf(ctx, row);
   if (own.length === 0) return none;
-  const [left, top] = [Math.min(...own.map(([x]) => x)), Math.min(...own.map(([, y]) => y))];
-  const [right, bottom] = [Math.max(...own.map(([, , x]) => x)), Math.max(...own.map(([, , , y]) => y))];
-  const order = paintedRows(ctx);
+  let [left, top, right, bottom] = own[0] as Box;
+  for (const [x0, y0, x1, y1] of own) {
+    left = Math.min(left, x0);
+    top = Math.min(top, y0);
+    right = Math.max(right, x1);
+    bottom = Math.max(bottom, y1);
+  }
   const others: number[] = [];
   let front = false;
   const plated = onPlate(ctx, row, paints);
-  for (const other of order) {
+  for (const other of textsInOrder(ctx)) {
     if (other === row) front = true;
-    if (c.elements[other]?.kind !== 'label' || c.root[other] === c.root[row] || (c.panelOf[other] as number) >= 0) continue;
+    if (c.root[other] === c.root[row]) continue;
     const at = other * At.Stride;
     const [x, y] = [f.places[at + At.RectX] as number, f.places[at + At.RectY] as number];
     const away =

@@ -171,9 +171,12 @@ function recordedAt(route: Route | null, key: string, timeS: number): FeedValue 
   return entries[low - 1]?.value;
 }
 
+const firstPhase = new WeakMap<Document['phases'], string | null>();
+
 /** The phase at a time: the last one recorded with the route until then, or else the document's first; null where it has none. */
 export function phaseAt(document: Document, route: Route | null, timeS: number): string | null {
-  let phase: string | null = inOrder(document.phases)[0]?.[0] ?? null;
+  let phase = firstPhase.get(document.phases);
+  if (phase === undefined) firstPhase.set(document.phases, (phase = inOrder(document.phases)[0]?.[0] ?? null));
   for (const entry of route?.phases ?? []) {
     if (entry.timeS > timeS) break;
     phase = entry.phase;

@@ -321,6 +321,8 @@ function clear(box: Float32Array, at: number): void {
   }
 }
 
+const binOf = (v: number, start: number, scale: number): number => Math.min(BINS - 1, Math.floor((v - start) * scale));
+
 /** Builds the tree on flat tables: a level is read while somebody waits for it. */
 class Builder {
   /** The triangles in the order of the leaves. */
@@ -360,8 +362,7 @@ class Builder {
 
   private build(from: number, to: number, depth: number): number {
     const node = this.nodes++;
-    clear(this.bounds, node * 6);
-    for (let i = from; i < to; i++) widen(this.bounds, node * 6, this.boxes, (this.order[i] as number) * 6);
+    this.cover(node, from, to);
     const middle = to - from <= this.leaf || depth > 56 ? -1 : this.split(from, to);
     if (middle < 0) {
       this.link[node * 2] = -1 - from;
@@ -373,9 +374,19 @@ class Builder {
     return node;
   }
 
-  /** Reorders `order[from..to)` about the best plane and returns where the second half starts; −1 where no plane helps. */
-  private split(from: number, to: number): number {
-    const { order, centres, boxes, bins, counts, costs, box } = this;
+  // Loops over triangles are functions of their own: where an engine optimizes a function inside of its first loop, it does not know the
+  // rest of it yet, and falls out of the fast code at every node (in Low Water 3,300 times, a quarter of the time of building).
+
+  /** Writes the box about `order[from..to)`. */
+  private cover(node: number, from: number, to: number): void {
+    const { bounds, boxes, order } = this;
+    clear(bounds, node * 6);
+    for (let i = from; i < to; i++) widen(bounds, node * 6, boxes, (order[i] as number) * 6);
+  }
+
+  /** The box about the middles of `order[from..to)`, into `box`. */
+  private coverCentres(from: number, to: number): void {
+    const { order, centres, box } = this;
     clear(box, 0);
     for (let i = from; i < to; i++) {
       const c = (order[i] as number) * 3;
@@ -385,6 +396,41 @@ class Builder {
         if (v > (box[3 + k] as number)) box[3 + k] = v;
       }
     }
+  }
+
+  /** Puts `order[from..to)` into bins along an axis. */
+  private fillBins(from: number, to: number, axis: number, start: number, scale: number): void {
+    const { order, centres, boxes, bins, counts } = this;
+    counts.fill(0);
+    for (let b = 0; b < BINS; b++) clear(bins, b * 6);
+    for (let i = from; i < to; i++) {
+      const t = order[i] as number;
+      const bin = binOf(centres[t * 3 + axis] as number, start, scale);
+      counts[bin] = (counts[bin] as number) + 1;
+      widen(bins, bin * 6, boxes, t * 6);
+    }
+  }
+
+  /** Those in bins before `cut` come first; where the others begin. */
+  private part(from: number, to: number, axis: number, start: number, scale: number, cut: number): number {
+    const { order, centres } = this;
+    let [low, high] = [from, to - 1];
+    while (low <= high) {
+      const t = order[low] as number;
+      if (binOf(centres[t * 3 + axis] as number, start, scale) < cut) low++;
+      else {
+        order[low] = order[high] as number;
+        order[high] = t;
+        high--;
+      }
+    }
+    return low;
+  }
+
+  /** Reorders `order[from..to)` about the best plane and returns where the second half starts; −1 where no plane helps. */
+  private split(from: number, to: number): number {
+    const { bins, counts, costs, box } = this;
+    this.coverCentres(from, to);
     let axis = 0;
     let span = 0;
     for (let k = 0; k < 3; k++) {
@@ -397,14 +443,7 @@ class Builder {
     if (!(span > 0)) return -1;
     const start = box[axis] as number;
     const scale = BINS / span;
-    counts.fill(0);
-    for (let b = 0; b < BINS; b++) clear(bins, b * 6);
-    for (let i = from; i < to; i++) {
-      const t = order[i] as number;
-      const bin = Math.min(BINS - 1, Math.floor(((centres[t * 3 + axis] as number) - start) * scale));
-      counts[bin] = (counts[bin] as number) + 1;
-      widen(bins, bin * 6, boxes, t * 6);
-    }
+    this.fillBins(from, to, axis, start, scale);
     // From the right: what lies beyond each plane costs; then from the left, the sum.
     clear(box, 0);
     for (let b = BINS - 1, beyond = 0; b > 0; b--) {
@@ -425,16 +464,7 @@ class Builder {
       }
     }
     if (cut < 0) return -1;
-    let [low, high] = [from, to - 1];
-    while (low <= high) {
-      const t = order[low] as number;
-      if (Math.min(BINS - 1, Math.floor(((centres[t * 3 + axis] as number) - start) * scale)) < cut) low++;
-      else {
-        order[low] = order[high] as number;
-        order[high] = t;
-        high--;
-      }
-    }
+    const low = this.part(from, to, axis, start, scale, cut);
     return low > from && low < to ? low : -1;
   }
 }
