@@ -23,7 +23,7 @@ import { hungFirst } from './panels.ts';
 import { pictureFiles, pictures } from './pictures.ts';
 import { clips, promptActions, promptAnchors, promptFeeds, prompts } from './prompts.ts';
 import { scopeFeeds } from './scope.ts';
-import { stakes } from './stakes.ts';
+import { STAKE_COMES_LOOSE, stakeFeeds, stakes } from './stakes.ts';
 import { CAUSEWAY_TOP_M, causewayAt, groundHeight } from './terrain.ts';
 
 const LEVEL_FILE = 'low-water.glb';
@@ -162,6 +162,8 @@ const routes = (): Document['routes'] => ({
       const [x, y, z] = onCauseway(0.02 + 0.9 * t + 0.12);
       return [x + 3 * Math.sin(t * 14), y - 0.5 - 0.4 * Math.cos(t * 9), z + 3 * Math.sin(t * 11)];
     },
+    'roaming',
+    STAKE_COMES_LOOSE,
   ),
   'down-the-slipway': route(
     'Down the slipway',
@@ -265,6 +267,7 @@ export function demoDocument(): Document {
       ...promptFeeds(),
       ...scopeFeeds(),
       ...callFeeds(),
+      ...stakeFeeds(),
       mooringM: {
         ...{ name: 'Mooring to dinghy', order: 'aZ9', kind: 'number', unit: 'm', initial: 0, range: [0, 60] },
         source: { kind: 'between', first: 'mooring-4', second: 'dinghy', along: 'space' },

@@ -1,10 +1,29 @@
 /** The forty stakes as on a chart: number and height from near, the number farther off, then a dot; where they crowd, how many. */
-import { type Element, type Group, insideOf, makeGroup, makeLabel, makeText, type Only } from '@foreshore/document';
+import {
+  type Document,
+  type Element,
+  type Group,
+  insideOf,
+  makeGroup,
+  makeLabel,
+  makeText,
+  type Only,
+  type Route,
+} from '@foreshore/document';
 
 const INK = '#15233B';
 const PAPER = '#FBF8F0';
 /** Of a design pixel: the number is 28 of them, 0.42 m at the stake. */
 const PIXEL = { rule: 'world', emM: 0.015, leastPx: 0.54, greatestPx: 1.4, hideBelowPx: 0, leavePx: 0 } as const;
+
+/** Which of them the tide has worked loose: each has a value of its own, that the game says and a route records. */
+export const stakeFeeds = (): Document['feeds'] => ({
+  loose: { name: 'Stake is loose', order: 'aZA', kind: 'flag', unit: '', initial: false, each: true },
+});
+/** Seen from the causeway as one walks past it. */
+export const STAKE_COMES_LOOSE: Route['feeds'] = [{ timeS: 8, feed: 'loose', object: 'Stake 14', value: true }];
+/** In place of its height. */
+const heightOr = (loose: string): string => `{loose, select, true {${loose}} other {{heightM, number, ::.0} m}}`;
 
 export function stakes(order: string): Record<string, Element> {
   const { mount, place } = makeLabel('stakes', '', order);
@@ -25,7 +44,10 @@ export function stakes(order: string): Record<string, Element> {
   return {
     stakes: group,
     'stake-name': said('Number', '{node}', 'a0', 28, { detail: [0, 1], merged: false }),
-    'stake-height': said('Height', '{heightM, number, ::.0} m', 'a1', 28, { detail: [0], merged: false }),
+    'stake-height': {
+      ...said('Height', heightOr('loose'), 'a1', 28, { detail: [0], merged: false }),
+      translations: { de: heightOr('locker'), ar: heightOr('سائب') },
+    } as Element,
     'stakes-several': {
       ...said('How many', '{merged} stakes', 'a2', 28, { detail: [0, 1], merged: true }),
       translations: { de: '{merged} Pfähle', ar: '{merged} أوتاد' },

@@ -132,9 +132,13 @@ function tell(ui, timeS) {
     log: game.log,
     door: game.door,
     tideRead: game.tideRead,
+    // Of every stake; of one, its own.
+    loose: false,
     ...Object.fromEntries(game.gates.map((gate, k) => [`gate${k + 1}`, gate])),
   };
+  const objects = { 'Stake 14': { loose: true } };
   for (const [feed, value] of Object.entries(values)) ui.set(feed, value);
+  for (const [object, of] of Object.entries(objects)) for (const [feed, value] of Object.entries(of)) ui.set(feed, value, object);
   const { x, y, z, w } = camera.quaternion;
   bench?.say({
     timeS,
@@ -142,6 +146,7 @@ function tell(ui, timeS) {
     lens: { fov: camera.fov, aspect: camera.aspect },
     phase: 'roaming',
     feeds: values,
+    objects,
   });
 }
 

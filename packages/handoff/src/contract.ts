@@ -221,7 +221,14 @@ export function contractChanges(before: Contract, after: Contract): ContractChan
     const old = was.get(id);
     if (!old) {
       const renamed = before.feeds.find((one) => !is.has(one.id) && one.name === feed.name && one.kind === feed.kind);
-      tell('breaks', 'feed', id, renamed ? `is what was "${renamed.id}"; supply it under its new id` : `must be supplied: a ${feed.kind}`);
+      tell(
+        'breaks',
+        'feed',
+        id,
+        renamed
+          ? `is what was "${renamed.id}"; supply it under its new id`
+          : `must be supplied: a ${feed.kind}${feed.each ? ' for each object' : ''}`,
+      );
       continue;
     }
     if (old.kind !== feed.kind) tell('breaks', 'feed', id, `was a ${old.kind}, is a ${feed.kind}`);

@@ -373,7 +373,14 @@ export function contractHtml({ project, feeds, actions, phases, builtIn, nodes }
     `<h1>${html(project)}: what the game supplies, and what it hears of</h1>` +
       `<h2>Values the game supplies</h2>${table(
         ['Id', 'Name', 'Kind', 'Unit', 'Range', 'Read by'],
-        feeds.map((f) => [f.id, f.name, f.kind, f.unit, f.range ? f.range.join(' to ') : '', f.readers.join(', ')]),
+        feeds.map((f) => [
+          f.id,
+          f.name,
+          f.each ? `${f.kind}, of each object` : f.kind,
+          f.unit,
+          f.range ? f.range.join(' to ') : '',
+          f.readers.join(', '),
+        ]),
       )}<p>The runtime works out by itself: ${list(builtIn)}.</p>` +
       `<h2>States of the game</h2>${table(
         ['Id', 'Name', 'Takes the input'],

@@ -22,12 +22,12 @@ export function ContractPart({ contract }: { contract: Contract }) {
             </tr>
           </thead>
           <tbody>
-            {feeds.map(({ id, name, kind, unit, range, readers, example }) => (
+            {feeds.map(({ id, name, kind, each, unit, range, readers, example }) => (
               <tr key={id} title={`${name}, for example ${value(example)}`}>
                 <td>
                   <code>{id}</code>
                 </td>
-                <td>{kind}</td>
+                <td>{each ? `${kind}, of each object` : kind}</td>
                 <td>{unit}</td>
                 <td className="num">{range ? `${range[0]} to ${range[1]}` : ''}</td>
                 <td>{readers.length ? readers.join(', ') : <span className="hint">nothing</span>}</td>
