@@ -7,6 +7,8 @@ import { GameState } from '../shell/game-state.tsx';
 import { api } from '../state/api.ts';
 import { follow, useGame } from '../state/game.ts';
 import { sayFailed } from '../state/notices.ts';
+import { shownDocument, useProject } from '../state/project.ts';
+import { useWithLevel } from '../state/with-level.ts';
 import { sayGame } from '../words/game.ts';
 
 /** Where the made-up game looks by itself. */
@@ -14,7 +16,9 @@ const USUAL = 'http://127.0.0.1:4180';
 const elsewhere = (): string => (window.location.origin === USUAL ? '' : ` --address ${window.location.origin}`);
 
 export function GamePart({ id }: { id: string }) {
-  const { on, games } = useGame();
+  const { on, games, following } = useGame();
+  const document = useProject(shownDocument);
+  const compiled = useWithLevel(following === null ? null : document);
   const [token, setToken] = useState<string | null>(null);
   const navigate = useNavigate();
   const failed = (error: Error) => sayFailed(error.message);
@@ -85,7 +89,7 @@ export function GamePart({ id }: { id: string }) {
           </Button>
         </div>
       ))}
-      <GameState />
+      <GameState read={compiled?.feedIds ?? []} />
     </section>
   );
 }

@@ -4,20 +4,19 @@ import { gameFaults } from '@foreshore/handoff/game';
 import { useMemo } from 'react';
 import { useGame } from '../state/game.ts';
 import { shownDocument, useProject } from '../state/project.ts';
-import { useWithLevel } from '../state/with-level.ts';
 import { sayGame, sayGameFault } from '../words/game.ts';
 
 /** More are counted only. */
 const MOST_TOLD = 12;
 
-export function GameState() {
+/** @param read all values that elements read, objects' too (`Compiled.feedIds`); none where the level is not known. */
+export function GameState({ read }: { read: readonly string[] }) {
   const { games, following, now } = useGame();
   const document = useProject(shownDocument);
   const supplied = useMemo(() => (document ? contractOf(document).feeds.flatMap((f) => (f.readers.length ? [f.id] : [])) : []), [document]);
-  const compiled = useWithLevel(following === null ? null : document);
   const game = games.find(({ id }) => id === following);
   if (!game || !document) return null;
-  const faults = now ? gameFaults(document, now, supplied, compiled?.feedIds) : [];
+  const faults = now ? gameFaults(document, now, supplied, read) : [];
   return (
     <div className="game-state" data-connected={game.connected} data-faults={faults.length}>
       <p className="hint" role="status">
