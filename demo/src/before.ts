@@ -11,12 +11,13 @@ const VIEWERS = ['desk', 'television', 'ultrawide'] as const;
 const pick = <T>(from: Readonly<Record<string, T>>, ids: readonly string[]): Record<string, T> =>
   Object.fromEntries(ids.map((id) => [id, from[id] as T]));
 
-/** The way out for eight seconds; there the warden stops, and steps to and fro. */
+/** The way out for eight seconds, without the values that the route recorded; there the warden stops, and steps to and fro. */
 function pacing({ poses, ...route }: Document['routes'][string]): Document['routes'][string] {
   const [near, far] = [poses.find(({ timeS }) => timeS === 7.5), poses.find(({ timeS }) => timeS === 8.5)];
   if (!near || !far) throw new Error('The route is shorter than the warden walks.');
   const steps = [far, near, far, near].map((pose, k) => ({ ...pose, timeS: 9 + k }));
-  return { ...route, name: 'A stop on the causeway', poses: [...poses.filter(({ timeS }) => timeS <= 8), ...steps, { ...far, timeS: 16 }] };
+  const way = [...poses.filter(({ timeS }) => timeS <= 8), ...steps, { ...far, timeS: 16 }];
+  return { ...route, name: 'A stop on the causeway', poses: way, feeds: [] };
 }
 
 /** As large to the eye on every screen: capitals of 20 arcmin. */

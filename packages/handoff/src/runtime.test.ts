@@ -89,7 +89,7 @@ function playBoth(from: Document, bundle: Built.Bundle, viewer: string, routeId:
 describe('the runtime', () => {
   it('is as small as it says: the basic one, and the parts that not every bundle needs', () => {
     // docs/handoff.md states these.
-    expect(sizes['foreshore-runtime']?.gzipped).toBeLessThan(29_250);
+    expect(sizes['foreshore-runtime']?.gzipped).toBeLessThan(29_300);
     for (const part of ['apart', 'trailing', 'motions', 'measure', 'many', 'directions', 'calm', 'tool'])
       expect(sizes[`foreshore-${part}`]?.gzipped).toBeLessThan(6_000);
     expect(sizes['foreshore-boxes']?.gzipped).toBeLessThan(17_000);
