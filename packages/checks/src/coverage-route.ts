@@ -23,7 +23,7 @@ import {
   type Vec3,
   Verdict,
 } from '@foreshore/core';
-import { type Document, type FeedValue, inOrder, orderAfter, type Route, type RoutePose } from '@foreshore/document';
+import { type Document, type FeedValue, inOrder, orderAfter, partsOfKey, type Route, type RoutePose } from '@foreshore/document';
 import { statesToTry } from './game-states.ts';
 import { groundOf, wayOverGround } from './ground.ts';
 import { standingHeight } from './readable-area.ts';
@@ -181,7 +181,10 @@ function* routeThatShows(
 
 const withState = (document: Document, poses: RoutePose[], { phase, feeds }: State): Omit<Route, 'name'> => ({
   ...routeOf(document, poses),
-  feeds: Object.entries(feeds).map(([feed, value]) => ({ timeS: 0, feed, value })),
+  feeds: Object.entries(feeds).map(([key, value]) => {
+    const { id: feed, object } = partsOfKey(key);
+    return { timeS: 0, feed, ...(object !== null && { object }), value };
+  }),
   phases: phase === null ? [] : [{ timeS: 0, phase }],
 });
 
@@ -216,7 +219,7 @@ function stateWith(c: Compiled, state: State, change: ReturnType<typeof statesTo
   if ('released' in change) return [];
   if ('phase' in change) return state.phase === null ? [{ ...state, phase: change.phase }] : [];
   // What the viewer's own going gives cannot be recorded: it would be untrue.
-  if (isBuiltIn(c.document.feeds[change.feed]?.source) || Object.hasOwn(state.feeds, change.feed)) return [];
+  if (isBuiltIn(c.document.feeds[partsOfKey(change.feed).id]?.source) || Object.hasOwn(state.feeds, change.feed)) return [];
   return [{ ...state, feeds: { ...state.feeds, [change.feed]: change.value } }];
 }
 

@@ -139,6 +139,28 @@ describe('a route that reaches it', () => {
     expect(isShown(d, found.route, 'board', found.shows.atS)).toBe(true);
   });
 
+  it('gives a value to the object alone at which it shows, where each has its own', () => {
+    const POST: Box = { name: 'Post', least: [-0.2, 0, -0.2], greatest: [0.2, 1.4, 0.2] };
+    const level = levelOf([POST, FLOOR]);
+    const d = yard((one) => {
+      one.feeds.loose = { name: 'Loose', order: 'a0', kind: 'flag', unit: '', initial: false, each: true };
+      one.anchors.post = { kind: 'node', name: 'Post', order: 'a1', node: 'Post', offset: [0, 1, 0] };
+      one.elements.mark = {
+        ...makeLabel('post', 'loose', 'a6'),
+        show: {
+          phases: {},
+          need: 'all',
+          conditions: [{ kind: 'compare', feed: 'loose', is: 'equals', value: true, leave: 0 }],
+          lingerS: 0,
+        },
+      };
+    });
+    const found = made(d, shows('mark'), level);
+    if (!found.route || !found.shows) throw new Error('There is a state.');
+    expect(found.route.feeds).toEqual([{ timeS: 0, feed: 'loose', object: 'Post', value: true }]);
+    expect(isShown(d, found.route, 'mark', found.shows.atS, level)).toBe(true);
+  });
+
   it('is not offered where nothing shows it: what hides it is said', () => {
     const d = yard((one) => {
       one.elements.ghost = {

@@ -1,5 +1,5 @@
 /** States of the game in which a hidden element may show: its conditions met by another value, another phase, a door moved by its feed. */
-import type { Compiled, EventValue, StepName } from '@foreshore/core';
+import { type Compiled, type EventValue, type StepName, valueIndex } from '@foreshore/core';
 import type { Comparison, Condition, Feed, FeedValue, Show } from '@foreshore/document';
 import type { GameState } from './offers.ts';
 
@@ -76,7 +76,9 @@ function phasesToTry(c: Compiled, row: number, forced: Readonly<Record<string, '
     for (const [condition, never] of leavesOf(show.conditions, show.need === 'none')) {
       const feed = feeds[condition.feed];
       const value = feed ? meeting(condition, feed, never) : null;
-      if (feed && value !== null) out.push({ state: { feed: condition.feed, value }, cost: 1 });
+      // Of a feed that has a value for each object, that of this one.
+      const key = c.feedIds[valueIndex(c, condition.feed, up)];
+      if (feed && key !== undefined && value !== null) out.push({ state: { feed: key, value }, cost: 1 });
     }
     if (Object.keys(show.phases).length > 0)
       for (const phase of Object.keys(phases)) if (show.phases[phase] !== 'hidden') out.push({ state: { phase }, cost: 0.9 });

@@ -68,8 +68,8 @@ function isTrue(d: Document, offer: Offer, { boxes = BOXES, head = NEAR, phase, 
   const compiled = compile(changed, levelOf(boxes));
   const solver = makeSolver(arrange(compiled, d.viewers.desk as never, text));
   const state: Partial<{ feed: string; value: FeedValue; phase: string; released: string }> = offer.kind === 'state' ? offer.state : {};
-  const values = compiled.feedIds.map((id) =>
-    state.feed === id && state.value !== undefined ? state.value : (d.feeds[id]?.initial as FeedValue),
+  const values = compiled.feedIds.map((id, k) =>
+    state.feed === id && state.value !== undefined ? state.value : (d.feeds[compiled.feedOf[k] as string]?.initial as FeedValue),
   );
   const still = state.released ? Object.fromEntries(Object.entries(forced ?? {}).filter(([id]) => id !== state.released)) : forced;
   solve(solver, inputsAt('pose' in offer ? offer.pose : head, state.phase ?? phase, values, still));
@@ -97,6 +97,21 @@ describe('would show', () => {
     // To the left, which is where the pier ends.
     expect(first?.kind === 'place' ? first.wayDeg : 0).toBeLessThan(0);
     expect(first?.kind === 'place' ? first.distanceM : 9).toBeLessThan(1);
+  });
+  it('changes the value of that object alone, where each has its own', () => {
+    const d = scene((e) => ({
+      ...e,
+      show: {
+        phases: {},
+        need: 'all',
+        conditions: [{ kind: 'compare', feed: 'greased', is: 'equals', value: true, leave: 0 }],
+        lingerS: 0,
+      },
+    }));
+    d.feeds.greased = { name: 'Greased', order: 'a0', kind: 'flag', unit: '', initial: false, each: true };
+    const offers = ask(d);
+    expect(states(offers)).toEqual([{ feed: 'greased@Wheel', value: true }]);
+    for (const offer of offers) expect(isTrue(d, offer)).toBe(true);
   });
   it('says nothing where no single change does, and offers the phase where that alone is it', () => {
     const d = scene((e) => ({ ...e, show: { phases: { paused: 'hidden' }, need: 'all', conditions: [], lingerS: 0 } }));
