@@ -371,7 +371,7 @@ export function compile(document: Document, level: Level | null): Compiled {
     if (own >= 0) return own;
     for (let up = row; up >= 0; up = parent[up] as number) {
       const { about, mount } = elements[up] as Element;
-      const anchor = rowOf.get(about ?? (isAnchored(mount) ? (rows[up]?.anchor ?? '') : '')) ?? -1;
+      const anchor = rowOf.get((isAnchored(mount) ? rows[up]?.anchor : about) ?? '') ?? -1;
       if (anchor >= 0) return anchorKind[anchor] === ON_NODE ? (anchorFirst[anchor] as number) : -1;
     }
     return -1;

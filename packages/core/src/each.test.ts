@@ -4,6 +4,7 @@ import {
   type Document,
   type FeedValue,
   findFaults,
+  type Gauge,
   makeDocument,
   makeGauge,
   makeGroup,
@@ -94,6 +95,9 @@ describe('a feed with a value for each object', () => {
     expect(at('says@Stake@3')).toBe('lean@Stake@3');
     expect(at('lampLean')).toBe('lean@Lamp');
     expect(at('ofAll')).toBe('lean');
+    // What lies on the HUD and is about something reads that one's.
+    const about = compile({ ...document, elements: { it: { ...(document.elements.ofAll as Gauge), about: 'lamp' } } }, level);
+    expect(about.feedIds[about.gaugeFeed[0] as number]).toBe('lean@Lamp');
     // The group draws nothing of it; what is not read has no value.
     expect(compile({ ...document, elements: { stake: document.elements.stake as never } }, level).feedIds).toEqual(['lean', 'tied']);
     expect(compile(document, null).feedIds).toEqual(['lean', 'tied']);
