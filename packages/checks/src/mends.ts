@@ -11,6 +11,7 @@ import {
   HEADSET_HUD,
   HUD_PANEL,
   type Inputs,
+  inputsFor,
   limitsOf,
   luminance,
   makeSolver,
@@ -173,7 +174,7 @@ function clearedBy(
   if (!first || (change.element !== null && !first.document.elements[change.element])) return [];
   const compiled = compile(withMend(first.document, change), first.level);
   for (const { viewer, arranged, read, others } of before) {
-    const after = measured(arrangedLike(arranged, compiled), inputs, row);
+    const after = measured(arrangedLike(arranged, compiled), inputsFor(inputs, first, compiled), row);
     if (othersWorse(others, after.others, row)) return [];
     if (!read) continue;
     if (!after.read || isWorse(read.faults, after.read.faults)) return [];

@@ -9,6 +9,7 @@ import {
   type Compiled,
   compile,
   type Inputs,
+  inputsFor,
   type Level,
   Memory,
   makeHit,
@@ -110,13 +111,14 @@ export interface AreaAsked {
 }
 
 /** @param onRows told now and then how much of it there is, 0..1; false stops. */
-export function readableArea({ arranged, inputs, row: id, count }: AreaAsked, onRows?: (share: number) => boolean): Area | null {
+export function readableArea({ arranged, inputs: asked, row: id, count }: AreaAsked, onRows?: (share: number) => boolean): Area | null {
   const first = arranged[0];
   if (!first) return null;
   const { compiled } = first;
   const whole = compiled.ids.indexOf(id);
   if (whole < 0) return null;
   const one = alone(compiled, whole);
+  const inputs = inputsFor(asked, compiled, one);
   const row = one.ids.indexOf(id);
   const solvers = arranged.map((a) => makeSolver(arrangedLike(a, one)));
   const top = one.root[row] as number;

@@ -11,6 +11,7 @@ import {
   headingOf,
   type Inputs,
   initialValues,
+  inputsFor,
   type Link,
   lookingPose,
   makeSolver,
@@ -197,10 +198,11 @@ export function withTarget(document: Document, { in: collection, id, part }: Tar
 
 /** Solves again with a setting changed. */
 function showsWith(asked: Asked, target: Target): boolean {
-  const { arranged, inputs, row: id, replayed } = asked;
+  const { arranged, row: id, replayed } = asked;
   const { given, compiled } = arranged;
   const next = arrangedLike(arranged, compile(withTarget(given.document, target), given.level));
   const changed = next.compiled;
+  const inputs = inputsFor(asked.inputs, given, changed);
   const row = changed.ids.indexOf(id);
   if (row < 0) {
     // An anchor that matches other nodes gives its rows other names: one of them must show.

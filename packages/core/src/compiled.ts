@@ -87,7 +87,7 @@ export interface Compiled {
   readonly scrollAxis: Int8Array;
   /** Rows of a group's members, in order. */
   readonly members: readonly (readonly number[])[];
-  /** All values that a frame has: of each feed, in the document's order, then of each object of those that have one for each (`keyAt`). */
+  /** All values that a frame has: of each feed, in the document's order, then of each object of those that have one for each (`keyAt`), in the level's. */
   readonly feedIds: readonly string[];
   /** One a value: its feed, and the node of the level whose it is, or −1. */
   readonly feedOf: readonly string[];

@@ -15,6 +15,7 @@ import {
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { arrange } from './arrange.ts';
+import { withHudOnPanel } from './headset.ts';
 import { compile, valueIndex } from './index.ts';
 import type { Level } from './level.ts';
 import { valueSet } from './pointer.ts';
@@ -22,7 +23,7 @@ import { react } from './reactions.ts';
 import { plainText } from './sample.ts';
 import { makeSolver, solve } from './solve.ts';
 import type { Pose } from './spaces/pose.ts';
-import { gameValues, readValues } from './values.ts';
+import { gameValues, readValues, valuesFor } from './values.ts';
 
 const HEAD: Pose = { position: [0, 0, 0], rotation: [0, 0, 0, 1] };
 const STILL = { speedMps: 0, fallenM: 0 };
@@ -86,8 +87,8 @@ describe('a feed with a value for each object', () => {
     const c = compile(document, level);
     expect(c.feedIds).toEqual([
       ...['lean', 'tied'],
-      // In the order of rows: what floats by itself, then what is inside.
-      ...['lean@Lamp', 'lean@Stake 1', 'lean@Stake 2', 'lean@Stake@3'],
+      // In the order of the level, not of rows.
+      ...['lean@Stake 1', 'lean@Stake 2', 'lean@Stake@3', 'lean@Lamp'],
       ...['tied@Stake 1', 'tied@Stake 2', 'tied@Stake@3'],
     ]);
     const at = (id: string) => c.feedIds[valueIndex(c, 'lean', c.ids.indexOf(id))];
@@ -115,6 +116,25 @@ describe('a feed with a value for each object', () => {
     expect(text(solver, 'says@Stake 2')).toBe('30');
     expect(text(solver, 'says@Stake 1')).toBe('9');
     expect([1, 2].map((k) => solver.f.hidden[row(solver, `warns@Stake ${k}`)])).toEqual([1, 0]);
+  });
+
+  it('goes to rows of a changed document by name: an element that is left alone, or reads no more, changes no place of others', () => {
+    const document = stakes();
+    const c = compile(document, level);
+    const values = gameValues(c, { lean: 1, 'lean@Stake 2': 30, 'lean@Lamp': 8, 'tied@Stake 1': false }, 0, HEAD, {}, STILL);
+    const alone = compile({ ...document, elements: { lampLean: document.elements.lampLean as never } }, level);
+    expect(alone.feedIds).toEqual(['lean', 'tied', 'lean@Lamp']);
+    expect(valuesFor(alone, c, values)).toEqual([1, undefined, 8]);
+    // What the others never had is as its feed is.
+    const back = valuesFor(c, alone, [1, true, 8]);
+    expect(Object.fromEntries(c.feedIds.map((key, k) => [key, back[k]]))).toMatchObject({
+      'lean@Stake 2': 1,
+      'lean@Lamp': 8,
+      'tied@Stake 1': true,
+    });
+    expect(valuesFor(c, c, values)).toBe(values);
+    // In a headset the HUD is a panel: other rows, the same values.
+    expect(withHudOnPanel(c).feedIds).toEqual(c.feedIds);
   });
 
   it('is empty in a game until the game says it, whatever nodes carry', () => {

@@ -34,19 +34,18 @@ export function valuesOfRows(
   const rows = eachFeeds.length > 0 ? rowsOf() : [];
   eachFeeds.forEach((own, k) => {
     const feed = feedIds[own] as string;
-    const ofNode = new Map<number, number>();
-    rows.forEach(({ element, parameters, node }, row) => {
-      let at = own;
-      if (node >= 0 && mayRead(element, feed, parameters)) {
-        at = ofNode.get(node) ?? feedIds.length;
-        if (at === feedIds.length) {
-          ofNode.set(node, at);
-          feedIds.push(keyAt(feed, level?.nodeIds[node] ?? ''));
-          feedOf.push(feed);
-          feedNode.push(node);
-        }
-      }
-      eachValue[k * count + row] = at;
+    const read = rows.map(({ element, parameters, node }) => (node >= 0 && mayRead(element, feed, parameters) ? node : -1));
+    const ofNode = new Map<number, number>([[-1, own]]);
+    // In the level's order, not that of rows: of the same elements in another order, as a headset has them, the values are the same.
+    for (const node of [...new Set(read)].sort((a, b) => a - b)) {
+      if (node < 0) continue;
+      ofNode.set(node, feedIds.length);
+      feedIds.push(keyAt(feed, level?.nodeIds[node] ?? ''));
+      feedOf.push(feed);
+      feedNode.push(node);
+    }
+    read.forEach((node, row) => {
+      eachValue[k * count + row] = ofNode.get(node) as number;
     });
   });
   return { feedIds, feedOf, feedNode: Int32Array.from(feedNode), eachFeeds, eachValue };

@@ -2,6 +2,7 @@
 
 import { placeAnchors, placeEvents } from './anchors.ts';
 import { type Arranged, refresh } from './arrange.ts';
+import type { Compiled } from './compiled.ts';
 import { moveAims } from './crosshair-aim.ts';
 import { type DepthSorter, makeDepthSorter, sortFarthestFirst } from './depth-order.ts';
 import { moveDirections } from './directions.ts';
@@ -34,7 +35,7 @@ import { runSize } from './steps/size.ts';
 import { snapAtRest } from './steps/snap.ts';
 import { runSpans } from './steps/span.ts';
 import { runView } from './steps/view.ts';
-import { initialValues, type Values } from './values.ts';
+import { initialValues, type Values, valuesFor } from './values.ts';
 
 export interface Inputs {
   /** Since the start of the route or of the session; the step is `timeS − memory.timeS`. */
@@ -62,6 +63,10 @@ export interface Inputs {
   /** How far what is inside of groups is scrolled, design pixels, by the group's row; kept within what there is to scroll. */
   scrolled?: Readonly<Record<string, number>>;
 }
+/** Inputs of one document's rows for those of another, see `valuesFor`. */
+export const inputsFor = (inputs: Inputs, from: Compiled, c: Compiled): Inputs =>
+  inputs.values ? { ...inputs, values: valuesFor(c, from, inputs.values) } : inputs;
+
 const NOTHING: Readonly<Record<string, never>> = {};
 
 /** What one viewer needs from frame to frame. */

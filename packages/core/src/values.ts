@@ -45,6 +45,16 @@ export function goingOn(route: Route, timeS: number): Going {
 export const initialValues = (c: Compiled): Values => c.feedOf.map((id) => c.document.feeds[id]?.initial);
 
 /**
+ * The values of one document's rows for those of another that has the same feeds: a changed element may read other objects. What the first
+ * did not have is as its feed is.
+ */
+export function valuesFor(c: Compiled, from: Compiled, values: Values): Values {
+  if (c === from || (c.eachFeeds.length === 0 && from.eachFeeds.length === 0)) return values;
+  const at = new Map(from.feedIds.map((key, k) => [key, k]));
+  return c.feedIds.map((key, k) => values[at.get(key) ?? at.get(c.feedOf[k] as string) ?? -1]);
+}
+
+/**
  * @param route its recorded values go before those of sources.
  * @param held values that somebody sets by hand; they go before all others.
  * @param going how the viewer moves, where it is not on the route.
