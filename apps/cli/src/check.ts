@@ -103,6 +103,7 @@ function readRun(path: string): CheckRun {
   throw new UsageError(`${path}, at /${issue?.path.join('/')}: ${issue?.message}. The results of \`check --format json\` are meant.`);
 }
 
+/** Added to each part's length, so that many short routes are not taken for nothing. Any number gives the same joined result. */
 const BEGIN_S = 5;
 /** Which parts a shard measures: a stretch of them, as long as those of the others in time, so that what parts of one route share is found once. */
 function shardOf({ routes }: Document, parts: readonly CheckPart[], shard: string | undefined): CheckPart[] {
@@ -110,7 +111,6 @@ function shardOf({ routes }: Document, parts: readonly CheckPart[], shard: strin
   const [, index = '', of = ''] = /^(\d+)\/(\d+)$/.exec(shard) ?? [];
   const [i, n] = [Number(index), Number(of)];
   if (!(i >= 1 && i <= n)) throw new UsageError(`--shard takes I/N with I from 1 to N, not "${shard}".`);
-  // Starting on a route takes as long as some seconds of it.
   const lengths = parts.map(({ route }) => BEGIN_S + routeDurationS(routes[route] as Route));
   const whole = lengths.reduce((sum, s) => sum + s, 0);
   let before = 0;

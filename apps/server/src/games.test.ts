@@ -191,6 +191,12 @@ describe('the game connection', () => {
     await until(() => told.games[0]?.refused !== null);
     expect(told.games[0]?.refused?.why).toBe('state: objects: more than 2000 values are named');
     expect(Object.keys(told.now?.objects ?? {})).toHaveLength(2000);
+    // The next session may name others, as many.
+    causeway.say({ timeS: 20 });
+    await until(() => told.now?.timeS === 20);
+    causeway.say({ timeS: 2, objects: many(7000, 1500) });
+    await until(() => told.now?.timeS === 2);
+    expect(Object.keys(told.now?.objects ?? {})).toHaveLength(1500);
     // A slider of one stake is set at the bench: the game hears of which.
     const heard: unknown[] = [];
     const { line: other } = game(project, token, { name: 'Slipway', onSet: (set) => heard.push(set) });

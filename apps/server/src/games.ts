@@ -408,6 +408,11 @@ const METHODS = {
 /** Takes over what a game says. */
 function merge(game: Game, { feeds = {}, objects = {}, ...rest }: GameState): void {
   const atMs = Date.now();
+  // A session that begins anew has nothing of the one before, and room for what it names.
+  if (rest.timeS !== undefined && rest.timeS < game.now.timeS - 1) {
+    game.feeds.clear();
+    game.objects.clear();
+  }
   const said: [string | null, Record<string, FeedValue>][] = [[null, feeds], ...Object.entries(objects)] as never;
   const heardOf = (object: string | null): Heard | undefined => (object === null ? game.feeds : game.objects.get(object));
   let values = game.feeds.size;
@@ -418,11 +423,6 @@ function merge(game: Game, { feeds = {}, objects = {}, ...rest }: GameState): vo
       FAULT.params,
       `${Object.keys(objects).length > 0 ? 'objects' : 'feeds'}: more than ${MOST_GAME_FEEDS} values are named`,
     );
-  // A session that begins anew has nothing of the one before.
-  if (rest.timeS !== undefined && rest.timeS < game.now.timeS - 1) {
-    game.feeds.clear();
-    game.objects.clear();
-  }
   for (const [object, of] of said)
     for (const [name, value] of Object.entries(of)) {
       let heard = heardOf(object);

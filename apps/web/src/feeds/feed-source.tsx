@@ -69,16 +69,14 @@ export function Fields({ id, feed }: { id: string; feed: Feed }) {
   const document = useProject((s) => s.document);
   const edit = (what: string, next: Feed) => change(what, (d) => ({ ...d, feeds: { ...d.feeds, [id]: next } }));
   const source = feed.source ?? { kind: 'fixed' as const };
-  const set = (next: FeedSource) => {
-    const { each, ...rest } = feed;
+  const { each, ...ofAll } = feed;
+  const set = (next: FeedSource) =>
     edit('Change a source', {
-      ...rest,
+      ...ofAll,
       ...(each && OF_OBJECTS.includes(next.kind) && { each }),
       source: next,
       unit: unitOf(next, feed.unit),
     });
-  };
-  const { each: _, ...ofAll } = feed;
   const anchors = inOrder(document?.anchors ?? {});
   return (
     <div className="fields feed-fields">
@@ -132,7 +130,7 @@ export function Fields({ id, feed }: { id: string; feed: Feed }) {
           className="feed-each"
           label="A value for each object"
           title="An element that stands at a node of the level, or is about one, reads the value of that node. A game sends it by the node’s name; until then it is what the node carries under the feed’s name, or else the feed’s own."
-          checked={feed.each === true}
+          checked={each === true}
           onChange={(event) =>
             edit(event.currentTarget.checked ? 'A value for each object' : 'One value for all', {
               ...ofAll,
