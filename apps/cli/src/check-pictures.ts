@@ -35,7 +35,7 @@ export function picturesOf(project: Opened, run: CheckRun, findings: readonly Fi
     if (moments.length === 0) continue;
     const replay = replayOf(arrangedFor(compiled, part, text), part);
     for (const { key, atS, element } of moments) {
-      replay.at(atS, true);
+      replay.at(atS);
       out.set(key, momentSvg(replay.solver, replay.pose(atS), rowsShown(replay.solver, element), address));
     }
   }

@@ -94,7 +94,7 @@ export async function frameOf(file: string, options: FrameOptions): Promise<OneF
   };
   if (route) {
     const replay = new Replay(arranged, route, { phase: options.phase ?? null });
-    replay.at(timeS, true);
+    replay.at(timeS);
     solver = replay.solver;
     pose = replay.pose(timeS);
   } else {

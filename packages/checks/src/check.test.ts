@@ -336,6 +336,21 @@ describe('a check', () => {
     expect(first.value).toBeCloseTo(0.5, 1);
   });
 
+  it.each([
+    ['the nearer', -3, ['lamp']],
+    ['the farther', -5, ['post']],
+  ])('goes by depth, not by the order in the document: the later of two is %s', (_, z, covered) => {
+    const document = scene(
+      (label) => label,
+      (d) => {
+        d.anchors.post = { ...d.anchors.lamp, name: 'Post', position: [0, 1.6, z] } as never;
+        d.elements.post = makeLabel('post', 'Lamp mast', 'a1');
+      },
+    );
+    const of = (kind: FindingKind) => [...new Set(findingsOf(runOf(document)).flatMap((one) => (one.kind === kind ? [one.element] : [])))];
+    expect(of('covered')).toEqual(covered);
+  });
+
   it('tells of presses and of the cost of a frame in numbers: by hand', () => {
     const of = (document: Document) =>
       findingsOf(runOf(document)).map(({ kind, element, value, bound, unit, by }) => [kind, element, value, bound, unit, by]);
@@ -358,7 +373,7 @@ describe('a check', () => {
     const document = menuThat('passes');
     const arranged = arrange(compile(document, null), document.viewers.desk as never, text);
     const replay = replayOf(arranged, checkParts(document)[0] as CheckPart);
-    replay.at(0, true);
+    replay.at(0);
     const { solver } = replay;
     const [, , w, h] = screenBox(solver, arranged.compiled.ids.indexOf('go'));
     const [, , menuW, menuH] = screenBox(solver, arranged.compiled.ids.indexOf('menu'));

@@ -431,7 +431,7 @@ export const acceptanceOf = (
 ): Accepted | null => accepted.find((one) => one.kind === kind && one.element === element) ?? null;
 
 /** Another number whenever measuring itself is another: what was measured before is measured anew then. */
-const MEASURING = 3;
+const MEASURING = 4;
 
 /**
  * All that the result of a part depends on, as text: what is in neither of the two may change without the part being measured again. Texts

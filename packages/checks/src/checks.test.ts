@@ -82,7 +82,7 @@ describe('the state at a time on a route', () => {
         expect(arrived).toBe(before <= ticks);
         expect(one.ticksTo(towardsS)).toBe(Math.max(0, before - ticks));
       }
-      const frame = one.at(timeS, true);
+      const frame = one.at(timeS);
       const expected = plainly(timeS);
       expect([...frame.failed]).toEqual([...expected.failed]);
       expect([...frame.order.subarray(0, frame.orderCount)]).toEqual([...expected.order.subarray(0, expected.orderCount)]);

@@ -46,7 +46,7 @@ function plainly(d: Document, viewer: string): string[] {
     solve(solver, {
       timeS,
       head,
-      depthOrder: false,
+      depthOrder: true,
       values: readValues(compiled, route, timeS, head, {}),
       phase: phaseAt(d, route, timeS),
     });

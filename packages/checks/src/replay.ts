@@ -106,13 +106,13 @@ export class Replay {
     this.route = route;
   }
 
-  /** The frame at `timeS`; it is the solver's own and changes at the next call. */
-  at(timeS: number, depthOrder = false): Frame {
+  /** The frame at `timeS`, in the order in which it is painted; it is the solver's own and changes at the next call. */
+  at(timeS: number): Frame {
     let tick = this.resume(timeS);
     // Ticks are counted, so that no rounding of sums moves them.
     for (; tick * TICK_S < timeS; tick++) this.tick(tick);
     this.ready = tick * TICK_S === timeS ? tick : -1;
-    return this.ready < 0 ? solve(this.solver, this.inputsAt(timeS, depthOrder, this.values)) : this.solveTick(tick, depthOrder);
+    return this.ready < 0 ? solve(this.solver, this.inputsAt(timeS, true, this.values)) : this.solveTick(tick, true);
   }
 
   /** How many ticks lie between what is remembered and a time. */

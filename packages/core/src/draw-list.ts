@@ -255,17 +255,23 @@ function drawCursor(items: DrawItem[], { c, a, f }: SolveContext, [x, y]: readon
 /** All rows in the order in which they are painted, a group before its members; hidden ones too. */
 export function paintedRows(ctx: SolveContext): readonly number[] {
   const { c, f } = ctx;
-  const known = f.orderCount === 0 ? unordered.get(c) : undefined;
-  if (known) return known;
+  const ordered = f.orderCount > 0;
+  const known = ordered ? byDepth.get(f.order) : undefined;
+  if (known?.solved === f.solved) return known.rows;
+  const always = ordered ? undefined : unordered.get(c);
+  if (always) return always;
   const out: number[] = [];
   const below = (row: number): void => {
     out.push(row);
     for (const member of c.members[row] ?? []) below(member);
   };
   for (const row of rootsBackToFront(ctx)) below(row);
-  if (f.orderCount === 0) unordered.set(c, out);
+  if (ordered) byDepth.set(f.order, { solved: f.solved, rows: out });
+  else unordered.set(c, out);
   return out;
 }
+// Every row of a frame is measured against all that are painted; both eyes see what the head's order says.
+const byDepth = new WeakMap<Uint32Array, { solved: number; rows: readonly number[] }>();
 // Without an order of depth the rows are painted in the same order in every frame.
 const unordered = new WeakMap<Compiled, readonly number[]>();
 

@@ -58,6 +58,8 @@ export interface Frame {
   /** What floats and what lies on panels from the farthest to the nearest, `orderCount` of them; only where asked for. */
   readonly order: Uint32Array;
   orderCount: number;
+  /** How many times it was solved: what was worked out of it before that is of another. */
+  solved: number;
   /** 1 where the Phase step hides or dims an element. */
   readonly hidden: Uint8Array;
   readonly dimmed: Uint8Array;
@@ -131,6 +133,7 @@ export const makeFrame = (counts: Counts, viewCount = 1, eyes = new Float64Array
   panelShare: new Float64Array(counts.panels),
   order: new Uint32Array(counts.rows),
   orderCount: 0,
+  solved: 0,
   hidden: new Uint8Array(counts.rows),
   dimmed: new Uint8Array(counts.rows),
   gaugeShare: new Float64Array(counts.gauges),

@@ -123,6 +123,25 @@ export function pixelOnPlane(ctx: SolveContext, row: number, pointing: Pointing)
   return Number.isNaN(t) ? [Number.NaN, Number.NaN] : pixelOf(ctx, along(pointing, t));
 }
 
+/** The ray from the eye through a pixel of the head's view. */
+export function eyeRay({ f, a }: Pick<SolveContext, 'f' | 'a'>, x: number, y: number): Ray {
+  const { rotation: m, eye } = f;
+  const { centreX, centreY, focalX, focalY, orthographic } = a.projection;
+  const [u, v] = [(x - centreX) / focalX, (centreY - y) / focalY];
+  const aside = [0, 1, 2].map((k) => u * (m[k] as number) + v * (m[3 + k] as number)) as Vec3;
+  const ahead = [0, 1, 2].map((k) => -(m[6 + k] as number)) as Vec3;
+  if (orthographic) return { origin: aside.map((by, k) => (eye[k] as number) + by) as Vec3, direction: ahead };
+  const long = Math.hypot(u, v, 1);
+  return { origin: [...eye] as Vec3, direction: ahead.map((by, k) => (by + (aside[k] as number)) / long) as Vec3 };
+}
+
+/** Where the ray from the eye through a pixel meets the plane of a row's outermost element; null where it does not. */
+export function placeOnPlane(ctx: SolveContext, row: number, x: number, y: number): Vec3 | null {
+  const ray = eyeRay(ctx, x, y);
+  const t = planeAlong(ctx, ctx.c.root[row] as number, ray);
+  return Number.isNaN(t) ? null : along(ray, t);
+}
+
 /** Whether what was met lies beyond the ray's reach: of what stands or trails on a panel. */
 export const isBeyondReach = ({ c }: SolveContext, { row, distanceM }: Met): boolean =>
   row >= 0 && (c.panelOf[row] as number) >= 0 && distanceM > reachOf(c.document);

@@ -96,6 +96,7 @@ export function solve(solver: Solver, inputs: Inputs): Frame {
   const { f, m, c, cameras } = solver;
   if (inputs.stands) m.clear();
   f.timeS = inputs.timeS;
+  f.solved++;
   takeValues(solver, inputs);
   f.isTick = isTickDue(m, inputs);
   decidePhases(solver);

@@ -72,7 +72,7 @@ function playBoth(from: Document, bundle: Built.Bundle, viewer: string, routeId:
   const game = new runtime.Runtime(bundle, { letters: text, viewer, parts, level: levels[1] });
   for (let tick = 0; tick <= ticks; tick++) {
     const timeS = tick * TICK_S;
-    bench.at(timeS, true);
+    bench.at(timeS);
     const { f, c } = bench.solver;
     c.feedIds.forEach((feed, k) => {
       const value = f.values[k];

@@ -247,7 +247,7 @@ export class Frames {
       const standIn = this.standInFor(key, replay, timeS);
       if (standIn) return standIn;
       const [ticks, beganMs] = [replay.ticksTo(timeS), performance.now()];
-      replay.at(timeS, true);
+      replay.at(timeS);
       if (ticks > MANY_TICKS) this.tickMs += ((performance.now() - beganMs) / ticks - this.tickMs) / 2;
       this.stoodFrom = from;
       return replay.solver;

@@ -213,7 +213,7 @@ async function moment({ job, document, viewer, language, route, variant, atS, el
     drawn.replays.set(key, replay);
   }
   const { solver } = replay;
-  replay.at(atS, true);
+  replay.at(atS);
   return { job, svg: momentSvg(solver, replay.pose(atS), rowsShown(solver, element)) };
 }
 
