@@ -5,10 +5,12 @@ import {
   insideOf,
   type Label,
   makeDocument,
+  makeGauge,
   makeGroup,
   makeLabel,
   makePage,
   makeText,
+  makeToggle,
   onGlass,
 } from '@foreshore/document';
 import { describe, expect, it } from 'vitest';
@@ -16,7 +18,7 @@ import { arrange } from './arrange.ts';
 import { compile } from './compile.ts';
 import { explain } from './explain/explain.ts';
 import type { Level } from './level.ts';
-import { measureReadable } from './readable.ts';
+import { measureReadable, placeShortfalls } from './readable.ts';
 import { fixedText as text } from './sample.ts';
 import { levelOf } from './sample-level.ts';
 import { makeSolver, type Solver, solve } from './solve.ts';
@@ -50,6 +52,27 @@ const label = (edit: Partial<Label> = {}, paint: Partial<Label['paint']> = {}): 
   const made = makeLabel('spot', 'Spot', 'a0');
   return { ...made, ...edit, paint: { ...made.paint, plate: null, ...paint } };
 };
+
+describe('a panel smaller than what it shows', () => {
+  // 100 by 50 px of its own. A text is as large as its letters; what else there is takes the panel's size, whatever its own is.
+  const mount = {
+    ...{ kind: 'standing', anchor: 'spot', sizeM: [0.1, 0.05], pxPerM: 1000, readM: 2, sides: 'both', facing: 'fixed' },
+    ...{ turnDeg: 0, tiltDeg: 0, liftM: 0 },
+  } as const;
+  const carried = { mount, place: { ownPoint: [0.5, 0.5], offsetPx: [0, 0], stay: 'free', leader: null } } as never;
+  it.each<[string, Element, number]>([
+    // The stub writes every text 4 em wide; 100 px of em and half as much of padding at each side.
+    ['text', { ...makeText(carried, 'Low tide', 'a0'), size: { rule: 'screen', emPx: 100, hideBelowPx: 0, leavePx: 0 } } as Element, 300],
+    ['empty group', makeGroup(carried, 'Board', 'free', 'a0'), 0],
+    ['gauge', makeGauge(carried, 'Tide', null, { kind: 'bar', widthPx: 400, heightPx: 90, vertical: false } as never, 'a0'), 0],
+    ['toggle', { ...makeToggle(carried, 'Lamp', null, 'a0'), widthPx: 400, heightPx: 90 }, 0],
+  ])('is cut off where it is a text: %s', (_, element, least) => {
+    const solver = solved(scene({ a: element }), null, { ...HEAD, position: [0, 1.65, -9] });
+    const cut = placeShortfalls(solver, 0).filter((one) => one.kind === 'cut' && one.at === 'textBox') as { value: number }[];
+    if (least === 0) expect(cut).toEqual([]);
+    else expect(cut[0]?.value).toBeGreaterThanOrEqual(least);
+  });
+});
 
 describe('character height', () => {
   it('is cap height over pixels a degree, and asks for 16 arcmin and 9 px', () => {

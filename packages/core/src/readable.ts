@@ -388,7 +388,8 @@ export function placeShortfalls(ctx: SolveContext, row: number): Shortfall[] {
   }
   const isPanel = panel >= 0 && (c.parent[row] as number) < 0;
   // A text that needs more than its panel runs out over its edges.
-  const needed = isPanel && !c.members[row]?.length ? Math.max(wanted(a.tree, row, 0) - rect[2], wanted(a.tree, row, 1) - rect[3], 0) : 0;
+  const isText = isPanel && c.elements[row]?.kind === 'label';
+  const needed = isText ? Math.max(wanted(a.tree, row, 0) - rect[2], wanted(a.tree, row, 1) - rect[3], 0) : 0;
   const over = Math.max((a.overflow[row] as number) * (a.fits[row] as number), needed > LEAST_CUT_PX ? needed : 0);
   if (over > 0 || a.blocks[row]?.cut) out.push({ kind: 'cut', at: 'textBox', value: over });
   const missing = a.blocks[row]?.missing ?? [];
