@@ -1,5 +1,14 @@
 /** A band tells, for one element over one route, when it is shown and else which step said no. */
-import { type Arranged, type Compiled, measureReadable, routeDurationS, type Shortfall, TICK_S, Verdict } from '@foreshore/core';
+import {
+  type Arranged,
+  type Compiled,
+  isHudGroup,
+  measureReadable,
+  routeDurationS,
+  type Shortfall,
+  TICK_S,
+  Verdict,
+} from '@foreshore/core';
 import type { Route } from '@foreshore/document';
 import { Replay } from './replay.ts';
 
@@ -21,7 +30,7 @@ const READ_EVERY = 5;
 const PART = 10;
 
 /** The elements that bands are for, by the document's ids: one for an element that stands at many nodes, too. */
-export const bandIds = (compiled: Compiled): string[] => [...new Set(compiled.sources)];
+export const bandIds = (compiled: Compiled): string[] => [...new Set(compiled.sources)].filter((id) => !isHudGroup(id));
 
 /** The row that tells of an element that may stand for many: one that is shown; else the one refused last. */
 export function tellingRow(failed: Uint8Array, rows: readonly number[]): number {

@@ -6,8 +6,10 @@ import {
   type Group,
   insideOf,
   type Label,
+  makeCrosshair,
   makeDocument,
   makeGroup,
+  makeHeadset,
   makeLabel,
   makePrompt,
   makeText,
@@ -349,6 +351,24 @@ describe('a check', () => {
     );
     const of = (kind: FindingKind) => [...new Set(findingsOf(runOf(document)).flatMap((one) => (one.kind === kind ? [one.element] : [])))];
     expect(of('covered')).toEqual(covered);
+  });
+
+  it('tells of elements alone, not of the panels that a headset has its HUD on', () => {
+    const document = scene(
+      (label) => label,
+      (d) => {
+        d.viewers = { headset: makeHeadset('Headset', 'a0') };
+        d.elements.tide = makeText(onGlass([0.5, 0.2]), 'Low tide at seven', 'a1');
+        d.elements.more = makeText(onGlass([0.5, 0.3]), 'Mind the stakes', 'a2');
+        d.elements.aim = makeCrosshair('Aim', null, 'a3');
+        d.phases = { roaming: { name: 'Roaming', order: 'a0' } };
+        d.checks = { quiet: { roaming: ['lamp', 'tide', 'more'] }, budget: { pieces: 1, screens: 9 } };
+      },
+    );
+    const findings = findingsOf(runOf(document)).map(({ kind, element }) => `${kind} ${element}`);
+    // What aims is where that is which is aimed at: 60 m away where that is nothing.
+    expect(findings.filter((one) => /unwanted|costly|tooFar/.test(one))).toEqual(['unwanted aim', 'costly aim']);
+    expect(findings.filter((one) => !document.elements[one.split(' ')[1] as string])).toEqual([]);
   });
 
   it('tells of presses and of the cost of a frame in numbers: by hand', () => {

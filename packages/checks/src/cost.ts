@@ -2,7 +2,17 @@
  * What a frame costs whoever paints it, in numbers that are the same on every machine: how many pieces are drawn, and how much paint is laid,
  * one over the other, in screens. Milliseconds are the game's machine's and its painter's.
  */
-import { type DrawItem, drawList, PATH_CLOSE, PATH_CUBIC, PATH_LINE, PATH_MOVE, PATH_QUADRATIC, type Solver } from '@foreshore/core';
+import {
+  type DrawItem,
+  drawList,
+  isHudGroup,
+  PATH_CLOSE,
+  PATH_CUBIC,
+  PATH_LINE,
+  PATH_MOVE,
+  PATH_QUADRATIC,
+  type Solver,
+} from '@foreshore/core';
 import type { FrameBudget } from '@foreshore/document';
 
 /** Where a project says nothing. */
@@ -132,7 +142,7 @@ export function costFaults(solver: Solver, budget: FrameBudget): CostFault[] {
 
 function outermost({ c }: Solver, row: number): number {
   let at = row;
-  // The HUD of a headset is a panel that no document has.
-  for (let up = row; up >= 0; up = c.parent[up] as number) if (c.document.elements[c.sources[up] as string]) at = up;
+  // The HUD of a headset is a panel that no project has.
+  for (let up = row; up >= 0 && !isHudGroup(c.sources[up] as string); up = c.parent[up] as number) at = up;
   return at;
 }

@@ -29,7 +29,7 @@ export type Shortfall =
   /** Height of its capitals. */
   | { kind: 'small'; unit: 'arcmin' | 'px'; value: number; bound: number }
   | { kind: 'contrast'; value: number; bound: number }
-  /** The share of its box that others lie over; `by` is the row id of the one that covers the most. */
+  /** The share of what it draws that others lie over; `by` is the row id of the one that covers the most. */
   | { kind: 'covered'; value: number; bound: number; by: string }
   /** The share of its letters on which others' letters lie, with no plate between; `by` is the row id of the text that has most of it. */
   | { kind: 'overlaps'; value: number; bound: number; by: string }

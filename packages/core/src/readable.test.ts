@@ -53,6 +53,36 @@ const label = (edit: Partial<Label> = {}, paint: Partial<Label['paint']> = {}): 
   return { ...made, ...edit, paint: { ...made.paint, plate: null, ...paint } };
 };
 
+describe('what covers a group', () => {
+  // 1000 by 100 px without a plate, a text of 100 by 25 at each end; a plate of 300 px over its middle, or over the left text.
+  const covered = (x: number): number => {
+    const group = makeGroup(onGlass([0.5, 0.5]), 'Tides', 'free', 'a0');
+    const member = (pin: [number, number], order: string): Element => {
+      const made = makeText(insideOf('tides', pin), 'Low', order);
+      const place = { ...made.place, ownPoint: [pin[0], 0.5] as [number, number] };
+      return { ...made, place, paint: { ...made.paint, plate: null }, size: { rule: 'screen', emPx: 25, hideBelowPx: 0, leavePx: 0 } };
+    };
+    const lid = makeGroup(onGlass([0.5, 0.5], [x, 0]), 'Lid', 'free', 'b0');
+    const solver = solved(
+      scene({
+        tides: { ...group, paint: { ...group.paint, plate: null }, layout: { ...group.layout, widthPx: 1000, heightPx: 100 } },
+        left: member([0, 0.5], 'a1'),
+        right: member([1, 0.5], 'a2'),
+        lid: {
+          ...lid,
+          layout: { ...lid.layout, widthPx: 300, heightPx: 100 },
+          paint: { plate: { colour: '#15233B', radiusPx: 0, border: null }, opacity: 1 },
+        },
+      }),
+    );
+    return measureReadable(solver, solver.c.ids.indexOf('tides')).covered;
+  };
+  it('without a plate is what lies on its members, not on the air between them', () => {
+    expect(covered(0)).toBe(0);
+    expect(covered(-400)).toBe(0.5);
+  });
+});
+
 describe('a panel smaller than what it shows', () => {
   // 100 by 50 px of its own. A text is as large as its letters; what else there is takes the panel's size, whatever its own is.
   const mount = {

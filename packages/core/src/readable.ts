@@ -8,22 +8,24 @@
  * its angle, Kopper et al. 2010 (International Journal of Human-Computer Studies 68), the bound of 1.5 degrees as well as pixels and
  * cover the project's own choice.
  */
-import { isOnHud, isOnPanel, KINDS } from '@foreshore/document/kinds';
+import { isOnHud, isOnPanel } from '@foreshore/document/kinds';
 import type { Document, Element, Label, PageElement } from '@foreshore/document/types';
-import { channels, contrastRatio, type Ink, leastContrastOf, luminance, over, type Rgb } from './contrast.ts';
+import { AIM_PANEL } from './compiled.ts';
+import { contrastRatio, type Ink, leastContrastOf, luminance, over, type Rgb } from './contrast.ts';
+import { coverOf, paints } from './cover.ts';
 import { strokesNow } from './draw-crosshair.ts';
-import { isSeen, opacityOf, paintedRows } from './draw-list.ts';
+import { isSeen, opacityOf } from './draw-list.ts';
 import { eyesOf } from './eyes.ts';
 import { At, mapAt, placeOf } from './frame.ts';
 import { wanted } from './layout/tree.ts';
 import { makeHit } from './level.ts';
 import type { Shortfall } from './outcome.ts';
 import { overlapOf } from './overlap.ts';
-import { pointerOf, styleOf, within } from './pointer.ts';
+import { pointerOf, styleOf } from './pointer.ts';
 import { isHand, LEAST_TARGET_DEG, reachOf } from './reach.ts';
 import { panelDistanceM, screenBox, showsThrough } from './screen-box.ts';
 import type { SolveContext } from './solve-context.ts';
-import { depthAtPixelM, localScale, PanelAt, screenPoint, seenCorners, worldPoint } from './spaces/panel.ts';
+import { localScale, PanelAt, screenPoint, seenCorners, worldPoint } from './spaces/panel.ts';
 import type { Vec3 } from './spaces/pose.ts';
 import { degreesBetween, uprightArcmin } from './spaces/screen.ts';
 import { Verdict } from './steps/names.ts';
@@ -71,7 +73,7 @@ export interface Readability {
   /** The worst tenth of it; infinite where it has no text. */
   contrast: number;
   contrastNeeded: number;
-  /** The share of its box that others lie over, and the row of the one that covers the most, or −1. */
+  /** The share of what it draws that others lie over, and the row of the one that covers the most, or −1. */
   covered: number;
   coveredBy: number;
   /** How far it is cut off by the screen, the safe area, a group that clips, or a text box: the most of these, pixels. */
@@ -299,63 +301,6 @@ export function sweepOf({ c, f, a, m }: SolveContext, row: number): number {
   return degreesBetween(a.eye, wasX, wasY, point[0], point[1]) / m.wasS;
 }
 
-/** Whether an element paints over what lies behind it: it has a plate, or is one. */
-function paints({ c }: SolveContext, row: number): boolean {
-  const element = c.elements[row];
-  const covers = element ? KINDS[element.kind].covers : 'never';
-  const plate = element && 'plate' in element.paint && typeof element.paint.plate === 'object' ? element.paint.plate : null;
-  return covers === 'always' || (covers === 'plate' && plate !== null && (channels(plate.colour)[3] as number) > 0.3);
-}
-
-/** What lies on a panel that is covered where another panel stands before it: which panel, or −1. */
-const standsOn = ({ c }: SolveContext, row: number): number =>
-  showsThrough(c.elements[c.root[row] as number] as Element) ? -1 : (c.panelOf[row] as number);
-
-/** Panels that touch do not cover one another, metres. */
-const TOUCH_M = 1e-3;
-
-/** The share of an element's box that others painted after it lie over; of one on a panel, other panels that stand before it there: counted on a grid. */
-function coverOf(ctx: SolveContext, row: number): { share: number; by: number } {
-  const { c, f, a } = ctx;
-  const top = c.root[row] as number;
-  const [x, y, w, h] = screenBox(ctx, row);
-  const own = (c.panelOf[row] as number) >= 0;
-  const panel = standsOn(ctx, row);
-  const seen = { rotation: f.rotation, eye: f.eye, projection: a.projection };
-  const depthM = (of: number, px: number, py: number) => depthAtPixelM(f.panels, of * PanelAt.Stride, seen, px, py);
-  /** Rows that may cover, each with the panel by whose depth that is told, or −1 where it is painted after. */
-  const over: { other: number; by: number }[] = [];
-  let after = false;
-  for (const other of paintedRows(ctx)) {
-    if (c.root[other] === top) {
-      after = true;
-      continue;
-    }
-    const by = panel >= 0 ? standsOn(ctx, other) : -1;
-    if (!(after || by >= 0) || !isSeen(ctx, other) || !paints(ctx, other)) continue;
-    const rect = screenBox(ctx, other);
-    if (rect[0] < x + w && rect[0] + rect[2] > x && rect[1] < y + h && rect[1] + rect[3] > y) over.push({ other, by });
-  }
-  if (over.length === 0) return { share: 0, by: -1 };
-  const [N, M] = [20, 10];
-  let [covered, all] = [0, 0];
-  const counts = new Map<number, number>();
-  for (let j = 0; j < M; j++)
-    for (let k = 0; k < N; k++) {
-      const [px, py] = [x + ((k + 0.5) / N) * w, y + ((j + 0.5) / M) * h];
-      // Of a panel the upright box about it is more than itself.
-      if (own && !within(ctx, row, px, py)) continue;
-      all++;
-      const hereM = panel >= 0 ? depthM(panel, px, py) - TOUCH_M : Number.NaN;
-      const found = over.find(({ other, by }) => within(ctx, other, px, py) && !(by >= 0 && depthM(by, px, py) >= hereM))?.other;
-      if (found === undefined) continue;
-      covered++;
-      counts.set(found, (counts.get(found) ?? 0) + 1);
-    }
-  const [by = -1] = [...counts].sort((p, q) => q[1] - p[1])[0] ?? [];
-  return { share: all === 0 ? 0 : covered / all, by };
-}
-
 type Bounds = { left: number; top: number; right: number; bottom: number };
 const beyond = (rect: readonly number[], { left, top, right, bottom }: Bounds): number => {
   const [x, y, w, h] = rect as [number, number, number, number];
@@ -452,7 +397,9 @@ function depthShortfalls(ctx: SolveContext, row: number): Shortfall[] {
   if (!left || !right || Number.isNaN(distanceM)) return [];
   const { nearestM, farthestM, mostVergenceDeg } = limitsOf(ctx.c.document);
   if (distanceM < nearestM) return [{ kind: 'tooNear', value: distanceM, bound: nearestM }];
-  if (distanceM > farthestM) return [{ kind: 'tooFar', value: distanceM, bound: farthestM }];
+  // What aims is where that is which is aimed at; the eyes look there anyway.
+  const aims = ctx.c.ids[ctx.c.root[row] as number] === AIM_PANEL;
+  if (distanceM > farthestM && !aims) return [{ kind: 'tooFar', value: distanceM, bound: farthestM }];
   const eyesM = right.rightM - left.rightM;
   const lookedAt = lookedAtM(ctx, row, distanceM);
   // Nobody looks at it: the head goes through a wall, or a door that is shut.
