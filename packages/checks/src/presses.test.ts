@@ -59,7 +59,7 @@ function documentOf(boards: Record<string, Board>, ray?: RaySettings): Document 
     document.elements[id] = boardOf(board, id);
   }
   document.actions = { go: { name: 'Go', order: 'a0', reactions: [] } };
-  document.viewers.headset = makeHeadset('Headset', 'b9');
+  document.viewers.headset = makeHeadset('Headset', 'a9');
   return { ...document, ...(ray && { ray }) };
 }
 function solved(document: Document, viewer = 'headset', boxes: Box[] = []): Solver {

@@ -500,7 +500,9 @@ export function compile(document: Document, level: Level | null): Compiled {
     const carrier = anchored[compiled.elementAnchor[row] as number];
     if (row >= anchoredCount || !carrier) return;
     const { front, up } = panelAxes(carrier.anchor);
-    compiled.panelAxes.set([...front, ...up], p * 6);
+    // A bundle goes through JSON, which has no negative zero.
+    const axes = [...front, ...up].map((v) => v + 0);
+    compiled.panelAxes.set(axes, p * 6);
     const at = compiled.elementAnchor[row] as number;
     compiled.panelNode[p] = anchorKind[at] === ON_NODE ? (anchorFirst[at] as number) : -1;
   });
