@@ -115,6 +115,8 @@ export interface Found {
   shortfall: Shortfall | null;
   /** The element that is in its way, where it is one. */
   by?: string;
+  /** Of a press: it is one by a ray in a headset. */
+  byRay?: true;
   /** The phase in which it should not be shown. */
   phase?: { id: string; name: string };
 }
@@ -271,10 +273,11 @@ export function checkPart(document: Document, arranged: Arranged, part: CheckPar
         if (by !== undefined) found.by = compiled.sources[by] as string;
         note(indexOf.get(element) as number, found, bound / Math.max(value, 1e-3));
       }
-      for (const { kind, row, value, bound, by } of pressFaults(replay.solver)) {
+      for (const { kind, row, value, bound, by, byRay } of pressFaults(replay.solver)) {
         const element = compiled.sources[row] as string;
         const found: Found = { kind, element, atS: timeS, forS, value, bound, unit: 'share', shortfall: null };
         if (by !== undefined) found.by = compiled.sources[by] as string;
+        if (byRay) found.byRay = true;
         note(indexOf.get(element) as number, found, value);
       }
       for (const { of, row, value, bound } of costFaults(replay.solver, document.checks?.budget ?? BUDGET)) {
@@ -387,6 +390,7 @@ export interface Finding {
   unit: string;
   shortfall: Shortfall | null;
   by?: string;
+  byRay?: true;
   phase?: { id: string; name: string };
   /** What is unfinished about it. */
   loose?: Loose[];

@@ -116,12 +116,14 @@ describe('presses in a headset', () => {
       document.routes = { wait: { name: 'Wait', order: 'a0', poses: [stands(0), stands(4)], feeds: [], phases: [] } };
       const arranged = arrange(compile(document, null), document.viewers[viewer] as never, text);
       const { found } = checkPart(document, arranged, { route: 'wait', viewer, language: 'en' });
-      return found.flatMap(({ kind, element, by, value, forS }) => (kind === 'swallowed' ? [[element, by, value, forS]] : []));
+      return found.flatMap(({ kind, element, by, value, forS, byRay }) =>
+        kind === 'swallowed' ? [[element, by, value, forS, byRay]] : [],
+      );
     };
     const before: Board = { at: [0, 0, -1], size: [0.3, 0.3], takes: 'blocks' };
-    expect(checked(before, 'desk')).toEqual([['switch', 'lid', 1, 4]]);
+    expect(checked(before, 'desk')).toEqual([['switch', 'lid', 1, 4, undefined]]);
     expect(checked({ ...before, at: [0, 0, -3] }, 'desk')).toEqual([]);
-    expect(checked(low, 'headset')).toEqual([['switch', 'lid', 1, 4]]);
+    expect(checked(low, 'headset')).toEqual([['switch', 'lid', 1, 4, true]]);
     expect(checked(low, 'desk')).toEqual([]);
   });
 

@@ -39,6 +39,8 @@ export interface PressFault {
   bound: number;
   /** The row that takes what is meant for it; none where it takes what is meant for the world. */
   by?: number;
+  /** It is pressed by rays in a headset: what is taken is counted from where they begin. */
+  byRay?: true;
 }
 
 /** More of a control than this is not pressed in vain. */
@@ -297,7 +299,7 @@ export function pressFaults(solver: Solver): PressFault[] {
     const taken = !under.has(row) ? null : headset ? takenFromRays(solver, row, from, balls, across) : takenOnScreen(solver, row, across);
     const fault: PressFault | null = taken
       ? taken.share > MOST_SWALLOWED
-        ? { kind: 'swallowed', row, value: taken.share, bound: MOST_SWALLOWED, by: taken.by }
+        ? { kind: 'swallowed', row, value: taken.share, bound: MOST_SWALLOWED, by: taken.by, ...(headset && { byRay: true as const }) }
         : null
       : takes === 'blocks'
         ? keptFromWorld(solver, row)

@@ -24,7 +24,7 @@ export function sayFinding(finding: Finding, names: Readonly<Record<string, stri
   if (kind === 'swallowed' && finding.by === undefined)
     return `draws nothing, and keeps presses from the world on ${formatPercent(value)} % of the screen`;
   if (kind === 'swallowed')
-    return `${formatPercent(value)} % of it cannot be pressed: ${names[finding.by ?? ''] ?? 'another element'} takes the press`;
+    return `${formatPercent(value)} % of it cannot be pressed: ${names[finding.by ?? ''] ?? 'another element'} takes ${finding.byRay ? 'the ray that points at it' : 'the press'}`;
   if (kind === 'leaked') return `presses beside its controls go to the world on ${formatPercent(value)} % of it`;
   if (kind === 'costly')
     return unit === 'pieces'
