@@ -27,9 +27,9 @@ const TOUCH_M = 1e-3;
 function drawnIn(ctx: SolveContext, row: number): number[] {
   const { c } = ctx;
   const element = c.elements[row];
-  const members = c.members[row] ?? [];
-  if (members.length === 0 || (element?.kind === 'group' && element.paint.plate !== null)) return [row];
-  return members.filter((member) => isSeen(ctx, member)).flatMap((member) => drawnIn(ctx, member));
+  const isAir = element?.kind === 'instance' || (element?.kind === 'group' && element.paint.plate === null);
+  if (!isAir) return [row];
+  return (c.members[row] ?? []).filter((member) => isSeen(ctx, member)).flatMap((member) => drawnIn(ctx, member));
 }
 
 /** The upright box about several rows as they are seen. */

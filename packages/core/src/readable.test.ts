@@ -55,7 +55,7 @@ const label = (edit: Partial<Label> = {}, paint: Partial<Label['paint']> = {}): 
 
 describe('what covers a group', () => {
   // 1000 by 100 px without a plate, a text of 100 by 25 at each end; a plate of 300 px over its middle, or over the left text.
-  const covered = (x: number): number => {
+  const covered = (x: number, of: readonly string[] = ['left', 'right']): number => {
     const group = makeGroup(onGlass([0.5, 0.5]), 'Tides', 'free', 'a0');
     const member = (pin: [number, number], order: string): Element => {
       const made = makeText(insideOf('tides', pin), 'Low', order);
@@ -66,8 +66,7 @@ describe('what covers a group', () => {
     const solver = solved(
       scene({
         tides: { ...group, paint: { ...group.paint, plate: null }, layout: { ...group.layout, widthPx: 1000, heightPx: 100 } },
-        left: member([0, 0.5], 'a1'),
-        right: member([1, 0.5], 'a2'),
+        ...Object.fromEntries(of.map((id, k) => [id, member([id === 'left' ? 0 : 1, 0.5], `a${k + 1}`)])),
         lid: {
           ...lid,
           layout: { ...lid.layout, widthPx: 300, heightPx: 100 },
@@ -80,6 +79,7 @@ describe('what covers a group', () => {
   it('without a plate is what lies on its members, not on the air between them', () => {
     expect(covered(0)).toBe(0);
     expect(covered(-400)).toBe(0.5);
+    expect(covered(-400, [])).toBe(0);
   });
 });
 
