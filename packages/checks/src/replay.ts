@@ -25,11 +25,11 @@ import { shaken } from './variants.ts';
 /** Of a time in ticks. */
 const ROUNDING = 1e-6;
 
-/** What is the same for every viewer and in every language at a time on a route: the head, feeds, and where the level's clips stand. */
+/** What is the same for every viewer and in every language at a time on a route: the head, feeds, and where what moves in the level stands. */
 interface Moment {
   head: Pose;
   values: Values;
-  clips: Float64Array | null;
+  placed: Float64Array | null;
 }
 /** More than this many values are not remembered: some 16 MB. */
 const MOST_VALUES = 2e6;
@@ -51,15 +51,16 @@ export class RouteMoments {
     const { compiled, route } = this;
     const known = this.byTick[tick];
     if (known) {
-      if (known.clips) compiled.level?.poses(known.clips);
+      if (known.placed) compiled.level?.putBack?.(known.placed);
       return known;
     }
     const timeS = tick * TICK_S;
     const head = routePose(route, timeS);
-    const clips = placeLevel(compiled, route, timeS, head, {});
-    const moment = { head, clips, values: readValues(compiled, route, timeS, head, {}) };
-    this.kept += moment.values.length + 8 + (clips?.length ?? 0);
-    if (this.kept <= MOST_VALUES) this.byTick[tick] = moment;
+    placeLevel(compiled, route, timeS, head, {});
+    const placed = compiled.level?.placed?.() ?? null;
+    const moment = { head, placed, values: readValues(compiled, route, timeS, head, {}) };
+    this.kept += moment.values.length + 8 + (placed?.length ?? 0);
+    if (this.kept <= MOST_VALUES && (placed || !compiled.level)) this.byTick[tick] = moment;
     return moment;
   }
 }

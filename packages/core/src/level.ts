@@ -32,6 +32,9 @@ export interface Level {
   readonly clipDurationsS: readonly number[];
   /** Places all nodes for one local time for each clip, seconds; returns the matrices, which are the level's own and change at the next call. */
   poses(clipTimesS: ArrayLike<number>): Float64Array;
+  /** Where the nodes that move stand now, to be put back there by `putBack`, which is quicker than placing them again. A level that a game moves has none. */
+  placed?(): Float64Array;
+  putBack?(placed: Float64Array): void;
   /** The matrices as last placed. */
   readonly worldMatrices: Float64Array;
   /** The first surface along the ray within `maxM`, at the last poses. `direction` has length 1. */

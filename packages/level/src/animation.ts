@@ -16,7 +16,8 @@ export function sampleChannel(channel: LevelChannel, timeS: number, trs: Float64
   let key = 0;
   if (timeS >= (times[last] as number)) key = last;
   else {
-    let [low, high] = [0, last];
+    let low = 0;
+    let high = last;
     while (low < high) {
       const middle = (low + high + 1) >> 1;
       if ((times[middle] as number) <= timeS) low = middle;
@@ -53,16 +54,21 @@ export function sampleChannel(channel: LevelChannel, timeS: number, trs: Float64
   for (let k = 0; k < 4; k++) dot += at(key, k) * at(key + 1, k);
   const sign = dot < 0 ? -1 : 1;
   dot *= sign;
-  let [wa, wb] = [1 - u, u];
+  let wa = 1 - u;
+  let wb = u;
   if (dot < 0.9995) {
     const angle = Math.acos(dot);
-    [wa, wb] = [Math.sin((1 - u) * angle) / Math.sin(angle), Math.sin(u * angle) / Math.sin(angle)];
+    const whole = Math.sin(angle);
+    wa = Math.sin((1 - u) * angle) / whole;
+    wb = Math.sin(u * angle) / whole;
   }
   for (let k = 0; k < 4; k++) trs[to + k] = wa * at(key, k) + wb * sign * at(key + 1, k);
   normalise(trs, to);
 }
 
 function normalise(trs: Float64Array, at: number): void {
-  const length = Math.hypot(trs[at] as number, trs[at + 1] as number, trs[at + 2] as number, trs[at + 3] as number) || 1;
+  let squares = 0;
+  for (let k = 0; k < 4; k++) squares += (trs[at + k] as number) ** 2;
+  const length = Math.sqrt(squares) || 1;
   for (let k = 0; k < 4; k++) trs[at + k] = (trs[at + k] as number) / length;
 }

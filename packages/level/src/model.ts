@@ -10,7 +10,7 @@ import { type PutTriangle, type TreeOrder, TriangleTree } from './bvh.ts';
 import { type Sampler, seenColour, skyColour } from './colour.ts';
 import { type Face, faceAt } from './face.ts';
 import { composeInto, invertAffine, multiplyInto } from './matrix.ts';
-import type { DrawnPiece, LevelPart, LevelParts } from './parts.ts';
+import type { DrawnPiece, LevelChannel, LevelPart, LevelParts } from './parts.ts';
 import { intoNode, pyramidInto } from './pyramid.ts';
 import { NodeSurface } from './surface.ts';
 
@@ -81,7 +81,8 @@ interface Mover {
   /** Of its matrix, and whether it has one; found when a ray first comes near after the node was placed. */
   inverse: Float64Array;
   usable: boolean | null;
-  /** Sphere about everything, in the world. */
+  /** Sphere about everything, in the world; found when a ray first comes by after the node was placed. */
+  isRound: boolean;
   centre: Vec3;
   radius: number;
   localCentre: Vec3;
@@ -108,6 +109,8 @@ export class LevelModel implements Level {
   private readonly movers: Mover[];
   /** The nodes that move, in their order. */
   private readonly moving: Int32Array;
+  /** Of each clip, the nodes that it moves, in their order; null where clips share a node, and all are placed together. */
+  private readonly movedBy: readonly Int32Array[] | null;
   private readonly last: Float64Array;
   /** Of the last ray that met something: the moving node's part it met, or null; whether it came from behind the triangle. */
   private hitMover: Mover | null = null;
@@ -135,6 +138,7 @@ export class LevelModel implements Level {
     this.last = new Float64Array(this.clipDurationsS.length).fill(Number.NaN);
     this.place(Int32Array.from({ length: count }, (_, i) => i));
     this.moving = Int32Array.from([...this.nodeMoves.keys()].filter((i) => this.nodeMoves[i] === 1));
+    this.movedBy = nodesByClip(parts);
 
     const stillParts: [LevelPart, number][] = [];
     const moving = new Map<number, [LevelPart, number][]>();
@@ -155,10 +159,9 @@ export class LevelModel implements Level {
       const at = (k: number) => b[k] as number;
       const localCentre: Vec3 = [(at(0) + at(3)) / 2, (at(1) + at(4)) / 2, (at(2) + at(5)) / 2];
       const localRadius = Math.hypot(at(3) - at(0), at(4) - at(1), at(5) - at(2)) / 2;
-      const placed = { inverse: new Float64Array(16), usable: null, centre: [0, 0, 0] as Vec3, radius: 0 };
+      const placed = { inverse: new Float64Array(16), usable: null, isRound: false, centre: [0, 0, 0] as Vec3, radius: 0 };
       return { node, tree, parts: numbered, localCentre, localRadius, ...placed };
     });
-    for (const mover of this.movers) this.placeMover(mover);
     this.poses(clockTimes(this, 0));
   }
 
@@ -207,24 +210,58 @@ export class LevelModel implements Level {
   }
 
   poses(clipTimesS: ArrayLike<number>): Float64Array {
-    let same = true;
-    for (let c = 0; c < this.last.length; c++) {
+    const { last, movedBy } = this;
+    let isMoved = false;
+    for (let c = 0; c < last.length; c++) {
       const t = clipTimesS[c] ?? 0;
-      if (this.last[c] !== t) same = false;
-      this.last[c] = t;
+      if (last[c] === t) continue;
+      last[c] = t;
+      isMoved = true;
+      if (!movedBy) continue;
+      this.sample(c);
+      this.place(movedBy[c] as Int32Array);
     }
-    if (same) return this.worldMatrices;
-    const { clips } = this.parts;
-    for (let c = 0; c < clips.length; c++) {
-      const channels = clips[c]?.channels ?? [];
-      for (let k = 0; k < channels.length; k++) {
-        const channel = channels[k];
-        if (channel) sampleChannel(channel, this.last[c] as number, this.trs);
-      }
+    if (!isMoved) return this.worldMatrices;
+    if (!movedBy) {
+      for (let c = 0; c < last.length; c++) this.sample(c);
+      this.place(this.moving);
     }
-    this.place(this.moving);
-    for (const mover of this.movers) this.placeMover(mover);
+    this.forgetPlaces();
     return this.worldMatrices;
+  }
+
+  private sample(clip: number): void {
+    const channels = this.parts.clips[clip]?.channels ?? [];
+    for (let k = 0; k < channels.length; k++) sampleChannel(channels[k] as LevelChannel, this.last[clip] as number, this.trs);
+  }
+
+  /** Where moving nodes stood is no longer so. */
+  private forgetPlaces(): void {
+    for (const mover of this.movers) {
+      mover.usable = null;
+      mover.isRound = false;
+    }
+  }
+
+  placed(): Float64Array {
+    const { moving, worldMatrices } = this;
+    const out = new Float64Array(moving.length * 16);
+    for (let k = 0; k < moving.length; k++) {
+      const at = (moving[k] as number) * 16;
+      for (let i = 0; i < 16; i++) out[k * 16 + i] = worldMatrices[at + i] as number;
+    }
+    return out;
+  }
+
+  putBack(placed: Float64Array): void {
+    const { moving, worldMatrices } = this;
+    for (let k = 0; k < moving.length; k++) {
+      const at = (moving[k] as number) * 16;
+      for (let i = 0; i < 16; i++) worldMatrices[at + i] = placed[k * 16 + i] as number;
+    }
+    // The clips stand where they last stood, which is elsewhere: all of them are sampled at the next call.
+    this.last.fill(Number.NaN);
+    this.forgetPlaces();
   }
 
   /** Puts nodes where they stand in the world, parents before children. */
@@ -240,20 +277,21 @@ export class LevelModel implements Level {
     }
   }
 
-  private placeMover(mover: Mover): void {
+  /** Finds the sphere about a moving node's surfaces. */
+  private round(mover: Mover): void {
     const m = this.worldMatrices;
     const at = mover.node * 16;
-    mover.usable = null;
+    mover.isRound = true;
     const [x, y, z] = mover.localCentre;
-    let scale = 0;
+    let greatest = 0;
     for (let k = 0; k < 3; k++) {
       mover.centre[k] =
         (m[at + k] as number) * x + (m[at + 4 + k] as number) * y + (m[at + 8 + k] as number) * z + (m[at + 12 + k] as number);
-      const column = Math.hypot(m[at + k * 4] as number, m[at + k * 4 + 1] as number, m[at + k * 4 + 2] as number);
-      if (column > scale) scale = column;
+      const [a, b, c] = [m[at + k * 4] as number, m[at + k * 4 + 1] as number, m[at + k * 4 + 2] as number];
+      greatest = Math.max(greatest, a * a + b * b + c * c);
     }
     // The greatest column is at most the greatest stretch; sqrt(3) covers sheared nodes.
-    mover.radius = mover.localRadius * scale * 1.7320508075688772;
+    mover.radius = mover.localRadius * Math.sqrt(greatest) * 1.7320508075688772;
   }
 
   private isUsable(mover: Mover): boolean {
@@ -308,7 +346,9 @@ export class LevelModel implements Level {
     }
     for (let k = 0; k < this.movers.length; k++) {
       const mover = this.movers[k] as Mover;
-      if (through?.[mover.node] || !meetsSphere(mover, ox, oy, oz, dx, dy, dz, nearest) || !this.isUsable(mover)) continue;
+      if (through?.[mover.node]) continue;
+      if (!mover.isRound) this.round(mover);
+      if (!meetsSphere(mover, ox, oy, oz, dx, dy, dz, nearest) || !this.isUsable(mover)) continue;
       const i = mover.inverse;
       const e = (n: number) => i[n] as number;
       const lx = e(0) * ox + e(4) * oy + e(8) * oz + e(12);
@@ -464,6 +504,21 @@ export class LevelModel implements Level {
     }
     return least[0] <= greatest[0] ? { least, greatest } : null;
   }
+}
+
+/** Of each clip, the nodes that it moves with all below them; null where a node has two clips. */
+function nodesByClip({ clips, parent }: LevelParts): Int32Array[] | null {
+  const owner = new Map<number, number>();
+  for (const [c, { channels }] of clips.entries())
+    for (const { node } of channels) {
+      if ((owner.get(node) ?? c) !== c) return null;
+      owner.set(node, c);
+    }
+  return clips.map(({ channels }) => {
+    const moved = new Set(channels.map(({ node }) => node));
+    for (let i = 0; i < parent.length; i++) if (moved.has(parent[i] as number)) moved.add(i);
+    return Int32Array.from([...moved].sort((a, b) => a - b));
+  });
 }
 
 function meetsSphere(m: Mover, ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, maxM: number): boolean {

@@ -1,6 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { format, numbersIn, withDecimals } from './messages.ts';
+import { parsedMessage } from './parsed.ts';
+import { putTogether } from './put-together.ts';
 
 describe('the decimals of the numbers in a text', () => {
   it('are found where they stand, in cases of a plural, too', () => {
@@ -27,6 +29,29 @@ describe('the decimals of the numbers in a text', () => {
       fc.property(fc.integer({ min: 0, max: 6 }), fc.double({ min: -1e4, max: 1e4, noNaN: true }), (decimals, tide) => {
         const { text } = format(withDecimals('{tide} m', 0, decimals), 'en', { tide });
         expect(text.replace(/,/g, '')).toMatch(decimals === 0 ? /^-?\d+ m$/ : new RegExp(`^-?\\d+\\.\\d{${decimals}} m$`));
+      }),
+    );
+  });
+});
+
+describe('a text with one value', () => {
+  it('says the same when it is asked for again, in every language, for values that are alike but not the same (property)', () => {
+    const texts = [
+      '{tide} m',
+      '{tide, number, ::.0} m',
+      '{tide, plural, one {# boat} other {# boats}}',
+      '{tide, select, true {in} other {out}}',
+    ];
+    const value = fc.oneof(
+      fc.constantFrom(0, -0, 1, '1', true, 'true', Number.NaN, ''),
+      fc.double({ min: -5, max: 5 }),
+      fc.constant<string[]>(['a', 'b']),
+    );
+    const asked = fc.tuple(fc.constantFrom(...texts), fc.constantFrom('en', 'de', 'ar'), value);
+    fc.assert(
+      fc.property(fc.array(asked, { minLength: 2, maxLength: 30 }), (all) => {
+        for (const [text, language, tide] of [...all, ...all])
+          expect(format(text, language, { tide }).text).toBe(putTogether(parsedMessage(text) ?? [], language, { tide }));
       }),
     );
   });

@@ -9,9 +9,14 @@ interface Parsed {
   parts: MessagePart[] | null;
   fault: Formatted['fault'];
   names: readonly string[];
+  /** What it says with its only value, by language: several viewers go through the same values one after another. */
+  said: Map<string, Map<FeedValue, Formatted>>;
 }
 
 const MOST_KEPT = 5000;
+/** Of all messages together. */
+const MOST_SAID = 100_000;
+let saidCount = 0;
 const parsed = new Map<string, Parsed>();
 
 function keep<V>(map: Map<string, V>, key: string, make: () => V): V {
@@ -55,10 +60,10 @@ const read = (message: string): Parsed =>
     try {
       // Tags mean nothing here: a text may hold a smaller-than sign.
       const elements = parse(message, { ignoreTag: true, requiresOtherClause: true });
-      return { parts: partsOf(elements), fault: null, names: [...namesIn(elements, new Set())] };
+      return { parts: partsOf(elements), fault: null, names: [...namesIn(elements, new Set())], said: new Map() };
     } catch (error) {
       const { message: what, location } = error as Error & { location?: { start: { offset: number } } };
-      return { parts: null, fault: { message: sentence(what), at: location?.start.offset ?? 0 }, names: [] };
+      return { parts: null, fault: { message: sentence(what), at: location?.start.offset ?? 0 }, names: [], said: new Map() };
     }
   });
 
@@ -126,8 +131,30 @@ export function withDecimals(message: string, index: number, decimals: number | 
 export const messageFault = (message: string): Formatted['fault'] => read(message).fault;
 
 export function format(message: string, language: string, values: Readonly<Record<string, FeedValue | undefined>>): Formatted {
-  const { parts, fault } = read(message);
+  const { parts, fault, names, said } = read(message);
   if (!parts) return { text: message, fault };
+  const value = names.length === 1 ? values[names[0] as string] : undefined;
+  // In a map zero is the same with and without a sign, in a text it is not.
+  if (value === undefined || typeof value === 'object' || Object.is(value, -0)) return formatted(message, parts, language, values);
+  let byValue = said.get(language);
+  if (!byValue) said.set(language, (byValue = new Map()));
+  let known = byValue.get(value);
+  if (!known) {
+    if (++saidCount > MOST_SAID) {
+      parsed.clear();
+      saidCount = 0;
+    }
+    byValue.set(value, (known = formatted(message, parts, language, values)));
+  }
+  return known;
+}
+
+function formatted(
+  message: string,
+  parts: readonly MessagePart[],
+  language: string,
+  values: Readonly<Record<string, FeedValue | undefined>>,
+): Formatted {
   try {
     return { text: putTogether(parts, language, values), fault: null };
   } catch (error) {
