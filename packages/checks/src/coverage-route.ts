@@ -10,21 +10,35 @@ import {
   compile,
   isBuiltIn,
   type Level,
+  makeSolver,
+  NEAR_M,
+  PanelAt,
   type Pose,
   placeAnchors,
   placeLevel,
   poseTowards,
+  readValues,
   routeDurationS,
   routePose,
   STEPS,
   type StepName,
+  solve,
   type TextShaper,
   TICK_S,
   type Vec3,
   Verdict,
 } from '@foreshore/core';
-import { type Document, type FeedValue, inOrder, orderAfter, partsOfKey, type Route, type RoutePose } from '@foreshore/document';
-import { statesToTry } from './game-states.ts';
+import {
+  type Document,
+  type FeedValue,
+  inOrder,
+  orderAfter,
+  partsOfKey,
+  type Range,
+  type Route,
+  type RoutePose,
+} from '@foreshore/document';
+import { happeningsToTry, statesToTry } from './game-states.ts';
 import { groundOf, wayOverGround } from './ground.ts';
 import { standingHeight } from './readable-area.ts';
 import { Replay } from './replay.ts';
@@ -61,6 +75,8 @@ const MOST_WAYS = 3;
 const MOST_STATES = 3;
 /** At its end one stays so long, so that what takes a while comes. */
 const STAY_S = 2;
+/** What happens has not happened for at least so long. */
+const LEAST_BEFORE_S = 0.5;
 const SAMPLE_TICKS = 3;
 /** In a phase one stays so long. */
 const IN_PHASE_S = 10;
@@ -129,13 +145,15 @@ function posesAlong(way: readonly Vec3[], speedMps: number): RoutePose[] {
   });
 }
 
-/** How a game is on a route: its phase, where it is not its first one, and feeds. */
+/** How a game is on a route: its phase, where it is not its first one, feeds, and feeds that change when one has arrived. */
 interface State {
   phase: string | null;
   feeds: Readonly<Record<string, FeedValue>>;
+  arrived: Readonly<Record<string, FeedValue>>;
 }
-const AS_IT_IS: State = { phase: null, feeds: {} };
-const keyOf = ({ phase, feeds }: State): string => JSON.stringify([phase, Object.entries(feeds).sort()]);
+const AS_IT_IS: State = { phase: null, feeds: {}, arrived: {} };
+const keyOf = ({ phase, feeds, arrived }: State): string =>
+  JSON.stringify([phase, Object.entries(feeds).sort(), Object.entries(arrived).sort()]);
 
 function* routeThatShows(
   { document, level, text }: AskedForRoute,
@@ -149,7 +167,7 @@ function* routeThatShows(
   let tried = 0;
   let nearest = -1;
   for (const element of elements) {
-    const ways = waysTo(compiled, element);
+    const ways = waysTo(compiled, element, (row) => (arranged[0] ? frontOf(arranged[0].a, row) : null));
     for (const { viewer, a } of arranged) {
       const seen = new Set<string>();
       // The least change of the game first, on every way; then more of them, from where it came nearest to being shown.
@@ -179,14 +197,19 @@ function* routeThatShows(
   return { route: null, hiddenBy: STEPS[nearest] ?? null, tried };
 }
 
-const withState = (document: Document, poses: RoutePose[], { phase, feeds }: State): Omit<Route, 'name'> => ({
-  ...routeOf(document, poses),
-  feeds: Object.entries(feeds).map(([key, value]) => {
-    const { id: feed, object } = partsOfKey(key);
-    return { timeS: 0, feed, ...(object !== null && { object }), value };
-  }),
-  phases: phase === null ? [] : [{ timeS: 0, phase }],
-});
+function withState(document: Document, poses: RoutePose[], { phase, feeds, arrived }: State): Omit<Route, 'name'> {
+  const from = (timeS: number, of: State['feeds']): Route['feeds'] =>
+    Object.entries(of).map(([key, value]) => {
+      const { id: feed, object } = partsOfKey(key);
+      return { timeS, feed, ...(object !== null && { object }), value };
+    });
+  const thereS = Math.max(LEAST_BEFORE_S, (poses.at(-1)?.timeS ?? 0) - STAY_S);
+  return {
+    ...routeOf(document, poses),
+    feeds: [...from(0, feeds), ...from(round(thereS, 3), arrived)],
+    phases: phase === null ? [] : [{ timeS: 0, phase }],
+  };
+}
 
 /** When an element is shown on a route; or else how far it came in the chain, and states of the game in which it may come farther. */
 function replayed(
@@ -208,7 +231,11 @@ function replayed(
       if (verdict === Verdict.Shown) return { atS: round(tick * TICK_S, 2), step: -1, more: [] };
       if (verdict < step) continue;
       step = verdict;
-      more = statesToTry(c, row, STEPS[verdict] as StepName, [...values]).flatMap(({ state: tried }) => stateWith(c, state, tried));
+      const no = STEPS[verdict] as StepName;
+      more = [
+        ...statesToTry(c, row, no, [...values]).flatMap(({ state: tried }) => stateWith(c, state, tried)),
+        ...happeningsToTry(c, row, no, [...values]).flatMap((happening) => stateAfter(c, state, happening)),
+      ];
     }
   }
   return { atS: null, step, more };
@@ -218,27 +245,70 @@ function replayed(
 function stateWith(c: Compiled, state: State, change: ReturnType<typeof statesToTry>[number]['state']): State[] {
   if ('released' in change) return [];
   if ('phase' in change) return state.phase === null ? [{ ...state, phase: change.phase }] : [];
-  // What the viewer's own going gives cannot be recorded: it would be untrue.
-  if (isBuiltIn(c.document.feeds[partsOfKey(change.feed).id]?.source) || Object.hasOwn(state.feeds, change.feed)) return [];
+  if (!isRecordable(c, change.feed) || Object.hasOwn(state.feeds, change.feed)) return [];
   return [{ ...state, feeds: { ...state.feeds, [change.feed]: change.value } }];
 }
+function stateAfter(c: Compiled, state: State, { feed, value }: { feed: string; value: FeedValue }): State[] {
+  if (!isRecordable(c, feed) || Object.hasOwn(state.arrived, feed)) return [];
+  return [{ ...state, arrived: { ...state.arrived, [feed]: value } }];
+}
+/** What the viewer's own going gives cannot be recorded: it would be untrue. */
+const isRecordable = ({ document }: Compiled, key: string): boolean => !isBuiltIn(document.feeds[partsOfKey(key).id]?.source);
 
 /** Ways towards the places of an element, the nearest first; of what has no place in the world, one that stays where routes begin. */
-function waysTo(c: Compiled, element: string): RoutePose[][] {
+function waysTo(c: Compiled, element: string, frontOf: (row: number) => Vec3 | null): RoutePose[][] {
   const { document } = c;
   const [first] = inOrder(document.routes).map(([, route]) => route);
   const begin: Pose = first?.poses[0] ?? { position: [0, document.body.eyeHeightM, 0], rotation: [0, 0, 0, 1] };
-  const places = new Map<string, Vec3>();
+  const places = new Map<string, Place>();
   c.sources.forEach((source, row) => {
     if (source !== element || places.size >= MOST_PLACES) return;
     const top = c.root[row] as number;
     const gate = c.gateOfRow[top] as number;
     const anchor = gate >= 0 ? (c.gateAnchor[gate] as number) : top < c.anchoredCount ? (c.elementAnchor[top] as number) : -1;
     const place = placeOfAnchor({ c }, anchor);
-    if (place) places.set(place.join(' '), place);
+    if (place) places.set(place.join(' '), { at: place, ranges: rangesOf(c, row), front: frontOf(top) });
   });
   if (places.size === 0) return [first ? stayed(stretchOf(first, 4, document).poses) : stayed([roundedPose(0, begin)])];
   return [...places.values()].flatMap((place) => waysToPlace(c, place, begin));
+}
+
+/** Where an element stands, the ranges that it is to be come within, and the way it faces, where it is read from there alone. */
+interface Place {
+  at: Vec3;
+  ranges: readonly Range[];
+  front: Vec3 | null;
+}
+/** Which way a panel faces that does not turn and has one side. */
+function frontOf(a: Arranged, row: number): Vec3 | null {
+  const { compiled: c } = a;
+  const mount = c.elements[row]?.mount;
+  if (mount?.kind !== 'standing' || mount.facing !== 'fixed' || mount.sides !== 'front') return null;
+  const solver = makeSolver(a);
+  const head: Pose = { position: [0, c.document.body.eyeHeightM, 0], rotation: [0, 0, 0, 1] };
+  solve(solver, { timeS: 0, head, depthOrder: false, stands: true, values: readValues(c, null, 0, head, {}) });
+  const from = (c.panelOf[row] as number) * PanelAt.Stride + PanelAt.Front;
+  return [0, 1, 2].map((k) => solver.f.panels[from + k] as number) as Vec3;
+}
+
+/** The ranges of a row and of the groups around it. */
+function rangesOf({ elements, parent }: Compiled, row: number): Range[] {
+  const out: Range[] = [];
+  for (let up = row; up >= 0; up = parent[up] as number) {
+    const range = elements[up]?.range;
+    if (range) out.push(range);
+  }
+  return out;
+}
+/** Of a range, so much is used: the ground is not level. */
+const USED = 0.9;
+/** How near one must come along the ground to be within ranges of a place. @param aboveM how far it is above or below the eye. */
+function nearnessOf(ranges: readonly Range[], aboveM: number): number {
+  const each = ranges.map(({ from, enterM }) => {
+    const off = from === 'eye' ? Math.min(Math.abs(aboveM), enterM * USED) : 0;
+    return USED * Math.sqrt(enterM ** 2 - off ** 2);
+  });
+  return Math.min(NEAR_M, ...each);
 }
 
 /** The last pose is kept for a while. */
@@ -248,14 +318,20 @@ function stayed(poses: RoutePose[]): RoutePose[] {
 }
 
 const AROUND_M = [3, 6, 1.5];
-const DIRECTIONS = 8;
+/** Eighths of a turn: first from one side, then from the other, and so on round; and what is read from its front, from there. */
+const ALL_AROUND = [0, 4, 1, 5, 2, 6, 3, 7];
+const BEFORE = [0, 1, 7];
+/** Less is looked at edge on: the cosine of how far one stands aside. */
+const LEAST_BEFORE = 0.2;
 
-function waysToPlace({ document, level }: Compiled, place: Vec3, begin: Pose): RoutePose[][] {
+function waysToPlace({ document, level }: Compiled, { at: place, ranges, front }: Place, begin: Pose): RoutePose[][] {
   const { body } = document;
   const sees = ([x, y, z]: Vec3): boolean => {
     // To a hand's breadth before it: it lies on a surface.
     const away = Math.hypot(place[0] - x, place[1] - y, place[2] - z);
     const share = Math.max(0, 1 - 0.1 / Math.max(0.2, away));
+    if (front && front.reduce((sum, v, k) => sum + v * (([x, y, z][k] as number) - (place[k] as number)), 0) < LEAST_BEFORE * away)
+      return false;
     return !level || level.sightline(x, y, z, x + (place[0] - x) * share, y + (place[1] - y) * share, z + (place[2] - z) * share) < 0;
   };
   const spots: Vec3[] = [];
@@ -268,17 +344,18 @@ function waysToPlace({ document, level }: Compiled, place: Vec3, begin: Pose): R
   const off = (at: Vec3): number => Math.abs(Math.hypot(at[0] - place[0], at[2] - place[2]) - 4);
   const best = passed.sort((a, b) => off(a) - off(b))[0];
   if (best) spots.push(best);
+  const ahead = front ? Math.atan2(front[0], front[2]) : 0;
   for (const aroundM of AROUND_M)
-    for (let k = 0; k < DIRECTIONS && spots.length < MOST_WAYS; k++) {
-      const angle = (k / DIRECTIONS) * 2 * Math.PI;
+    for (const eighth of front ? BEFORE : ALL_AROUND) {
+      if (spots.length >= MOST_WAYS) break;
+      const angle = ahead + (eighth / 8) * 2 * Math.PI;
       const [x, z] = [place[0] + Math.sin(angle) * aroundM, place[2] + Math.cos(angle) * aroundM];
       const feet = standingHeight(level, x, z, place[1] - body.eyeHeightM * 0.8, body.eyeHeightM);
       const eye: Vec3 = [x, feet + body.eyeHeightM, z];
-      if (Number.isNaN(feet) || !sees(eye)) continue;
-      spots.push(eye);
-      // The other side next.
-      k += DIRECTIONS / 2 - 1;
+      if (!Number.isNaN(feet) && sees(eye)) spots.push(eye);
     }
-  if (spots.length === 0) spots.push([place[0], place[1] + 0.5, place[2] + 4]);
-  return spots.map((position) => stayed(approachTo(place, { ...begin, position }, body, level)));
+  if (spots.length === 0) spots.push([place[0] + 4 * Math.sin(ahead), place[1] + 0.5, place[2] + 4 * Math.cos(ahead)]);
+  return spots.map((position) =>
+    stayed(approachTo(place, { ...begin, position }, body, level, nearnessOf(ranges, place[1] - position[1]))),
+  );
 }

@@ -3,6 +3,7 @@ import { arrange, compile, finished, type Level, lookingPose, routeDurationS, TI
 import {
   type Document,
   insideOf,
+  makeDirection,
   makeDocument,
   makeGroup,
   makeLabel,
@@ -43,6 +44,10 @@ function yard(edit: (d: Document) => void = () => {}): Document {
   edit(d);
   return d;
 }
+const standingAt = (anchor: string, turnDeg: number) => ({
+  ...{ kind: 'standing' as const, anchor, sizeM: [0.8, 0.5] as [number, number], pxPerM: 500, readM: 2 },
+  ...{ sides: 'front' as const, facing: 'fixed' as const, turnDeg, tiltDeg: 0, liftM: 0.05 },
+});
 function runOf(d: Document, level: Level | null = null): CheckRun {
   const parts = checkParts(d);
   const compiled = compile(d, level);
@@ -159,6 +164,73 @@ describe('a route that reaches it', () => {
     if (!found.route || !found.shows) throw new Error('There is a state.');
     expect(found.route.feeds).toEqual([{ timeS: 0, feed: 'loose', object: 'Post', value: true }]);
     expect(isShown(d, found.route, 'mark', found.shows.atS, level)).toBe(true);
+  });
+
+  it('has happen what shows an element, once one is there: what had happened before shows nothing', () => {
+    const d = yard((one) => {
+      one.feeds.splash = { name: 'Splash', order: 'a0', kind: 'event', unit: '', initial: { number: 0, place: [3, 0, 0] } };
+      one.feeds.lit = { name: 'Lit', order: 'a1', kind: 'flag', unit: '', initial: false };
+      one.elements.whence = makeDirection('Splash', 'splash', 'a5');
+      one.elements.told = {
+        ...makeText(onGlass([0.5, 0]), 'The lamp changed', 'a6'),
+        show: { phases: {}, need: 'all', conditions: [{ kind: 'changed', feed: 'lit', withinS: 0.5 }], lingerS: 0 },
+      };
+    });
+    expect(coverageOf(runOf(d))?.elements).toEqual([
+      { element: 'whence', hiddenBy: 'paint' },
+      { element: 'told', hiddenBy: 'phase' },
+    ]);
+    for (const [element, feed, value] of [
+      ['whence', 'splash', { number: 1, place: [3, 0, 0] }],
+      ['told', 'lit', true],
+    ] as const) {
+      const found = made(d, shows(element));
+      if (!found.route || !found.shows) throw new Error(`${element} can be shown.`);
+      // Two seconds before the end one has arrived; half a second after the beginning there is a before.
+      const thereS = Math.max(0.5, (found.route.poses.at(-1)?.timeS ?? 0) - 2);
+      expect(found.route.feeds).toEqual([{ timeS: thereS, feed, value }]);
+      expect(found.shows.atS).toBeGreaterThanOrEqual(thereS);
+      expect(isShown(d, found.route, element, found.shows.atS)).toBe(true);
+    }
+  });
+
+  it('comes as near as a range asks for, and no nearer than it is used to where none does', () => {
+    const nearest = (enterM: number | null): number => {
+      const d = yard((one) => {
+        one.anchors.bell = { kind: 'surface', name: 'Bell', order: 'a1', node: null, position: [3, 1.2, 19], normal: [0, 1, 0] };
+        one.elements.bell = {
+          ...makeLabel('bell', 'Bell', 'a6'),
+          ...(enterM !== null && { range: { from: 'eye', enterM, leaveM: enterM + 1, dwellS: 0.2 } as const }),
+        };
+      });
+      const level = levelOf([FLOOR]);
+      const found = made(d, shows('bell'), level);
+      if (!found.route || !found.shows) throw new Error(`The bell can be come within ${enterM} m of.`);
+      expect(isShown(d, found.route, 'bell', found.shows.atS, level)).toBe(true);
+      return Math.min(...found.route.poses.map(({ position: [x, y, z] }) => Math.hypot(x - 3, y - 1.2, z - 19)));
+    };
+    expect(nearest(0.8)).toBeLessThan(0.8);
+    expect(nearest(4)).toBeGreaterThan(1);
+    expect(nearest(null)).toBeGreaterThan(1);
+  });
+
+  it('goes before a panel that has one side, wherever that faces', () => {
+    for (const turnDeg of [-90, 45, 90, 180]) {
+      const d = yard((one) => {
+        one.anchors.board = { kind: 'surface', name: 'Board', order: 'a1', node: null, position: [14, 1.6, 3], normal: [0, 0, 1] };
+        one.elements.board = {
+          ...makeText({ ...makeLabel('board', '', 'a0'), mount: standingAt('board', turnDeg) }, 'Tides', 'a6'),
+          name: 'Board',
+        };
+      });
+      const found = made(d, shows('board'));
+      if (!found.route || !found.shows) throw new Error(`A board turned by ${turnDeg}° can be seen.`);
+      expect(isShown(d, found.route, 'board', found.shows.atS)).toBe(true);
+      // Where it ends one does not look at it edge on.
+      const [x, , z] = found.route.poses.at(-1)?.position ?? [0, 0, 0];
+      const [right, back] = [Math.sin((turnDeg * Math.PI) / 180), Math.cos((turnDeg * Math.PI) / 180)];
+      expect(((x - 14) * right + (z - 3) * back) / Math.hypot(x - 14, z - 3)).toBeGreaterThan(0.2);
+    }
   });
 
   it('is not offered where nothing shows it: what hides it is said', () => {

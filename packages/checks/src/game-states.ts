@@ -54,6 +54,51 @@ export function statesToTry(
   return step === 'sightline' ? clipsToTry(c, values) : [];
 }
 
+/**
+ * What could happen for a row that a step refuses: feeds with another value than they have now, which counts when it comes, not before.
+ * An event for a direction; a change where the row shows for a while after one.
+ */
+export function happeningsToTry(
+  c: Compiled,
+  row: number,
+  step: StepName,
+  values: readonly (FeedValue | undefined)[],
+): { feed: string; value: FeedValue }[] {
+  const out: { feed: string; value: FeedValue }[] = [];
+  const happens = (id: string, at: number): void => {
+    const k = valueIndex(c, id, at);
+    const [key, feed] = [c.feedIds[k], c.document.feeds[id]];
+    const value = feed && another(feed, values[k]);
+    if (key !== undefined && value !== undefined) out.push({ feed: key, value });
+  };
+  const element = c.elements[row];
+  if (step === 'paint' && element?.kind === 'direction' && element.source !== null) happens(element.source, row);
+  if (step === 'phase')
+    for (let up = row; up >= 0; up = c.parent[up] as number) for (const id of changesOf(c.elements[up]?.show)) happens(id, up);
+  return out;
+}
+/** The feeds of which a change shows it. */
+function changesOf(show: Show | undefined): string[] {
+  const among = (conditions: readonly Condition[], never: boolean): string[] =>
+    conditions.flatMap((one) => {
+      if (one.kind === 'group') return among(one.conditions, one.need === 'none');
+      return one.kind === 'changed' && !never ? [one.feed] : [];
+    });
+  return show ? among(show.conditions, show.need === 'none') : [];
+}
+/** Another value of a feed than it has; of an event, one more. Undefined where none is known. */
+function another(feed: Feed, value: FeedValue | undefined): FeedValue | undefined {
+  if (feed.kind === 'event') return { number: ((value as EventValue | undefined)?.number ?? 0) + 1, place: placeOf(feed) };
+  if (typeof value === 'boolean') return !value;
+  if (typeof value !== 'number') return undefined;
+  const step = fineness(feed, value);
+  const more = tidy(within(feed, value + step));
+  return more === value ? tidy(within(feed, value - step)) : more;
+}
+/** Where an event would happen. */
+const placeOf = (feed: Feed): EventValue['place'] =>
+  (feed.source?.kind === 'events' ? feed.source.places[0] : (feed.initial as EventValue).place) ?? [0, 0, 0];
+
 /** The event happens at which the element stands. */
 function eventsToTry(c: Compiled, row: number): StateToTry[] {
   const top = c.root[row] as number;
@@ -61,8 +106,7 @@ function eventsToTry(c: Compiled, row: number): StateToTry[] {
   const described = anchor === undefined ? undefined : c.document.anchors[anchor];
   if (described?.kind !== 'event' || described.feed === null) return [];
   const feed = c.document.feeds[described.feed];
-  const place = feed?.source?.kind === 'events' ? feed.source.places[0] : (feed?.initial as EventValue | undefined)?.place;
-  return [{ state: { feed: described.feed, value: { number: 1, place: place ?? [0, 0, 0] } }, cost: 0.5 }];
+  return feed ? [{ state: { feed: described.feed, value: { number: 1, place: placeOf(feed) } }, cost: 0.5 }] : [];
 }
 
 function phasesToTry(c: Compiled, row: number, forced: Readonly<Record<string, 'shown' | 'hidden'>>): StateToTry[] {

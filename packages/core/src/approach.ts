@@ -7,9 +7,9 @@ import type { Projection } from './spaces/lens.ts';
 import { type Pose, poseTowards, type Vec3 } from './spaces/pose.ts';
 import { projector } from './spaces/project.ts';
 
-/** It begins about so far off and ends so near, metres along the ground. */
+/** It begins about so far off and ends so near, where nobody says how near; metres along the ground. */
 const FAR_M = 12;
-const NEAR_M = 1.5;
+export const NEAR_M = 1.5;
 const STEP_S = 0.1;
 const MOST_STEPS = 150;
 /** A body that comes less than this share of its step farther stands against something. */
@@ -33,20 +33,20 @@ function walked(state: WalkState, forward: 1 | -1, body: Body, level: Level | nu
 /**
  * Poses of a walk towards a place, looking at it all the way: by way of where somebody stands, from behind there. Where the
  * ground leaves no way, straight through the air.
- * @param from where somebody stands who sees the place.
+ * @param from where somebody stands who sees the place. @param nearM how near it ends, metres along the ground.
  */
-export function approachTo(place: Vec3, from: Pose, body: Body, level: Level | null): RoutePose[] {
+export function approachTo(place: Vec3, from: Pose, body: Body, level: Level | null, nearM: number = NEAR_M): RoutePose[] {
   const facing = walkFrom(poseTowards(from.position, [place[0], from.position[1], place[2]]), false);
   // Somebody who flies comes down first.
   for (let k = 0; k < 60 && !facing.onGround; k++) walk(facing, { right: 0, up: 0, forward: 0, fast: false }, STEP_S, body, level);
   const start: Vec3 = [...facing.position];
   const back = walked({ ...facing, position: [...start] }, -1, body, level, (eye) => flat(eye, place) >= FAR_M);
-  const forth = walked({ ...facing, position: [...start] }, 1, body, level, (eye) => flat(eye, place) <= NEAR_M);
+  const forth = walked({ ...facing, position: [...start] }, 1, body, level, (eye) => flat(eye, place) <= nearM);
   let eyes = [...back.reverse(), start, ...forth];
   if (eyes.length < 10 || !facing.onGround) {
     const way = place.map((v, k) => v - (from.position[k] as number)) as Vec3;
     const length = Math.hypot(...way) || 1;
-    const reach = Math.max(0, length - NEAR_M) / length;
+    const reach = Math.max(0, length - nearM) / length;
     eyes = Array.from({ length: 31 }, (_, k) => from.position.map((v, i) => v + (way[i] as number) * reach * (k / 30)) as Vec3);
   }
   const round = (v: number, places: number): number => Number(v.toFixed(places));
