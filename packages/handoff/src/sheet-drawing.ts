@@ -64,14 +64,16 @@ export function drawing(of: Drawn): string {
     const [a, b] = [X(Math.min(from, to)), X(Math.max(from, to))];
     const at = Math.max(0, Math.min(a, drawnW + COLUMN - label.length * LETTER_PX));
     parts.push(
-      `<path d="M${short(a)} ${y - 3}v6M${short(b)} ${y - 3}v6M${short(a)} ${y}H${short(b)}"/><text x="${short(at)}" y="${y + 12}">${label}</text>`,
+      `<path d="M${short(a)} ${short(y - 3)}v6M${short(b)} ${short(y - 3)}v6M${short(a)} ${short(y)}H${short(b)}"/>`,
+      `<text x="${short(at)}" y="${short(y + 12)}">${label}</text>`,
     );
   };
   const down = (from: number, to: number, label: string): void => {
     const x = drawnW + 4 + COLUMN * columns++;
     const [a, b] = [Y(Math.min(from, to)), Y(Math.max(from, to))];
     parts.push(
-      `<path d="M${x - 3} ${short(a)}h6M${x - 3} ${short(b)}h6M${x} ${short(a)}V${short(b)}"/><text x="${x + 6}" y="${short((a + b) / 2 + 3)}">${label}</text>`,
+      `<path d="M${short(x - 3)} ${short(a)}h6M${short(x - 3)} ${short(b)}h6M${short(x)} ${short(a)}V${short(b)}"/>`,
+      `<text x="${short(x + 6)}" y="${short((a + b) / 2 + 3)}">${label}</text>`,
     );
   };
   across(of.left, of.left + widthPx, of.says[0]);

@@ -89,6 +89,10 @@ describe('the spec sheet', () => {
     expect((by - fy) / scale).toBeCloseTo(row('tide')?.topPx as number, 0);
     expect(of('tide')).toContain('>390 px from the left<');
     expect(of('card').match(/class="in"/g)).toHaveLength(1);
+    // A hundredth of a pixel is drawn nowhere.
+    const drawings = html.match(/<svg class="drawing".*?<\/svg>/gs) ?? [];
+    expect(drawings.length).toBeGreaterThan(5);
+    for (const drawing of drawings) expect(drawing).not.toMatch(/\d\.\d{3}/);
     expect(of('angle')).toContain('>96 arcmin<');
     expect(of('world')).toContain('<td>0.8 m by');
     // Every element of a row or a column is placed by that: it has no cross.
