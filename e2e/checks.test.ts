@@ -339,4 +339,19 @@ describe('checks', () => {
     await press(page, 'Measure');
     await page.waitForFunction(() => document.body.textContent?.includes('The project has no route'));
   });
+
+  it('keep what is measured as it is chosen, also when all of it is chosen again', async () => {
+    const { page } = session;
+    const id = await createProject(address, { from: 'empty', name: 'Chosen' });
+    await open(id);
+    const kept = async () => (await (await fetch(new URL(`/api/projects/${id}`, address))).json()).document.checks?.viewers;
+    const phone = '[aria-label="What is measured"] ::-p-aria(Phone[role="checkbox"])';
+    await (await page.waitForSelector(phone))?.click();
+    await expect.poll(kept).toEqual(['desk', 'handheld', 'television', 'ultrawide']);
+    await page.waitForSelector('[data-save="saved"]');
+    await (await page.waitForSelector(phone))?.click();
+    await expect.poll(kept).toBeUndefined();
+    await page.waitForSelector('[data-save="saved"]');
+    expect(await page.evaluate(() => document.body.textContent?.includes('set aside'))).toBe(false);
+  });
 });

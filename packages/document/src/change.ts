@@ -32,32 +32,54 @@ export const patchSchema = z
 
 const isObject = (value: unknown): value is Record<string, unknown> => typeof value === 'object' && value !== null && !Array.isArray(value);
 
+/** In JSON a field that is undefined is not there. */
+const isThere = (of: Record<string, unknown>, key: string): boolean => Object.hasOwn(of, key) && of[key] !== undefined;
+const keysOf = (of: Record<string, unknown>): string[] => Object.keys(of).filter((key) => of[key] !== undefined);
+
 /** Deep equality of JSON values. */
 export function sameJson(a: unknown, b: unknown): boolean {
   if (a === b) return true;
   if (Array.isArray(a)) return Array.isArray(b) && a.length === b.length && a.every((value, i) => sameJson(value, b[i]));
   if (!isObject(a) || !isObject(b)) return false;
-  const keys = Object.keys(a);
-  return keys.length === Object.keys(b).length && keys.every((key) => Object.hasOwn(b, key) && sameJson(a[key], b[key]));
+  let more = 0;
+  for (const key of Object.keys(a)) {
+    if (a[key] === undefined) continue;
+    if (!isThere(b, key) || !sameJson(a[key], b[key])) return false;
+    more++;
+  }
+  for (const key of Object.keys(b)) if (b[key] !== undefined) more--;
+  return more === 0;
 }
 
-/** The change that turns `from` into `to`. */
+/** As JSON has it: without fields that are undefined. The same value where there are none. */
+function asJson(value: unknown): JSONPatchDocument {
+  if (Array.isArray(value)) {
+    const all = value.map(asJson);
+    return (all.some((one, i) => one !== value[i]) ? all : value) as JSONPatchDocument;
+  }
+  if (!isObject(value)) return value as JSONPatchDocument;
+  const all = keysOf(value).map((key) => [key, asJson(value[key])] as const);
+  const isSame = all.length === Object.keys(value).length && all.every(([key, one]) => one === value[key]);
+  return (isSame ? value : Object.fromEntries(all)) as unknown as JSONPatchDocument;
+}
+
+/** The change that turns `from` into `to`; both may have fields that are undefined. */
 export function diff(from: unknown, to: unknown, path: string[] = []): Patch {
   if (from === to || sameJson(from, to)) return [];
   const at = toPointer(path);
   if (!isObject(from) || !isObject(to) || from.kind !== to.kind || from.rule !== to.rule)
     return [
-      { op: 'test', path: at, value: from as JSONPatchDocument },
-      { op: 'replace', path: at, value: to as JSONPatchDocument },
+      { op: 'test', path: at, value: asJson(from) },
+      { op: 'replace', path: at, value: asJson(to) },
     ];
   const patch: Patch = [];
-  for (const key of Object.keys(from))
-    if (!Object.hasOwn(to, key)) {
+  for (const key of keysOf(from))
+    if (!isThere(to, key)) {
       const gone = toPointer([...path, key]);
-      patch.push({ op: 'test', path: gone, value: from[key] as JSONPatchDocument }, { op: 'remove', path: gone });
+      patch.push({ op: 'test', path: gone, value: asJson(from[key]) }, { op: 'remove', path: gone });
     }
-  for (const key of Object.keys(to)) {
-    if (!Object.hasOwn(from, key)) patch.push({ op: 'add', path: toPointer([...path, key]), value: to[key] as JSONPatchDocument });
+  for (const key of keysOf(to)) {
+    if (!isThere(from, key)) patch.push({ op: 'add', path: toPointer([...path, key]), value: asJson(to[key]) });
     else patch.push(...diff(from[key], to[key], [...path, key]));
   }
   return patch;

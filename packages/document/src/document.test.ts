@@ -17,6 +17,7 @@ import {
   makeLabel,
   orderAfter,
   parseDocument,
+  patchSchema,
   readDocument,
   readProjectFile,
   rehearseChange,
@@ -201,7 +202,35 @@ describe('a change', () => {
       }),
     );
   });
+
+  it('of fields that are undefined is, as it is sent, one of fields that are not there (property)', () => {
+    const deep = fc.dictionary(fc.constantFrom('x', 'y'), fc.option(fc.boolean(), { nil: undefined }));
+    const json = fc.dictionary(fc.constantFrom('a', 'b', 'kind'), fc.oneof(fc.constant(undefined), fc.integer(), deep, fc.array(deep)));
+    const sent = (value: unknown): unknown => JSON.parse(JSON.stringify(value));
+    fc.assert(
+      fc.property(json, json, (from, to) => {
+        const patch = diff({ value: from }, { value: to });
+        expect(patch.length === 0).toBe(JSON.stringify(sorted(from)) === JSON.stringify(sorted(to)));
+        expect(sent(patch)).toEqual(patch);
+        if (patch.length > 0) expect(patchSchema.safeParse(sent(patch)).success).toBe(true);
+        let at = sent({ value: from });
+        for (const op of patch) if (op.op !== 'test') at = patchOne(at, op as never);
+        expect(at).toEqual(sent({ value: to }));
+      }),
+    );
+  });
 });
+/** With its fields in one order. */
+const sorted = (value: unknown): unknown =>
+  Array.isArray(value)
+    ? value.map(sorted)
+    : typeof value === 'object' && value !== null
+      ? Object.fromEntries(
+          Object.entries(value)
+            .sort(([a], [b]) => (a < b ? -1 : 1))
+            .map(([key, of]) => [key, sorted(of)]),
+        )
+      : value;
 
 /** RFC 6902 add, replace and remove on plain objects, written independently of the library in use. */
 function patchOne(root: unknown, op: { op: string; path: string; value?: unknown }): unknown {
