@@ -29,7 +29,7 @@ export const chromium = (): string => {
 export interface Session {
   browser: Browser;
   page: Page;
-  /** What the page wrote to its console as errors. */
+  /** What went wrong in the page: what it threw, and changes of its own that the server did not understand. */
   errors: string[];
   close(): Promise<void>;
 }
@@ -64,6 +64,12 @@ export async function openBrowser(width = 1280, height = 800): Promise<Session> 
   // What esbuild wraps named functions in; tests send functions into the page.
   await page.evaluateOnNewDocument('globalThis.__name ??= (f) => f');
   page.on('pageerror', (error) => errors.push(String(error)));
+  // A change that the server does not even understand is none that anybody can make.
+  page.on('response', (response) => {
+    const asked = response.request();
+    if (response.status() === 400 && asked.method() === 'POST' && asked.url().endsWith('/changes'))
+      errors.push(`The server did not understand a change: ${asked.postData()?.slice(0, 500)}`);
+  });
   return {
     browser,
     page,
