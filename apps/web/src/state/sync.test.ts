@@ -5,7 +5,7 @@ import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it, vi } 
 import { startTestServer } from '../../../server/src/test-server.ts';
 import { api } from './api.ts';
 import { Sync, type SyncEvents } from './sync.ts';
-import { asideOf, keepUnsent, unsentOf } from './unsent.ts';
+import { asideOf, dropUnsent, keepUnsent, unsentOf } from './unsent.ts';
 
 /** The page's end of the live connection, which the test speaks for. */
 class Socket extends EventTarget {
@@ -20,6 +20,21 @@ class Socket extends EventTarget {
   }
 }
 
+/** What a page writes at once, in a browser. */
+class Store {
+  private readonly kept = new Map<string, string>();
+  get length(): number {
+    return this.kept.size;
+  }
+  key = (k: number): string | null => [...this.kept.keys()][k] ?? null;
+  getItem = (key: string): string | null => this.kept.get(key) ?? null;
+  setItem = (key: string, value: string): void => void this.kept.set(key, value);
+  removeItem = (key: string): void => void this.kept.delete(key);
+}
+const store = new Store();
+/** The page, which may end. */
+const page = new EventTarget();
+
 let server: Awaited<ReturnType<typeof startTestServer>>;
 /** Tabs that live, by their ids. */
 const living = new Set<string>();
@@ -30,7 +45,12 @@ const real = globalThis.fetch;
 
 beforeAll(async () => {
   server = await startTestServer();
-  vi.stubGlobal('window', { location: { href: server.address }, addEventListener: () => {}, removeEventListener: () => {} });
+  vi.stubGlobal('window', {
+    location: { href: server.address },
+    addEventListener: page.addEventListener.bind(page),
+    removeEventListener: page.removeEventListener.bind(page),
+  });
+  vi.stubGlobal('localStorage', store);
   vi.stubGlobal('WebSocket', Socket);
   // Locks as a browser gives them to its tabs; a tab lives while its lock is held.
   vi.stubGlobal('navigator', {
@@ -116,6 +136,33 @@ describe('own changes', () => {
     expect(second.document.name).toBe('Ebb');
     await vi.waitFor(() => expect(second.revision).toBe(1));
     expect((await kept()).name).toBe('Ebb');
+  });
+
+  it('outlive a page that ends before the browser has stored them, behind those that it has', async () => {
+    before = (path, init) => {
+      if (isChange(path, init)) throw new TypeError('no network');
+    };
+    const first = await syncOf();
+    first.push(named('Low Water', 'Ebb'));
+    await first.kept;
+    first.push(named('Ebb', 'Slack water'));
+    first.push(named('Slack water', 'Flood'));
+    page.dispatchEvent(new Event('pagehide'));
+    // The store has not taken them with the page.
+    await first.kept;
+    const [stored, ...late] = await unsentOf(id);
+    expect(late).toHaveLength(2);
+    await dropUnsent(late.map(({ changeId }) => changeId));
+    first.close();
+    // The browser says for a while that it lives.
+    living.add(stored?.tab ?? '');
+    before = () => {};
+    const second = await syncOf();
+    expect([second.document.name, store.length]).toEqual(['Flood', 0]);
+    await vi.waitFor(() => expect(second.revision).toBe(3));
+    expect((await kept()).name).toBe('Flood');
+    await second.kept;
+    expect([await unsentOf(id), said.aside]).toEqual([[], []]);
   });
 
   it('are not made twice when the answer to one is lost', async () => {

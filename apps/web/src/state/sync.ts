@@ -8,7 +8,7 @@
 import type { Change, CheckProgress } from '@foreshore/document';
 import { applyChange, ConflictError, type Document, DocumentError, type OpenProject, type Patch, takeForSound } from '@foreshore/document';
 import { api, clientId, Refusal, Unreachable } from './api.ts';
-import { adopt, dropUnsent, keepUnsent, moveAside, type SetAside, type Unsent } from './unsent.ts';
+import { adopt, dropUnsent, keepUnsent, leaveUnsent, moveAside, type SetAside, type Unsent } from './unsent.ts';
 
 /**
  * How saving stands. `offline`: the server cannot be reached. `full`: its disk takes nothing. `behind`: it has fewer changes than this
@@ -95,19 +95,31 @@ export class Sync {
   /** With what this browser still has to send of the project, from this tab or from one that is gone. */
   static async open({ id, revision, document }: OpenProject, events: SyncEvents): Promise<Sync> {
     const sync = new Sync(id, { revision, document: takeForSound(document) }, events);
+    const found = adopt(id, clientId);
     try {
-      sync.waiting = await withoutTaken(await within(OPEN_MS, adopt(id, clientId)), { id, revision, document });
+      sync.waiting = await withoutTaken(await within(OPEN_MS, found), { id, revision, document });
       sync.place = sync.waiting.length;
     } catch (error) {
-      // A slow one may still come; saving tells whether it does.
-      if (!(error instanceof Slow)) events.keepsNothing();
+      if (error instanceof Slow) void found.then(sync.foundLate, events.keepsNothing);
+      else events.keepsNothing();
     }
     sync.rebase();
     sync.listen();
     window.addEventListener('online', sync.wake);
+    window.addEventListener('pagehide', sync.leave);
     void sync.flush();
     return sync;
   }
+
+  /** What was found waiting when the project was long open: it is older than what was changed since. */
+  private readonly foundLate = async (found: readonly Unsent[]): Promise<void> => {
+    const { revision, document } = this.server;
+    const late = await withoutTaken(found, { id: this.id, revision, document });
+    if (this.closed || late.length === 0) return;
+    this.waiting = [...late, ...this.waiting];
+    this.rebase();
+    void this.flush();
+  };
 
   get revision(): number {
     return this.server.revision;
@@ -117,6 +129,7 @@ export class Sync {
     this.closed = true;
     clearTimeout(this.timer);
     window.removeEventListener('online', this.wake);
+    window.removeEventListener('pagehide', this.leave);
     this.socket?.close();
   }
 
@@ -143,6 +156,9 @@ export class Sync {
   private keep(write: () => Promise<void>): void {
     this.keeping = this.keeping.then(write).catch(() => this.events.keepsNothing());
   }
+
+  /** The page ends, and waits for no store. */
+  private readonly leave = (): void => leaveUnsent(this.id, clientId, this.waiting);
 
   private readonly wake = (): void => {
     clearTimeout(this.timer);

@@ -56,10 +56,35 @@ export async function dropUnsent(changeIds: readonly string[]): Promise<void> {
   const tx = (await database()).transaction('unsent', 'readwrite', DURABLE);
   await Promise.all([...changeIds.map((id) => tx.store.delete(id)), tx.done]);
 }
+const inOrder = (all: readonly Unsent[]): Unsent[] =>
+  all.toSorted((a, b) => (a.tab === b.tab ? a.place - b.place : a.tab < b.tab ? -1 : 1));
 /** All that wait of a project, of whichever tab, in the order in which they were made there. */
 export async function unsentOf(project: string): Promise<Unsent[]> {
-  const all = await (await database()).getAllFromIndex('unsent', 'project', project);
-  return all.sort((a, b) => (a.tab === b.tab ? a.place - b.place : a.tab < b.tab ? -1 : 1));
+  return inOrder(await (await database()).getAllFromIndex('unsent', 'project', project));
+}
+
+const leftAt = (project: string, tab = ''): string => `foreshore-left ${project} ${tab}`;
+/**
+ * Leaves what waits of a page that ends: the store may not have taken all of it, and the page may seem to live for a while. It lies where it
+ * is written at once, until the next page takes it over. Where there is no such place, or it is full, the store has most of it.
+ */
+export function leaveUnsent(project: string, tab: string, changes: readonly Unsent[]): void {
+  try {
+    if (changes.length > 0) localStorage.setItem(leftAt(project, tab), JSON.stringify(changes));
+  } catch {
+    return;
+  }
+}
+/** What pages that have ended have left so, by where it lies. */
+function leftOf(project: string): Map<string, Unsent[]> {
+  try {
+    const keys = Array.from({ length: localStorage.length }, (_, k) => localStorage.key(k) ?? '').filter((key) =>
+      key.startsWith(leftAt(project)),
+    );
+    return new Map(keys.map((key) => [key, JSON.parse(localStorage.getItem(key) ?? '[]') as Unsent[]]));
+  } catch {
+    return new Map();
+  }
 }
 
 /** The change is noted as lost in the same step in which it leaves the queue. */
@@ -96,12 +121,16 @@ export async function livingTabs(tabs: readonly string[]): Promise<Set<string>> 
 /** Takes over what tabs that are gone have left, so that no other tab takes it, too. */
 export async function adopt(project: string, tab: string): Promise<Unsent[]> {
   const take = async (): Promise<Unsent[]> => {
-    const all = await unsentOf(project);
+    const left = leftOf(project);
+    const behind = [...left.values()].flat();
+    const known = new Map([...(await unsentOf(project)), ...behind].map((one) => [one.changeId, one]));
+    const all = inOrder([...known.values()]);
     const living = await livingTabs([...new Set(all.map((one) => one.tab))]);
-    const left = all.filter((one) => one.tab === tab || !living.has(one.tab));
-    const own = left.map((one, place) => ({ ...one, tab, place }));
+    for (const one of behind) living.delete(one.tab);
+    const own = all.filter((one) => one.tab === tab || !living.has(one.tab)).map((one, place) => ({ ...one, tab, place }));
     const tx = (await database()).transaction('unsent', 'readwrite', DURABLE);
     await Promise.all([...own.map((one) => tx.store.put(one)), tx.done]);
+    for (const key of left.keys()) localStorage.removeItem(key);
     return own;
   };
   return navigator.locks ? navigator.locks.request(`foreshore-adopt-${project}`, take) : take();
