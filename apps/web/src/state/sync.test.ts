@@ -32,6 +32,8 @@ class Store {
   removeItem = (key: string): void => void this.kept.delete(key);
 }
 const store = new Store();
+/** When the browser gives what it keeps. */
+let answers: Promise<void> | null = null;
 /** The page, which may end. */
 const page = new EventTarget();
 
@@ -55,7 +57,10 @@ beforeAll(async () => {
   // Locks as a browser gives them to its tabs; a tab lives while its lock is held.
   vi.stubGlobal('navigator', {
     locks: {
-      request: async (_name: string, run: () => unknown) => run(),
+      request: async (_name: string, run: () => unknown) => {
+        await answers;
+        return run();
+      },
       query: async () => ({ held: [...living].map((tab) => ({ name: `foreshore-tab-${tab}` })) }),
     },
   });
@@ -76,6 +81,7 @@ let said: { aside: string[]; states: string[] };
 let open: Sync[] = [];
 beforeEach(async () => {
   before = after = () => {};
+  answers = null;
   living.clear();
   ({ id } = await api.createEmpty('Low Water'));
   said = { aside: [], states: [] };
@@ -262,6 +268,27 @@ describe('several tabs', () => {
     const next = await syncOf();
     await vi.waitFor(() => expect(next.revision).toBe(2));
     expect((await kept()).name).toBe('Ebb');
+  });
+  it('take over what a slow browser gives late, before what was changed since, and that once', async () => {
+    const { document } = await api.open(id);
+    await left('gone', 0, named('Low Water', 'Ebb'));
+    let answer = (): void => {};
+    answers = new Promise((resolve) => {
+      answer = resolve;
+    });
+    before = (path, init) => {
+      if (isChange(path, init)) throw new TypeError('no network');
+    };
+    const sync = await syncOf();
+    expect(sync.document.name).toBe('Low Water');
+    sync.push(eye(document, 1.5));
+    await sync.kept;
+    answer();
+    await vi.waitFor(() => expect(sync.document.name).toBe('Ebb'));
+    before = () => {};
+    await vi.waitFor(() => expect(sync.revision).toBe(2), { timeout: 5000 });
+    const { name, body } = await kept();
+    expect([name, body.eyeHeightM, said.aside]).toEqual(['Ebb', 1.5, []]);
   });
   it('find what the server has taken though its answer never came, and do not list it as lost', async () => {
     const patch = named('Low Water', 'Ebb');

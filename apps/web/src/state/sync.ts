@@ -114,7 +114,9 @@ export class Sync {
   /** What was found waiting when the project was long open: it is older than what was changed since. */
   private readonly foundLate = async (found: readonly Unsent[]): Promise<void> => {
     const { revision, document } = this.server;
-    const late = await withoutTaken(found, { id: this.id, revision, document });
+    // What was changed since lies in the store, too.
+    const isNew = ({ changeId }: Unsent): boolean => !this.waiting.some((one) => one.changeId === changeId);
+    const late = (await withoutTaken(found.filter(isNew), { id: this.id, revision, document })).filter(isNew);
     if (this.closed || late.length === 0) return;
     this.waiting = [...late, ...this.waiting];
     this.rebase();
