@@ -506,19 +506,24 @@ export class LevelModel implements Level {
   }
 }
 
-/** Of each clip, the nodes that it moves with all below them; null where a node has two clips. */
+/** Of each clip, the nodes that it moves with all below them; null where a node is moved by two. In one pass: a file may have many of both. */
 function nodesByClip({ clips, parent }: LevelParts): Int32Array[] | null {
-  const owner = new Map<number, number>();
+  const none = -1;
+  const owner = new Int32Array(parent.length).fill(none);
   for (const [c, { channels }] of clips.entries())
     for (const { node } of channels) {
-      if ((owner.get(node) ?? c) !== c) return null;
-      owner.set(node, c);
+      if (owner[node] !== none && owner[node] !== c) return null;
+      owner[node] = c;
     }
-  return clips.map(({ channels }) => {
-    const moved = new Set(channels.map(({ node }) => node));
-    for (let i = 0; i < parent.length; i++) if (moved.has(parent[i] as number)) moved.add(i);
-    return Int32Array.from([...moved].sort((a, b) => a - b));
-  });
+  const moved: number[][] = clips.map(() => []);
+  for (let i = 0; i < parent.length; i++) {
+    const up = parent[i] as number;
+    const above = up < 0 ? none : (owner[up] as number);
+    if (above !== none && owner[i] !== none && owner[i] !== above) return null;
+    if (owner[i] === none) owner[i] = above;
+    moved[owner[i] as number]?.push(i);
+  }
+  return moved.map((nodes) => Int32Array.from(nodes));
 }
 
 function meetsSphere(m: Mover, ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, maxM: number): boolean {

@@ -9,8 +9,8 @@ interface Parsed {
   parts: MessagePart[] | null;
   fault: Formatted['fault'];
   names: readonly string[];
-  /** What it says with its only value, by language: several viewers go through the same values one after another. */
-  said: Map<string, Map<FeedValue, Formatted>>;
+  /** What it says with a number as its only value, by language: several viewers go through the same numbers one after another. */
+  said: Map<string, Map<number, Formatted>>;
 }
 
 const MOST_KEPT = 5000;
@@ -135,7 +135,7 @@ export function format(message: string, language: string, values: Readonly<Recor
   if (!parts) return { text: message, fault };
   const value = names.length === 1 ? values[names[0] as string] : undefined;
   // In a map zero is the same with and without a sign, in a text it is not.
-  if (value === undefined || typeof value === 'object' || Object.is(value, -0)) return formatted(message, parts, language, values);
+  if (typeof value !== 'number' || Object.is(value, -0)) return formatted(message, parts, language, values);
   let byValue = said.get(language);
   if (!byValue) said.set(language, (byValue = new Map()));
   let known = byValue.get(value);
