@@ -17,11 +17,13 @@ interface Scene {
 }
 /** Each clip moves things of its own, with what is on them. */
 const APART: Scene = { parents: [-1, 0, -1, 2, -1, 4], moved: [[0], [2, 3], [5]] };
+/** One clip moves what stands on that of another. */
+const NESTED: Scene = { parents: [-1, 0, 1, -1, -1, -1], moved: [[0], [1], [3]] };
 const any: fc.Arbitrary<Scene> = fc.record({
   parents: fc.tuple(...Array.from({ length: NODES }, (_, i) => fc.integer({ min: -1, max: i - 1 }))),
   moved: fc.array(fc.uniqueArray(fc.nat(NODES - 1), { minLength: 1, maxLength: 3 }), { minLength: CLIPS, maxLength: CLIPS }),
 });
-const scene = fc.oneof(any, fc.constant(APART));
+const scene = fc.oneof(any, fc.constant(APART), fc.constant(NESTED));
 const timesS = fc.array(fc.constantFrom(0, 0.3, 0.7, 1), { minLength: CLIPS, maxLength: CLIPS });
 
 /** Boxes on boxes; each clip turns and shifts its own in one second. */
@@ -51,6 +53,20 @@ async function levelOf({ parents, moved }: Scene): Promise<LevelModel> {
   return readLevel(await toBinary(document), METRES);
 }
 
+/** Where the boxes stand by another library's own matrices, one box after another: of clips that share one, the last has it. */
+function plainly({ parents, moved }: Scene, times: readonly number[]): number[][] {
+  const document = newLevel();
+  const nodes: Node[] = [];
+  for (const [i, parent] of parents.entries()) nodes.push(addBox(document, `Box ${i}`, 0.5, [i, 0, -i], nodes[parent] ?? null));
+  for (const [c, of] of moved.entries())
+    for (const k of of) {
+      const u = times[c] as number;
+      const half = u * Math.asin(0.6);
+      nodes[k]?.setTranslation([k + u * (c + 1), 2 * u, -k]).setRotation([0, Math.sin(half), 0, Math.cos(half)]);
+    }
+  return nodes.map((node) => [...node.getWorldMatrix()]);
+}
+
 /** What rays from above meet. */
 function metFrom(level: LevelModel): unknown[] {
   const hit = makeHit();
@@ -71,6 +87,10 @@ describe('a level that moves', () => {
           fresh.poses(times);
           level.poses(times);
           const [matrices, met] = [[...fresh.worldMatrices], metFrom(fresh)];
+          for (const [i, matrix] of plainly(of, times).entries()) {
+            const at = level.nodeIndex(`Box ${i}`) * 16;
+            for (const [k, v] of matrix.entries()) expect(matrices[at + k]).toBeCloseTo(v, 5);
+          }
           expect([...level.worldMatrices]).toEqual(matrices);
           expect(metFrom(level)).toEqual(met);
           kept.push({ matrices, met, placed: level.placed() });
