@@ -146,9 +146,64 @@ describe('checks', () => {
     await page.waitForFunction(() => document.querySelector('[data-mended]') === null);
     // All that are there.
     await press(page, 'Mend all 5');
+    await page.waitForSelector('[data-proposed="5"] [data-trial]');
+    // One of them is left, and taken in again: it is not asked anew.
+    const post = () => page.evaluate(() => document.querySelector<HTMLElement>('[data-proposal]:nth-child(3) input')?.click());
+    await post();
+    await page.waitForSelector('[data-proposed="4"]');
+    await post();
+    await page.waitForSelector('[data-proposed="5"] [data-trial="done"][data-clears="5"][data-bad="0"]');
+    expect(await page.$$eval('[data-mended]', (all) => all.length)).toBe(0);
+    await press(page, 'Take all 5');
+    await page.waitForFunction(() => document.querySelectorAll('[data-mended]').length === 5);
+    // One undo for all of them.
+    await press(page, 'Undo: Mend 5 findings');
+    await page.waitForFunction(() => document.querySelector('[data-mended]') === null);
+    await press(page, 'Redo: Mend 5 findings');
     await page.waitForFunction(() => document.querySelectorAll('[data-mended]').length === 5);
     await measure();
     await page.waitForSelector('[data-findings="0"]');
+    expect(session.errors).toEqual([]);
+  });
+
+  it('say what stands in the way where no single change clears a finding', async () => {
+    const { page } = session;
+    const narrow: Document = makeDocument('Narrow');
+    const pose = (timeS: number) =>
+      ({ timeS, position: [0, 1.6, 0], rotation: [0, 0, 0, 1] }) as Document['routes'][string]['poses'][number];
+    narrow.routes = { wait: { name: 'Wait', order: 'a0', poses: [pose(0), pose(3)], feeds: [], phases: [] } };
+    narrow.viewers = { desk: narrow.viewers.desk as never };
+    const tide = makeText(onGlass([0.5, 0.2]), 'Low tide at seven', 'a0');
+    narrow.elements.tide = { ...tide, name: 'Tide', size: { rule: 'screen', emPx: 7, hideBelowPx: 0, leavePx: 0 } };
+    // On a plate so near below it that no size that can be read has room.
+    const below = makeText(onGlass([0.5, 0.2], [0, 15]), 'The water comes back', 'a1');
+    narrow.elements.below = {
+      ...{ ...below, name: 'Notice' },
+      paint: { ...below.paint, plate: { colour: '#15233B', padEm: [0.3, 0.1], radiusEm: 0 } },
+    };
+    await open(await createProject(address, { from: 'document', document: narrow }));
+    expect(await measure()).toEqual(['small tide']);
+    await press(page, 'Mend…');
+    await page.waitForSelector('[data-mend="none"] .finding-refused');
+    const said = await page.$$eval('.finding-refused', (all) => all.map((one) => one.textContent));
+    expect(said.length).toBeGreaterThan(1);
+    for (const one of said)
+      expect(one).toMatch(/^(Letters of [\d.]+ px|\d+ arcmin on every screen); then Tide: Notice covers \d+ % \(Desk monitor\)\.$/);
+    // With all at once the same is said, and nothing is there to take.
+    await press(page, 'Mend it');
+    await page.waitForSelector('[data-proposed="0"] .finding-refused');
+    expect(await page.$eval('.checks-mending', (el) => [...el.querySelectorAll('button')].map((one) => one.textContent))).toEqual([
+      'Leave',
+    ]);
+    await press(page, 'Leave');
+    await page.waitForFunction(() => document.querySelector('.checks-mending') === null);
+    // What no setting clears says so without being asked.
+    await editAt(address, new URL(page.url()).pathname.split('/')[2] as string, (d) => {
+      Object.assign(d.elements.tide as object, { text: '' });
+    });
+    await page.waitForSelector('[data-save="saved"][data-revision="1"]');
+    expect((await measure()).sort()).toEqual(['empty tide']);
+    expect(await page.$eval('[data-mend="none"]', (el) => el.textContent)).toBe('No change of a setting clears it: it wants a text.');
     expect(session.errors).toEqual([]);
   });
 

@@ -15,8 +15,8 @@ import {
 } from '@foreshore/document';
 import { shippedShaper } from '@foreshore/text/node';
 import { describe, expect, it } from 'vitest';
-import { beginRun, checkPart, checkParts, type Finding, findingsOf, type PartResult } from './check.ts';
-import { findingMends, MENDED_BY } from './finding-mends.ts';
+import { beginRun, type CheckPart, checkPart, checkParts, type Finding, findingsOf, type PartResult } from './check.ts';
+import { type AskedOfFinding, findingMends, MENDED_BY } from './finding-mends.ts';
 import { withMend } from './mends.ts';
 
 const text = shippedShaper();
@@ -45,10 +45,12 @@ const found = (document: Document): Finding[] => {
   const run = beginRun(document, '', checkParts(document));
   return findingsOf({ ...run, results: checked(document) });
 };
+const asked = (document: Document, finding: AskedOfFinding['finding'], parts: readonly CheckPart[]) =>
+  finished(findingMends({ document, level: null, text, finding, parts }));
 const mendsFor = (document: Document, { kind, element }: Pick<Finding, 'kind' | 'element'>) => {
   const all = found(document).filter((one) => one.kind === kind && one.element === element);
   const parts = all.map(({ route, viewer, language }) => ({ route: route ?? '', viewer: viewer ?? '', language: language ?? '' }));
-  return finished(findingMends({ document, level: null, text, finding: all[0] as Finding, parts }));
+  return asked(document, all[0] as Finding, parts).mends;
 };
 
 const PASSES: Pointer = { takes: 'passes', action: null, padPx: 0, pointed: {}, pressed: {} };
@@ -197,6 +199,39 @@ describe('mends of findings', () => {
     expect(new Set(found(later).map((one) => `${one.kind} ${one.element}`))).toEqual(new Set(['small tide']));
     expect(mendsFor(alone, { kind: 'small', element: 'tide' })).not.toEqual([]);
     expect(mendsFor(later, { kind: 'small', element: 'tide' })).toEqual([]);
+    // What stands in the way is that text, from the flood on.
+    const { refused } = asked(later, { kind: 'small', element: 'tide', atS: 0 }, checkParts(later));
+    const ways = refused.map(({ obstacle }) => {
+      if (!('found' in obstacle)) throw new Error('it is met along the route');
+      const { found: met, part, stays } = obstacle;
+      return `${met.kind} ${met.element} at ${part.viewer}${stays ? ', as before' : ''}${met.atS >= 6 ? ', in the flood' : ''}`;
+    });
+    // Larger at the desk it is too small still at the second; larger at both, it is under that text.
+    expect(new Set(ways)).toEqual(new Set(['small tide at second, as before', 'covered tide at desk, in the flood']));
+  });
+
+  it('say what stands in the way where it is there at the worst moment, too, and what stays as it is', () => {
+    const tide = { rule: 'screen', emPx: 7, hideBelowPx: 0, leavePx: 0 };
+    const beside = walk((d) => {
+      Object.assign(d.elements.tide as Element, { size: tide });
+      const text = makeText(onGlass([0.5, 0.2], [0, 15]), 'The water comes back', 'a2');
+      d.elements.rising = { ...text, paint: { ...text.paint, plate: { colour: '#15233B', padEm: [0.3, 0.1], radiusEm: 0 } } };
+    });
+    const [part] = checkParts(beside);
+    expect(new Set(found(beside).map((one) => `${one.kind} ${one.element}`))).toEqual(new Set(['small tide']));
+    const { mends, refused } = asked(beside, { kind: 'small', element: 'tide', atS: 0 }, [part as CheckPart]);
+    expect(mends).toEqual([]);
+    for (const { obstacle } of refused) expect(obstacle).toMatchObject({ element: 'tide', stays: false, shortfall: { kind: 'covered' } });
+    expect(refused.map(({ change }) => change?.kind).sort()).toEqual(['everyScreen', 'px']);
+    // A line that is longer than the screen is wide is cut off wherever it is put.
+    const long = walk((d) => {
+      const text = makeText(onGlass([0.5, 0.2]), 'Low tide at seven in the morning '.repeat(12), 'a2');
+      d.elements.tide = { ...text, place: { ...text.place, stay: 'inside' } };
+    });
+    const [first] = checkParts(long);
+    const cut = asked(long, { kind: 'cut', element: 'tide', atS: 0 }, [first as CheckPart]);
+    expect(cut).toMatchObject({ isThere: true });
+    for (const { obstacle } of cut.refused) expect(obstacle).toMatchObject({ element: 'tide', stays: true });
   });
 
   it('are none of what no setting mends, and none of what is not found', () => {
@@ -205,15 +240,8 @@ describe('mends of findings', () => {
     expect(mendsFor(document, { kind: 'neverShown', element: 'lamp' })).toEqual([]);
     const fine = walk();
     const [part] = checkParts(fine);
-    expect(
-      finished(
-        findingMends({ document: fine, level: null, text, finding: { kind: 'small', element: 'tide', atS: 1 }, parts: [part as never] }),
-      ),
-    ).toEqual([]);
-    expect(
-      finished(
-        findingMends({ document: fine, level: null, text, finding: { kind: 'flickers', element: 'gone', atS: 1 }, parts: [part as never] }),
-      ),
-    ).toEqual([]);
+    const none = { mends: [], refused: [], isThere: false };
+    expect(asked(fine, { kind: 'small', element: 'tide', atS: 1 }, [part as never])).toEqual(none);
+    expect(asked(fine, { kind: 'flickers', element: 'gone', atS: 1 }, [part as never])).toEqual(none);
   });
 });

@@ -11,13 +11,14 @@ import {
   checkPart,
   type Finding,
   type FindingKind,
+  type Found,
   MomentsKept,
   type PartResult,
   replayOf,
   worsened,
 } from './check.ts';
 import { bandOf, type Cure, cureOf, flickers } from './flicker.ts';
-import { type MendChange, mends, type ProjectPart, withMend } from './mends.ts';
+import { type MendChange, type Obstacle, type ProjectPart, tryMends, withMend } from './mends.ts';
 
 /** What a finding of a kind asks for: one change of what is seen; leave values; a back; or what no change of a setting gives. */
 export const MENDED_BY: Record<FindingKind, 'mend' | 'cures' | 'sides' | 'quiet' | 'presses' | 'key' | null> = {
@@ -49,6 +50,21 @@ export interface FindingMend {
   project: ProjectPart;
 }
 
+/** A change that was tried, and what stands in its way. */
+export interface RefusedMend extends Pick<FindingMend, 'change' | 'cures'> {
+  /** Seen where the finding is worst; or along a route: what is found there, or for how many seconds less something is shown. */
+  obstacle: Obstacle | { found: Found; part: CheckPart; stays: boolean } | { element: string; lessS: number; part: CheckPart };
+}
+/** What clears a finding, and what does not. */
+export interface MendsOfFinding {
+  /** Those that hold, the first the one to take. */
+  mends: FindingMend[];
+  /** Where none holds: what was tried. */
+  refused: RefusedMend[];
+  /** Whether it is found in the document at all: another change may have cleared it. */
+  isThere: boolean;
+}
+
 export interface AskedOfFinding {
   document: Document;
   level: Level | null;
@@ -65,42 +81,43 @@ const MOST_CURES = 4;
 /** Somebody else's time on the screen may change by so much, seconds: what makes room takes some time. */
 const OTHERS_S = 0.5;
 
-/** Those that hold, the first the one to take. Between them it may be left. */
-export function* findingMends({ document, level, text, finding, parts }: AskedOfFinding): Generator<void, FindingMend[]> {
+/** Between the steps it may be left. */
+export function* findingMends({ document, level, text, finding, parts }: AskedOfFinding): Generator<void, MendsOfFinding> {
   const [worst] = parts;
   const by = MENDED_BY[finding.kind];
-  if (!worst || by === null) return [];
+  if (!worst || by === null) return { mends: [], refused: [], isThere: true };
   const arrangedIn = (compiled: Compiled, part: CheckPart): Arranged => arrangedFor(compiled, part, text);
   const moments = new MomentsKept();
   const check = (compiled: Compiled, part: CheckPart): PartResult =>
     checkPart(compiled.document, arrangedIn(compiled, part), part, moments);
   const now = compile(document, level);
-  const tries = {
-    mend: () => mendsOf(now, finding, worst, arrangedIn),
-    cures: () => curesOf(document, now, level, finding.element, worst, arrangedIn),
-    sides: () => sidesOf(document, finding.element),
-    quiet: () => quietOf(document, finding),
-    presses: () => pressesOf(now, finding),
-    key: () => keysFor(document, finding),
-  }[by]();
-  if (tries.length === 0) return [];
   const before: PartResult[] = [];
   for (const part of parts) {
     yield;
     before.push(check(now, part));
   }
+  if (!before.some(({ found }) => found.some((one) => isSame(one, finding)))) return { mends: [], refused: [], isThere: false };
+  const { tries, refused } = {
+    mend: () => mendsOf(now, finding, worst, arrangedIn),
+    cures: () => alone(curesOf(document, now, level, finding.element, worst, arrangedIn)),
+    sides: () => alone(sidesOf(document, finding.element)),
+    quiet: () => alone(quietOf(document, finding)),
+    presses: () => alone(pressesOf(now, finding)),
+    key: () => alone(keysFor(document, finding)),
+  }[by]();
   const out: FindingMend[] = [];
   for (const one of tries.slice(0, MOST_TRIED)) {
     const then = compile(withMend(document, one), level);
-    let holds = true;
+    let obstacle: RefusedMend['obstacle'] | null = null;
     for (const was of before) {
       yield;
-      holds = isBetter(document, was, check(then, was), finding);
-      if (!holds) break;
+      obstacle = obstacleOf(document, was, check(then, was), finding);
+      if (obstacle) break;
     }
-    if (holds && out.push(one) === MOST_FOUND) break;
+    if (obstacle) refused.push({ change: one.change, cures: one.cures, obstacle });
+    else if (out.push(one) === MOST_FOUND) break;
   }
-  return out;
+  return { mends: out, refused: out.length > 0 ? [] : refused, isThere: true };
 }
 
 /** Whether a mend stands in the document still: it was not undone, and nobody has chosen otherwise. */
@@ -113,36 +130,49 @@ export const standsIn = ({ elements, ...project }: Document, { element, part, pr
   return (element === null || has(one, part)) && has(project, also);
 };
 
-/** The finding is gone, nothing is new or worse, and everything is shown as long as it was. */
-function isBetter({ elements }: Document, was: PartResult, is: PartResult, { kind, element }: AskedOfFinding['finding']): boolean {
-  const old = new Map(was.found.map((one) => [`${one.kind} ${one.element}`, one]));
-  for (const one of is.found) {
-    if (one.kind === kind && one.element === element) return false;
-    const before = old.get(`${one.kind} ${one.element}`);
-    if (!before || worsened(before, one)) return false;
+const isSame = (one: Pick<Found, 'kind' | 'element'>, other: Pick<Found, 'kind' | 'element'>): boolean =>
+  one.kind === other.kind && one.element === other.element;
+
+/** What of a part stands in the way: the finding is there still, something is new or worse, or is shown for less; null: nothing. */
+function obstacleOf(
+  { elements }: Document,
+  was: PartResult,
+  is: PartResult,
+  finding: AskedOfFinding['finding'],
+): RefusedMend['obstacle'] | null {
+  const { route, viewer, language, variant } = was;
+  const part = { route, viewer, language, ...(variant !== undefined && { variant }) };
+  for (const found of is.found) {
+    const stays = isSame(found, finding);
+    const before = was.found.find((one) => isSame(one, found));
+    if (stays || !before || worsened(before, found)) return { found, part, stays };
   }
   // What should not be shown is shown for less, with all that is inside of it.
   const isMeant = (id: string | null): boolean => {
     const one = id === null ? undefined : elements[id];
-    return id === element || (one !== undefined && isMeant(groupOf(one)));
+    return id === finding.element || (one !== undefined && isMeant(groupOf(one)));
   };
-  return Object.entries(was.shown).every(
-    ([id, { forS }]) => forS === 0 || (is.shown[id]?.forS ?? 0) >= forS - OTHERS_S || (kind === 'unwanted' && isMeant(id)),
-  );
+  for (const [element, { forS }] of Object.entries(was.shown)) {
+    const lessS = forS - (is.shown[element]?.forS ?? 0);
+    if (forS > 0 && lessS > OTHERS_S && !(finding.kind === 'unwanted' && isMeant(element))) return { element, lessS, part };
+  }
+  return null;
 }
+
+interface Tries {
+  tries: FindingMend[];
+  /** What was tried where it is worst, and does not do there. */
+  refused: RefusedMend[];
+}
+const alone = (tries: FindingMend[]): Tries => ({ tries, refused: [] });
 
 type ArrangedIn = (compiled: Compiled, part: CheckPart) => Arranged;
 
-function mendsOf(
-  compiled: Compiled,
-  { kind, element, atS }: AskedOfFinding['finding'],
-  worst: CheckPart,
-  arrangedIn: ArrangedIn,
-): FindingMend[] {
+function mendsOf(compiled: Compiled, { kind, element, atS }: AskedOfFinding['finding'], worst: CheckPart, arrangedIn: ArrangedIn): Tries {
   const { document } = compiled;
   const arranged = Object.fromEntries(Object.keys(document.viewers).map((viewer) => [viewer, arrangedIn(compiled, { ...worst, viewer })]));
   const there = arranged[worst.viewer];
-  if (!there) return [];
+  if (!there) return alone([]);
   const replay = replayOf(there, worst);
   const { failed } = replay.at(atS);
   const row = tellingRow(
@@ -150,10 +180,14 @@ function mendsOf(
     compiled.sources.flatMap((source, k) => (source === element ? [k] : [])),
   );
   const id = compiled.ids[row];
-  if (id === undefined) return [];
-  return mends({ arranged, inputs: replay.inputsAt(atS), row: id })
-    .filter((mend) => mend.kind === kind)
-    .map(({ change, element: changed, part, project }) => ({ change, cures: [], element: changed, part, project }));
+  if (id === undefined) return alone([]);
+  const { mends, refused } = tryMends({ arranged, inputs: replay.inputsAt(atS), row: id });
+  return {
+    tries: mends
+      .filter((mend) => mend.kind === kind)
+      .map(({ change, element: changed, part, project }) => ({ change, cures: [], element: changed, part, project })),
+    refused: refused.filter((one) => one.kind === kind).map(({ change, obstacle }) => ({ change, cures: [], obstacle })),
+  };
 }
 
 function sidesOf({ elements }: Document, element: string): FindingMend[] {

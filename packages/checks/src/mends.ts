@@ -34,7 +34,7 @@ import {
   type PanelMount,
 } from '@foreshore/document';
 import { roundDown, roundUp } from './rounding.ts';
-import { isWorse, othersWorse, shortfallsAll } from './worse.ts';
+import { shortfallsAll, worseOf, worseOther } from './worse.ts';
 
 /** On which side of its anchor an element lies, by the point of its own that it puts there. */
 const SIDES = { left: [1, 0.5], right: [0, 0.5], above: [0.5, 1], below: [0.5, 0] } as const;
@@ -132,8 +132,27 @@ function measured(arranged: Arranged, inputs: Inputs, id: string): Measured {
   return { solver, row, read: shown ? measureReadable(solver, row) : null, others: shortfallsAll(solver) };
 }
 
+/** What stands in the way of a change: an element, by its id, that falls short with it, or is gone; at a viewer. */
+export interface Obstacle {
+  element: string;
+  viewer: string;
+  /** What falls short; null where it is not shown any more. */
+  shortfall: Shortfall | null;
+  /** It is what was to be cleared. */
+  stays: boolean;
+}
+/** A change that was tried, and does not do. */
+export interface Refused {
+  kind: Shortfall['kind'];
+  change: MendChange;
+  obstacle: Obstacle;
+}
+
 /** All mends, the smallest first; those that clear more viewers before those that clear fewer. */
-export function mends(asked: AskedMends): Mend[] {
+export const mends = (asked: AskedMends): Mend[] => tryMends(asked).mends;
+
+/** All mends, and what was tried beside them: one of each change, as large as it first was. */
+export function tryMends(asked: AskedMends): { mends: Mend[]; refused: Refused[] } {
   const before = Object.entries(asked.arranged).map(([viewer, arranged]) => ({
     viewer,
     arranged,
@@ -142,6 +161,7 @@ export function mends(asked: AskedMends): Mend[] {
   // The fewest pixels that any viewer has for an arcmin: what is as large to the eye everywhere has to have pixels enough there, too.
   const coarsest = Math.min(...before.map(({ arranged }) => arranged.pixelsPerArcmin));
   const out: Mend[] = [];
+  const refused = new Map<string, Refused>();
   const tried = new Set<string>();
   const found = new Set<string>();
   // A size that just falls short of what it should be is followed by one a little larger, and by other sides of the anchor.
@@ -153,35 +173,50 @@ export function mends(asked: AskedMends): Mend[] {
           if (found.has(what)) break;
           if (tried.has(exact)) continue;
           tried.add(exact);
-          const clears = clearedBy(asked, before, fault.kind, { element, part, project });
-          if (!clears.includes(one.viewer)) continue;
+          const { clears, obstacle } = clearedBy(asked, before, fault, { element, part, project });
+          if (!clears.includes(one.viewer)) {
+            const of = `${fault.kind} ${element} ${change.kind}`;
+            const stays = { element: idOf(one.arranged, asked.row), viewer: one.viewer, shortfall: fault, stays: true };
+            if (!refused.has(of)) refused.set(of, { kind: fault.kind, change, obstacle: obstacle ?? stays });
+            continue;
+          }
           found.add(what);
           out.push({ kind: fault.kind, change, element, part, project, clears });
           break;
         }
-  return out.sort((a, b) => b.clears.length - a.clears.length);
+  return { mends: out.sort((a, b) => b.clears.length - a.clears.length), refused: [...refused.values()] };
 }
 
-/** The viewers at which a change clears a kind of fault; none if it makes anything worse anywhere. */
+/** The element of a row. */
+const idOf = ({ compiled }: Arranged, row: string): string => compiled.sources[compiled.ids.indexOf(row)] ?? row;
+
+/** The viewers at which a change clears a kind of fault; none, and what stands in the way, if it makes anything worse anywhere. */
 function clearedBy(
   { inputs, row }: AskedMends,
   before: readonly ({ viewer: string; arranged: Arranged } & Measured)[],
-  kind: Shortfall['kind'],
+  { kind }: Shortfall,
   change: Pick<Mend, 'element' | 'part' | 'project'>,
-): string[] {
+): { clears: string[]; obstacle: Obstacle | null } {
   const clears: string[] = [];
   const first = before[0]?.arranged.given;
-  if (!first || (change.element !== null && !first.document.elements[change.element])) return [];
+  if (!first || (change.element !== null && !first.document.elements[change.element])) return { clears, obstacle: null };
   const compiled = compile(withMend(first.document, change), first.level);
   for (const { viewer, arranged, read, others } of before) {
     const after = measured(arrangedLike(arranged, compiled), inputsFor(inputs, first, compiled), row);
-    if (othersWorse(others, after.others, row)) return [];
+    const refuse = (of: string, shortfall: Shortfall | null, stays = false) => ({
+      clears: [],
+      obstacle: { element: idOf(arranged, of), viewer, shortfall, stays },
+    });
+    const other = worseOther(others, after.others, row);
+    if (other) return refuse(other.row, other.shortfall);
     if (!read) continue;
-    if (!after.read || isWorse(read.faults, after.read.faults)) return [];
+    if (!after.read) return refuse(row, null);
+    const own = worseOf(read.faults, after.read.faults);
+    if (own) return refuse(row, own, own.kind === kind);
     const had = read.faults.some((fault) => fault.kind === kind);
     if (had && !after.read.faults.some((fault) => fault.kind === kind)) clears.push(viewer);
   }
-  return clears;
+  return { clears, obstacle: null };
 }
 
 type Change = { element: string | null; change: MendChange; part: Partial<Element>; project?: ProjectPart };

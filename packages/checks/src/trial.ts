@@ -1,5 +1,5 @@
 /** What a change would do to all that was measured: every part of a check as it is, and as it would be. */
-import { type CheckRun, type Compared, compareRuns, findingsOf, type PartResult } from './check.ts';
+import { type CheckRun, type Compared, compareRuns, type Finding, findingsOf, type PartResult } from './check.ts';
 
 /** One part, without the change and with it. */
 export interface Trial {
@@ -7,8 +7,17 @@ export interface Trial {
   is: PartResult;
 }
 
+export interface TrialTold extends Compared {
+  /** How many kinds at elements are gone at every viewer, in every language, under every variant. */
+  cleared: number;
+}
+
 /** What it clears (`gone`), makes new, worse or better, over the parts that were tried. @param run of which the parts are. */
-export function trialOf(run: CheckRun, trials: readonly Trial[]): Compared {
+export function trialOf(run: CheckRun, trials: readonly Trial[]): TrialTold {
   const told = (which: keyof Trial) => findingsOf({ ...run, results: trials.map((one) => one[which]) });
-  return compareRuns(told('was'), told('is'));
+  const [was, is] = [told('was'), told('is')];
+  const compared = compareRuns(was, is);
+  const kindAt = ({ kind, element }: Finding): string => `${kind} ${element}`;
+  const left = new Set(is.map(kindAt));
+  return { ...compared, cleared: new Set(compared.gone.map(kindAt).filter((one) => !left.has(one))).size };
 }

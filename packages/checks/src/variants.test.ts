@@ -132,7 +132,7 @@ describe('variants', () => {
     const work = findingMends({ document: d, level: null, text, finding, parts: [part] });
     let step = work.next();
     while (!step.done) step = work.next();
-    expect(step.value.map(({ element }) => element)).toContain('depth');
+    expect(step.value.mends.map(({ element }) => element)).toContain('depth');
   });
 });
 

@@ -36,13 +36,15 @@ const UNSEEN = 0.02;
 /** Rounding of sums and of points in a grid. */
 const ROUNDING = 1e-6;
 
-/** Whether something falls short that did not before, or falls shorter. */
-export function isWorse(before: readonly Shortfall[], after: readonly Shortfall[]): boolean {
+/** The first that falls short and did not before, or falls shorter; null: none does. */
+export function worseOf(before: readonly Shortfall[], after: readonly Shortfall[]): Shortfall | null {
   const was = new Map(before.map((fault) => [keyOf(fault), severity(fault)]));
-  return after.some((fault) => {
-    const old = was.get(keyOf(fault));
-    return old === undefined || severity(fault) > old * (1 + UNSEEN) + ROUNDING;
-  });
+  return (
+    after.find((fault) => {
+      const old = was.get(keyOf(fault));
+      return old === undefined || severity(fault) > old * (1 + UNSEEN) + ROUNDING;
+    }) ?? null
+  );
 }
 
 /** What falls short of every text and every outermost element that a frame shows, by row id; contrast with the level is left out. */
@@ -58,16 +60,23 @@ export function shortfallsAll(solver: Solver): Map<string, readonly Shortfall[]>
   return out;
 }
 
-/** Whether any element that was shown is gone, or less readable. @param but a row that is judged by itself. */
-export function othersWorse(
+/** A row that was shown and is gone, or falls short then. */
+export interface WorseRow {
+  row: string;
+  /** Null where it is gone. */
+  shortfall: Shortfall | null;
+}
+/** The first row that was shown and is gone, or is less readable; null: none is. @param but a row that is judged by itself. */
+export function worseOther(
   before: ReadonlyMap<string, readonly Shortfall[]>,
   after: ReadonlyMap<string, readonly Shortfall[]>,
   but: string,
-): boolean {
-  for (const [id, faults] of before) {
-    if (id === but) continue;
-    const now = after.get(id);
-    if (!now || isWorse(faults, now)) return true;
+): WorseRow | null {
+  for (const [row, faults] of before) {
+    if (row === but) continue;
+    const now = after.get(row);
+    const shortfall = now ? worseOf(faults, now) : null;
+    if (!now || shortfall) return { row, shortfall };
   }
-  return false;
+  return null;
 }

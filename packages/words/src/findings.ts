@@ -1,5 +1,5 @@
 /** Findings of a check in words. */
-import { FINDING_KINDS, type Finding } from '@foreshore/checks';
+import { FINDING_KINDS, type Finding, type Found } from '@foreshore/checks';
 import type { StepName } from '@foreshore/core';
 import type { Document } from '@foreshore/document';
 import { sayShortfall } from './facts.ts';
@@ -8,8 +8,9 @@ import { formatMetres, formatNumber, formatPercent, formatSeconds } from './quan
 import { sayLoose } from './unfinished.ts';
 import { sayVariant } from './variants.ts';
 
+type Told = Omit<Found, 'element' | 'atS' | 'forS'> & Pick<Finding, 'loose'>;
 /** What is wrong, without where and when. @param names of elements, by id. */
-export function sayFinding(finding: Finding, names: Readonly<Record<string, string>>): string {
+export function sayFinding(finding: Told, names: Readonly<Record<string, string>>): string {
   const { kind, shortfall, value, bound, unit, loose } = finding;
   if (loose) return loose.map(sayLoose).join(' ');
   if (shortfall) {

@@ -9,6 +9,7 @@ export * from './names.ts';
 export * from './offers.ts';
 export * from './panel-places.ts';
 export * from './quantities.ts';
+export * from './refused.ts';
 export * from './unfinished.ts';
 export * from './unrest.ts';
 export * from './variants.ts';

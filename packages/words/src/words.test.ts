@@ -1,5 +1,5 @@
 /** What is found, in words: nothing is lost, nothing is too long for its room, and every kind has some. */
-import type { Stretch } from '@foreshore/checks';
+import type { RefusedMend, Stretch } from '@foreshore/checks';
 import { type Fact, type Shortfall, Verdict } from '@foreshore/core';
 import { type Document, type Keys, makeDocument, makeLabel } from '@foreshore/document';
 import { describe, expect, it } from 'vitest';
@@ -18,6 +18,7 @@ import {
   sayLink,
   sayMend,
   sayOffer,
+  sayRefused,
   sayShort,
   sayUnrest,
   shortLink,
@@ -174,5 +175,24 @@ describe('restlessness', () => {
     expect(sayUnrest(band)).toBe('changes its place 6.0 times and blinks 2.0 times a minute');
     expect(sayUnrest([stretch(0, 30, Verdict.Shown, 1)])).toBe('changes its place 2.0 times a minute');
     expect([sayUnrest([stretch(0, 9, Verdict.Shown)]), sayUnrest([stretch(0, 9, Verdict.Range)])]).toEqual(['', '']);
+  });
+});
+
+describe('what stands in the way of a mend', () => {
+  const tried: Pick<RefusedMend, 'change' | 'cures'> = { change: { kind: 'px', of: 'letters', value: 20 }, cures: [] };
+  const part = { route: 'out', viewer: 'desk', language: 'en' };
+  it.each<[RefusedMend['obstacle'], string]>([
+    [{ element: 'gauge', viewer: 'desk', shortfall: null, stays: false }, 'then Tide gauge is not shown any more (Desk monitor)'],
+    [{ element: 'gauge', viewer: 'desk', shortfall: { kind: 'empty' }, stays: true }, 'it stays: it has no text (Desk monitor)'],
+    [{ element: 'gauge', lessS: 2.5, part }, 'then Tide gauge is shown for 2.5 s less (Desk monitor, out)'],
+    [
+      {
+        found: { kind: 'brief', element: 'gauge', atS: 3, forS: 1, value: 1, bound: 2, unit: 's', shortfall: null },
+        ...{ part, stays: false },
+      },
+      'then Tide gauge: shown for 1.0 s without a break, needs 2.0 s to be read (Desk monitor, out, 3.0 s)',
+    ],
+  ])('is told with what was tried: %o', (obstacle, words) => {
+    expect(sayRefused({ ...tried, obstacle }, document)).toBe(`letters of 20 px; ${words}`);
   });
 });

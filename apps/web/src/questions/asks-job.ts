@@ -10,13 +10,13 @@ import {
   type Cure,
   coverageRoute,
   cureOf,
-  type FindingMend,
   type Flicker,
   findingMends,
   flickers,
   type Ground,
   groundOf,
   type Mend,
+  type MendsOfFinding,
   mends,
   type NoRoute,
   type Offer,
@@ -110,7 +110,7 @@ export interface Cured {
 export type Answer =
   | { job: number; offers: Offer[] }
   | { job: number; mends: Mend[] }
-  | { job: number; findingMends: FindingMend[] }
+  | { job: number; findingMends: MendsOfFinding }
   | { job: number; cures: Cured[] }
   | { job: number; found: RouteFound | NoRoute }
   | { job: number; ground: Ground | null }

@@ -70,8 +70,9 @@ export async function openChecks(project: string): Promise<void> {
   }
 }
 
-/** A finding was mended in the document; it is measured with the next check. */
-export const tellMended = (key: string, mend: FindingMend): void => set(({ mended }) => ({ mended: { ...mended, [key]: mend } }));
+/** Findings were mended in the document, by their keys; they are measured with the next check. */
+export const tellMended = (mends: Readonly<Record<string, FindingMend>>): void =>
+  set(({ mended }) => ({ mended: { ...mended, ...mends } }));
 
 export async function startCheck(): Promise<void> {
   const { project } = useChecks.getState();

@@ -1,11 +1,11 @@
-/** A mend that is tried on all that was measured, part by part: one at a time; another, or leaving, lets it go. */
+/** Mends that are tried together on all that was measured, part by part: one trial at a time; another, or leaving, lets it go. */
 import {
   type CheckRun,
-  type Compared,
   checkParts,
   type FindingMend,
   partKey,
   type Trial,
+  type TrialTold,
   trialOf,
   variantsFor,
   withMend,
@@ -16,14 +16,15 @@ import { api } from './api.ts';
 import { useProject } from './project.ts';
 
 interface TrialStore {
-  mend: FindingMend | null;
+  /** Those that are tried, one or several. */
+  mends: readonly FindingMend[] | null;
   parts: number;
   done: number;
   /** Once all of it was tried. */
-  told: Compared | null;
+  told: TrialTold | null;
   failed: string | null;
 }
-const none: TrialStore = { mend: null, parts: 0, done: 0, told: null, failed: null };
+const none: TrialStore = { mends: null, parts: 0, done: 0, told: null, failed: null };
 export const useTrial = create<TrialStore>(() => none);
 const set = useTrial.setState;
 
@@ -31,9 +32,9 @@ const set = useTrial.setState;
 const AT_ONCE = 2;
 let going: AbortController | null = null;
 
-/** @param mend nothing ends where another is tried meanwhile. */
-export function endTrial(mend: FindingMend): void {
-  if (useTrial.getState().mend === mend) letGo();
+/** @param mends nothing ends where others are tried meanwhile. */
+export function endTrial(mends: readonly FindingMend[]): void {
+  if (useTrial.getState().mends === mends) letGo();
 }
 function letGo(): void {
   going?.abort();
@@ -42,17 +43,17 @@ function letGo(): void {
 }
 
 /** @param run whose parts are tried; the project is as the server has it. */
-export async function startTrial(mend: FindingMend, run: CheckRun): Promise<void> {
+export async function startTrial(mends: readonly FindingMend[], run: CheckRun): Promise<void> {
   letGo();
   const { id, document, revision } = useProject.getState();
   if (!id || !document) return;
   const stop = new AbortController();
   going = stop;
-  const patch = diff(document, withMend(document, mend));
+  const patch = diff(document, mends.reduce(withMend, document));
   // Of what was measured some may not be there any more.
   const there = new Set(checkParts(document, { variants: variantsFor(document) }).map(partKey));
   const waiting = run.parts.filter((part) => there.has(partKey(part)));
-  set({ ...none, mend, parts: waiting.length });
+  set({ ...none, mends, parts: waiting.length });
   const trials: Trial[] = [];
   const one = async (): Promise<void> => {
     for (let part = waiting.shift(); part; part = waiting.shift()) {
