@@ -457,3 +457,74 @@ describe('a check', () => {
     expect(findingsOf(runOf(document)).map(({ element, kind }) => `${element} ${kind}`)).toEqual(['board neverShown']);
   });
 });
+
+describe('what a group does with all that is in it', () => {
+  const document = scene(undefined, (d) => {
+    d.elements.board = makeGroup(onGlass([0.2, 0.2]), 'Board', 'column', 'a1');
+    d.elements.row = makeGroup(insideOf('board'), 'Row', 'row', 'a2');
+    d.elements.depth = makeText(insideOf('row'), 'Depth 2 m', 'a3');
+  });
+  const told = (found: [kind: FindingKind, element: string, value: number, forS: number][]): string[] => {
+    const [part] = checkParts(document) as [CheckPart];
+    const results = [
+      {
+        ...{ ...part, durationS: 10, shown: {} },
+        found: found.map(([kind, element, value, forS]) => ({
+          ...{ kind, element, atS: 1, forS, value, bound: 1, unit: 'deg', shortfall: null },
+        })),
+      },
+    ];
+    return findingsOf({ ...runOf(document), results })
+      .filter(({ route }) => route !== null)
+      .map(({ kind, element }) => `${kind} ${element}`)
+      .sort();
+  };
+  it('is told of the group alone, through groups that do not', () => {
+    expect(
+      told([
+        ['vergence', 'board', 2, 4],
+        ['vergence', 'row', 2, 4],
+        ['vergence', 'depth', 1.8, 3],
+      ]),
+    ).toEqual(['vergence board']);
+    expect(
+      told([
+        ['vergence', 'board', 2, 4],
+        ['vergence', 'depth', 2, 4],
+      ]),
+    ).toEqual(['vergence board']);
+    expect(told([['vergence', 'depth', 2, 4]])).toEqual(['vergence depth']);
+  });
+  it('is told of a member where that is worse or lasts longer, and where it is of another kind or of its own', () => {
+    expect(
+      told([
+        ['vergence', 'board', 2, 4],
+        ['vergence', 'depth', 2.5, 4],
+      ]),
+    ).toEqual(['vergence board', 'vergence depth']);
+    expect(
+      told([
+        ['vergence', 'board', 2, 4],
+        ['vergence', 'depth', 2, 6],
+      ]),
+    ).toEqual(['vergence board', 'vergence depth']);
+    expect(
+      told([
+        ['vergence', 'board', 2, 4],
+        ['speed', 'depth', 2, 4],
+      ]),
+    ).toEqual(['speed depth', 'vergence board']);
+    expect(
+      told([
+        ['covered', 'board', 2, 4],
+        ['covered', 'depth', 2, 4],
+      ]),
+    ).toEqual(['covered board', 'covered depth']);
+    expect(
+      told([
+        ['vergence', 'board', 2, 4],
+        ['vergence', 'lamp', 2, 4],
+      ]),
+    ).toEqual(['vergence board', 'vergence lamp']);
+  });
+});

@@ -495,6 +495,9 @@ export function badnessOf({ route, value, bound, forS }: Pick<Finding, 'route' |
   return Math.min(1, Math.max(0.1, short)) * forS;
 }
 
+/** A group moves, and lies at a depth, with all that is in it. */
+const OF_THE_WHOLE: ReadonlySet<FindingKind> = new Set(['speed', 'tooNear', 'tooFar', 'vergence']);
+
 /** All findings, the worst first. */
 export function findingsOf({ names, groups, results, untranslated, unfinished = [], off = [] }: CheckRun): Finding[] {
   const out = new Map<string, Finding>();
@@ -519,6 +522,15 @@ export function findingsOf({ names, groups, results, untranslated, unfinished = 
     const plain = one.variant === undefined ? undefined : out.get(keyOf(one.kind, one.element, one.viewer, one.language));
     if (plain && !worsened(plain, one)) out.delete(key);
   }
+  // A member that does no worse than its group is told with it.
+  const told = new Map(out);
+  for (const [key, one] of told)
+    for (let group = OF_THE_WHOLE.has(one.kind) ? groups[one.element] : null; group; group = groups[group]) {
+      const whole = told.get(keyOf(one.kind, group, one.viewer, one.language, one.variant));
+      if (!whole || worsened(whole, one)) continue;
+      out.delete(key);
+      break;
+    }
   // Never shown: on none of the routes, by a viewer in a language.
   const shown = new Map<string, { viewer: string; language: string; element: string; ever: boolean; hiddenBy: string | null }>();
   for (const { viewer, language, variant, shown: times } of results) {
