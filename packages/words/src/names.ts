@@ -53,3 +53,6 @@ export const COMPARISONS = {
   equals: 'equal to',
   differs: 'other than',
 } as const;
+
+/** Words as a sentence begins. */
+export const sentence = (words: string): string => words.charAt(0).toUpperCase() + words.slice(1);

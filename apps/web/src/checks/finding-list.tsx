@@ -1,7 +1,7 @@
 /** Findings one by one, in groups: what is wrong, where and when, the way to the moment, and what somebody says of it. */
 import { FINDING_KINDS, type Finding } from '@foreshore/checks';
 import type { Document } from '@foreshore/document';
-import { sayFinding } from '@foreshore/words';
+import { sayFinding, sentence } from '@foreshore/words';
 import { Button, Checkbox, Popover, TextInput } from '@mantine/core';
 import { useLocalStorage } from '@mantine/hooks';
 import { IconArrowUpRight, IconX } from '@tabler/icons-react';
@@ -15,7 +15,7 @@ import { Mend } from './mend.tsx';
 import { MendAll } from './mend-all.tsx';
 import { MomentPicture } from './moment.tsx';
 import { type Filter, type Gathered, gathered, type Told } from './told.ts';
-import { momentOf, sayWhere, sentence, viewerName } from './words.ts';
+import { momentOf, sayWhere, viewerName } from './words.ts';
 
 const GROUPS = { element: 'by element', kind: 'by kind', viewer: 'by viewer' } as const;
 type By = keyof typeof GROUPS;

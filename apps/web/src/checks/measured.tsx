@@ -9,14 +9,13 @@ import {
   isMember,
   type Shake,
 } from '@foreshore/document';
-import { formatNumber, sayVariant } from '@foreshore/words';
+import { formatNumber, sayVariant, sentence } from '@foreshore/words';
 import { Checkbox, MultiSelect } from '@mantine/core';
 import { Fragment, type ReactNode, useState } from 'react';
 import { NumberField } from '../fields/number-field.tsx';
 import { change } from '../state/project.ts';
 import { languageName } from '../words/languages.ts';
 import { Fold } from './fold.tsx';
-import { sentence } from './words.ts';
 
 type Of = 'routes' | 'viewers' | 'languages';
 const TITLES: Record<Of, string> = { routes: 'Routes', viewers: 'Viewers', languages: 'Languages' };

@@ -1,7 +1,7 @@
 /** Several findings mended at once: a mend for each, tried with those before it, all of them tried on what was measured, and taken as one change. */
 import { FINDING_KINDS, type FindingMend, MENDED_BY, standsIn, withMend } from '@foreshore/checks';
 import type { Document } from '@foreshore/document';
-import { sayFindingMend } from '@foreshore/words';
+import { sayFindingMend, sentence } from '@foreshore/words';
 import { Button, Checkbox } from '@mantine/core';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { tellMended, useChecks } from '../state/checks.ts';
@@ -10,7 +10,6 @@ import { askMends, type Tried } from './asked-mends.ts';
 import { Everywhere } from './everywhere.tsx';
 import { InTheWay } from './mend.tsx';
 import type { Gathered } from './told.ts';
-import { sentence } from './words.ts';
 
 /** What was answered for one of them, with the mends of those before it made. */
 interface Proposal {

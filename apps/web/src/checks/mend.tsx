@@ -1,7 +1,7 @@
 /** What would clear a finding: tried along the routes on which it was found, said, and taken; or what stands in the way. */
 import { type FindingKind, type FindingMend, MENDED_BY, type RefusedMend, standsIn, withMend } from '@foreshore/checks';
 import type { Document } from '@foreshore/document';
-import { sayFindingMend, sayRefused, WANTS } from '@foreshore/words';
+import { sayFindingMend, sayRefused, sentence, WANTS } from '@foreshore/words';
 import { Button } from '@mantine/core';
 import { useEffect, useMemo, useState } from 'react';
 import { tellMended, useChecks } from '../state/checks.ts';
@@ -9,7 +9,7 @@ import { change, useProject } from '../state/project.ts';
 import { askMends, partsOf, type Tried } from './asked-mends.ts';
 import { Everywhere } from './everywhere.tsx';
 import type { Gathered } from './told.ts';
-import { sentence, viewerName } from './words.ts';
+import { viewerName } from './words.ts';
 
 /** So much of what was tried is told. */
 const MOST_REFUSED = 3;

@@ -5,8 +5,6 @@ import { type Document, inOrder } from '@foreshore/document';
 import { formatSeconds, sayVariant } from '@foreshore/words';
 import { languageName } from '../words/languages.ts';
 
-export const sentence = (words: string): string => words.charAt(0).toUpperCase() + words.slice(1);
-
 export const viewerName = (document: Document, id: string | null): string =>
   id === null ? 'Any viewer' : (document.viewers[id]?.name ?? id);
 const routeName = (document: Document, id: string): string => document.routes[id]?.name ?? id;

@@ -17,14 +17,15 @@ import {
   groundOf,
   type Mend,
   type MendsOfFinding,
-  mends,
   type NoRoute,
   type Offer,
   partKey,
+  type Refused,
   type Replay,
   type RouteFound,
   readableArea,
   replayOf,
+  tryMends,
   wouldShow,
 } from '@foreshore/checks';
 import { type Arranged, arrange, compile, finished, type Inputs, type Pose, placeLevel, readValues } from '@foreshore/core';
@@ -109,7 +110,7 @@ export interface Cured {
 }
 export type Answer =
   | { job: number; offers: Offer[] }
-  | { job: number; mends: Mend[] }
+  | { job: number; mends: Mend[]; refused: Refused[] }
   | { job: number; findingMends: MendsOfFinding }
   | { job: number; cures: Cured[] }
   | { job: number; found: RouteFound | NoRoute }
@@ -173,7 +174,7 @@ async function offers(ask: AskOffers): Promise<Answer> {
 
 async function mendsAsked(ask: AskMends): Promise<Answer> {
   const { arrangedFor, ...asked } = await frameAsked(ask);
-  return { job: ask.job, mends: mends({ arranged: arrangedFor(Object.keys(ask.document.viewers)), ...asked }) };
+  return { job: ask.job, ...tryMends({ arranged: arrangedFor(Object.keys(ask.document.viewers)), ...asked }) };
 }
 
 async function ofFinding({ job, document, finding, parts }: AskFindingMends): Promise<Answer> {

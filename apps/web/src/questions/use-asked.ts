@@ -1,5 +1,5 @@
 /** What is asked of the worker about the selected element in the frame that stands: what would show it, what would mend it. */
-import type { Mend, Offer } from '@foreshore/checks';
+import type { Mend, Offer, Refused } from '@foreshore/checks';
 import type { Document } from '@foreshore/document';
 import { useEffect, useState } from 'react';
 import type { Engine } from '../engine/engine.ts';
@@ -36,7 +36,7 @@ export function frameAsked(engine: Engine, document: Document, row: string) {
 const STILL_MS = 200;
 
 /** Null while the answer is awaited, or where nothing is asked. @param wanted whether there is something to ask now. */
-function useAsked<A>(kind: 'offers' | 'mends', wanted: boolean, read: (answer: Answer) => A[]): A[] | null {
+function useAsked<A>(kind: 'offers' | 'mends', wanted: boolean, read: (answer: Answer) => A): A | null {
   const engine = useEngine();
   const document = useProject(shownDocument);
   const { selection, node, mode, playing, viewer, pose, timeS, route, language, device } = useBenchPart(
@@ -52,7 +52,7 @@ function useAsked<A>(kind: 'offers' | 'mends', wanted: boolean, read: (answer: A
     'device',
   );
   const { held, phase, forced } = useLive();
-  const [answers, setAnswers] = useState<A[] | null>(null);
+  const [answers, setAnswers] = useState<A | null>(null);
 
   useEffect(() => {
     setAnswers(null);
@@ -75,7 +75,12 @@ function useAsked<A>(kind: 'offers' | 'mends', wanted: boolean, read: (answer: A
 }
 
 const offersIn = (answer: Answer): Offer[] => ('offers' in answer ? answer.offers : []);
-const mendsIn = (answer: Answer): Mend[] => ('mends' in answer ? answer.mends : []);
+export interface MendsTold {
+  mends: readonly Mend[];
+  /** What was tried beside them. */
+  refused: readonly Refused[];
+}
+const mendsIn = (answer: Answer): MendsTold => ('mends' in answer ? answer : { mends: [], refused: [] });
 
 /** What would show the selection, where it is hidden at the chosen viewer. */
 export function useOffers(): Offer[] | null {
@@ -86,7 +91,7 @@ export function useOffers(): Offer[] | null {
 }
 
 /** What would make the selection readable, where it is shown but falls short at some viewer. */
-export function useMends(): Mend[] | null {
+export function useMends(): MendsTold | null {
   const short = useBench(
     ({ selection, info }) => selection !== null && info?.selectionShown === true && info.verdicts.some(({ faults }) => faults.length > 0),
   );

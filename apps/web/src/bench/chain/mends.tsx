@@ -1,7 +1,7 @@
 /** The change that makes the selection readable at the most viewers; the others one after the other. */
 
 import { withMend } from '@foreshore/checks';
-import { sayMend } from '@foreshore/words';
+import { sayMend, sayRefused, sentence } from '@foreshore/words';
 import { UnstyledButton } from '@mantine/core';
 import { useEffect, useState } from 'react';
 import { useMends } from '../../questions/use-asked.ts';
@@ -10,12 +10,14 @@ import { change, useProject } from '../../state/project.ts';
 import { Offered } from './offered.tsx';
 
 export function Mends({ id }: { id: string }) {
-  const mends = useMends();
-  const viewers = useProject((s) => s.document?.viewers);
-  const element = useProject((s) => s.document?.elements[id]);
+  const told = useMends();
+  const mends = told?.mends;
+  const document = useProject((s) => s.document);
+  const { viewers, elements } = document ?? {};
+  const element = elements?.[id];
   const isEmpty = useBench((s) => s.info?.verdicts.some(({ faults }) => faults.some(({ kind }) => kind === 'empty')) === true);
   const [at, setAt] = useState(0);
-  useEffect(() => setAt(0), [mends]);
+  useEffect(() => setAt(0), [told]);
   // No change of ours gives it words.
   if (isEmpty && element?.kind === 'label')
     return (
@@ -31,13 +33,17 @@ export function Mends({ id }: { id: string }) {
       </div>
     );
   const mend = mends?.[at % Math.max(1, mends.length)];
-  if (!mends) return null;
-  if (!mend)
+  if (!told || !mends || !document) return null;
+  if (!mend) {
+    const tried = told.refused.map(({ change: what, obstacle }) => sentence(sayRefused({ change: what, cures: [], obstacle }, document)));
     return (
       <div className="offer" data-mend="none">
-        <span className="offer-words">No single change mends it without making something worse.</span>
+        <span className="offer-words offer-none" title={tried.join('.\n')}>
+          No single change mends it{tried.length > 0 ? `. ${tried[0]}.` : ': no setting bears on it here.'}
+        </span>
       </div>
     );
+  }
   const cleared = mend.clears.map((viewer) => viewers?.[viewer]?.name ?? viewer).join(', ');
   const words = sayMend(mend);
   return (
