@@ -75,6 +75,8 @@ describe('two windows of one project', () => {
     const said = await row?.evaluate((el) => el.textContent);
     expect(said).toContain('Mine');
     expect(said).toContain('Theirs');
+    // What came first was done before this window was there: nobody is named who won.
+    expect(said).toContain('As it stands');
     // It outlives a reload.
     await demoBench(page, id);
     await (await page.waitForSelector('[data-aside-count="1"]'))?.click();

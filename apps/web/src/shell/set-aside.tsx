@@ -19,6 +19,7 @@ function Lost({ aside }: { aside: SetAside }) {
   const document = useProject((s) => s.document);
   if (!document) return null;
   const all = differences(document, aside.patch);
+  const isKnown = aside.by !== null;
   return (
     <li data-aside={aside.id}>
       <p>
@@ -37,7 +38,7 @@ function Lost({ aside }: { aside: SetAside }) {
             <tr>
               <th>Where</th>
               <th>Mine</th>
-              <th>Theirs</th>
+              <th>{isKnown ? 'Theirs' : 'As it stands'}</th>
             </tr>
           </thead>
           <tbody>
@@ -62,7 +63,7 @@ function Lost({ aside }: { aside: SetAside }) {
           Take mine
         </UnstyledButton>
         <UnstyledButton className="text-button" onClick={() => void keepTheirs([aside])}>
-          Keep theirs
+          {isKnown ? 'Keep theirs' : 'Leave it as it stands'}
         </UnstyledButton>
       </p>
     </li>
@@ -83,8 +84,10 @@ export function SetAsideList() {
       <Popover.Dropdown mah={460} style={{ overflowY: 'auto' }} aria-label="Set aside">
         <div className="aside-list">
           <p>
-            {aside.length === 1 ? 'This change' : `These ${aside.length} changes`} met another one at the same place, and that one was
-            first.
+            {aside.length === 1 ? 'This change' : `These ${aside.length} changes`}{' '}
+            {aside.every(({ by }) => by !== null)
+              ? 'met another one at the same place, and that one was first.'
+              : 'could not be made in the project as it stands.'}
           </p>
           {aside.length > 1 && (
             <p className="aside-buttons">
