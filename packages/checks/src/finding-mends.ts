@@ -91,12 +91,6 @@ export function* findingMends({ document, level, text, finding, parts }: AskedOf
   const check = (compiled: Compiled, part: CheckPart): PartResult =>
     checkPart(compiled.document, arrangedIn(compiled, part), part, moments);
   const now = compile(document, level);
-  const before: PartResult[] = [];
-  for (const part of parts) {
-    yield;
-    before.push(check(now, part));
-  }
-  if (!before.some(({ found }) => found.some((one) => isSame(one, finding)))) return { mends: [], refused: [], isThere: false };
   const { tries, refused } = {
     mend: () => mendsOf(now, finding, worst, arrangedIn),
     cures: () => alone(curesOf(document, now, level, finding.element, worst, arrangedIn)),
@@ -105,6 +99,17 @@ export function* findingMends({ document, level, text, finding, parts }: AskedOf
     presses: () => alone(pressesOf(now, finding)),
     key: () => alone(keysFor(document, finding)),
   }[by]();
+  const before: PartResult[] = [];
+  let isThere = false;
+  for (const part of parts) {
+    yield;
+    const was = check(now, part);
+    before.push(was);
+    isThere ||= was.found.some((one) => isSame(one, finding));
+    // With nothing to try it is only asked whether it is found at all.
+    if (isThere && tries.length === 0) break;
+  }
+  if (!isThere) return { mends: [], refused: [], isThere };
   const out: FindingMend[] = [];
   for (const one of tries.slice(0, MOST_TRIED)) {
     const then = compile(withMend(document, one), level);

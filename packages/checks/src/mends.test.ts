@@ -17,7 +17,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { fixedText as text } from '../../core/src/sample.ts';
 import { levelOf } from '../../core/src/sample-level.ts';
-import { type Mend, mends, withMend } from './mends.ts';
+import { type Mend, mends, tryMends, withMend } from './mends.ts';
 
 const grey = (shade: number): Level => ({
   ...levelOf([]),
@@ -62,6 +62,33 @@ function emNeeded({ viewers }: Document, id: string): number {
   return Math.max((16 / 60) * perDegree, 9) / 0.7 / fit;
 }
 const halves = (v: number) => Math.ceil(v * 2 - 1e-9) / 2;
+
+describe('a change that does not do', () => {
+  it('is told with what is left of it', () => {
+    // 2400 px wide on a screen of 1920, and beside its pin.
+    const wide: Label = { ...makeText(onGlass([0.5, 0.5], [200, 0]), 'Spot', 'a0'), size: screen(600) };
+    const d = scene({ wide });
+    const cutOf = (one: Document) => readAt(one, 'desk', 'wide')?.faults.find(({ kind }) => kind === 'cut');
+    const { refused } = tryMends({ arranged: arrangedFor(d, ['desk'], null), inputs, row: 'wide' });
+    const inside = scene({ wide: { ...wide, place: { ...wide.place, stay: 'inside' } } });
+    const told = refused.find(({ change }) => change.kind === 'stayInside');
+    expect(told?.obstacle).toEqual({ element: 'wide', viewer: 'desk', stays: true, shortfall: cutOf(inside) });
+    expect(cutOf(inside)).not.toEqual(cutOf(d));
+  });
+
+  it('is told with what it hides, or covers', () => {
+    const small: Label = { ...makeText(onGlass([0.5, 0.5]), 'Spot', 'a0'), size: screen(8) };
+    const near = makeText(onGlass([0.5, 0.5], [0, 27]), 'Spot', 'a1');
+    const plate = { colour: '#15233B', padEm: [0.2, 0.1], radiusEm: 0 } as Label['paint']['plate'];
+    const d = scene({ small, near: { ...near, paint: { ...near.paint, plate } } });
+    const { mends: found, refused } = tryMends({ arranged: arrangedFor(d, ['desk'], null), inputs, row: 'small' });
+    // As large as can be read it has room; larger it has not.
+    expect(found.filter(({ kind }) => kind === 'small').map(({ change }) => change.kind)).toEqual(['px']);
+    const larger = refused.find(({ kind, change }) => kind === 'small' && change.kind === 'everyScreen');
+    const under = { kind: 'covered', by: 'near' };
+    expect(larger?.obstacle).toMatchObject({ element: 'small', viewer: 'desk', stays: false, shortfall: under });
+  });
+});
 
 describe('a page', () => {
   const paged = (capPx: number | undefined) => {

@@ -173,10 +173,11 @@ export function tryMends(asked: AskedMends): { mends: Mend[]; refused: Refused[]
           if (found.has(what)) break;
           if (tried.has(exact)) continue;
           tried.add(exact);
-          const { clears, obstacle } = clearedBy(asked, before, fault, { element, part, project });
+          const { clears, left, obstacle } = clearedBy(asked, before, fault, { element, part, project });
           if (!clears.includes(one.viewer)) {
             const of = `${fault.kind} ${element} ${change.kind}`;
-            const stays = { element: idOf(one.arranged, asked.row), viewer: one.viewer, shortfall: fault, stays: true };
+            const shortfall = left.get(one.viewer) ?? fault;
+            const stays = { element: idOf(one.arranged, asked.row), viewer: one.viewer, shortfall, stays: true };
             if (!refused.has(of)) refused.set(of, { kind: fault.kind, change, obstacle: obstacle ?? stays });
             continue;
           }
@@ -190,21 +191,22 @@ export function tryMends(asked: AskedMends): { mends: Mend[]; refused: Refused[]
 /** The element of a row. */
 const idOf = ({ compiled }: Arranged, row: string): string => compiled.sources[compiled.ids.indexOf(row)] ?? row;
 
-/** The viewers at which a change clears a kind of fault; none, and what stands in the way, if it makes anything worse anywhere. */
+/** The viewers at which a change clears a kind of fault, and what is left of it at others; none, and what stands in the way, if it makes anything worse anywhere. */
 function clearedBy(
   { inputs, row }: AskedMends,
   before: readonly ({ viewer: string; arranged: Arranged } & Measured)[],
   { kind }: Shortfall,
   change: Pick<Mend, 'element' | 'part' | 'project'>,
-): { clears: string[]; obstacle: Obstacle | null } {
+): { clears: string[]; left: Map<string, Shortfall>; obstacle: Obstacle | null } {
   const clears: string[] = [];
+  const left = new Map<string, Shortfall>();
   const first = before[0]?.arranged.given;
-  if (!first || (change.element !== null && !first.document.elements[change.element])) return { clears, obstacle: null };
+  if (!first || (change.element !== null && !first.document.elements[change.element])) return { clears, left, obstacle: null };
   const compiled = compile(withMend(first.document, change), first.level);
   for (const { viewer, arranged, read, others } of before) {
     const after = measured(arrangedLike(arranged, compiled), inputsFor(inputs, first, compiled), row);
     const refuse = (of: string, shortfall: Shortfall | null, stays = false) => ({
-      clears: [],
+      ...{ clears: [], left },
       obstacle: { element: idOf(arranged, of), viewer, shortfall, stays },
     });
     const other = worseOther(others, after.others, row);
@@ -213,10 +215,12 @@ function clearedBy(
     if (!after.read) return refuse(row, null);
     const own = worseOf(read.faults, after.read.faults);
     if (own) return refuse(row, own, own.kind === kind);
-    const had = read.faults.some((fault) => fault.kind === kind);
-    if (had && !after.read.faults.some((fault) => fault.kind === kind)) clears.push(viewer);
+    if (!read.faults.some((fault) => fault.kind === kind)) continue;
+    const still = after.read.faults.find((fault) => fault.kind === kind);
+    if (still) left.set(viewer, still);
+    else clears.push(viewer);
   }
-  return { clears, obstacle: null };
+  return { clears, left, obstacle: null };
 }
 
 type Change = { element: string | null; change: MendChange; part: Partial<Element>; project?: ProjectPart };
