@@ -195,13 +195,19 @@ describe('checks', () => {
     expect(await page.$eval('.checks-mending', (el) => [...el.querySelectorAll('button')].map((one) => one.textContent))).toEqual([
       'Leave',
     ]);
-    await press(page, 'Leave');
-    await page.waitForFunction(() => document.querySelector('.checks-mending') === null);
-    // What no setting clears says so without being asked.
-    await editAt(address, new URL(page.url()).pathname.split('/')[2] as string, (d) => {
-      Object.assign(d.elements.tide as object, { text: '' });
+    // What is accepted meanwhile changes nothing about it; another edit does.
+    const project = new URL(page.url()).pathname.split('/')[2] as string;
+    await editAt(address, project, (d) => {
+      d.checks = { accepted: [{ kind: 'cut', element: 'below', reason: 'As drawn.', by: 'Ada', on: '2026-11-29' }] };
     });
     await page.waitForSelector('[data-save="saved"][data-revision="1"]');
+    expect(await page.$('[data-proposed="0"]')).not.toBeNull();
+    // What no setting clears says so without being asked.
+    await editAt(address, project, (d) => {
+      Object.assign(d.elements.tide as object, { text: '' });
+    });
+    await page.waitForSelector('[data-save="saved"][data-revision="2"]');
+    await page.waitForFunction(() => document.querySelector('.checks-mending') === null);
     expect((await measure()).sort()).toEqual(['empty tide']);
     expect(await page.$eval('[data-mend="none"]', (el) => el.textContent)).toBe('No change of a setting clears it: it wants a text.');
     expect(session.errors).toEqual([]);

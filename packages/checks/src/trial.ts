@@ -1,4 +1,5 @@
 /** What a change would do to all that was measured: every part of a check as it is, and as it would be. */
+import type { Document } from '@foreshore/document';
 import { type CheckRun, type Compared, compareRuns, type Finding, findingsOf, type PartResult } from './check.ts';
 
 /** One part, without the change and with it. */
@@ -20,4 +21,15 @@ export function trialOf(run: CheckRun, trials: readonly Trial[]): TrialTold {
   const kindAt = ({ kind, element }: Finding): string => `${kind} ${element}`;
   const left = new Set(is.map(kindAt));
   return { ...compared, cleared: new Set(compared.gone.map(kindAt).filter((one) => !left.has(one))).size };
+}
+
+/** Whether the same is found, and mended, in two states of a project of which one was made of the other: what is chosen, told and accepted may differ. */
+export function measuresAlike(a: Document, b: Document): boolean {
+  const [one, other] = [a.checks ?? {}, b.checks ?? {}];
+  return (
+    (Object.keys({ ...a, ...b }) as (keyof Document)[]).every((part) => part === 'checks' || a[part] === b[part]) &&
+    one.quiet === other.quiet &&
+    one.budget === other.budget &&
+    one.shake === other.shake
+  );
 }

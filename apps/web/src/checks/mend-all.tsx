@@ -5,11 +5,12 @@ import { sayFindingMend, sentence } from '@foreshore/words';
 import { Button, Checkbox } from '@mantine/core';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { tellMended, useChecks } from '../state/checks.ts';
-import { change, useProject } from '../state/project.ts';
+import { change } from '../state/project.ts';
 import { askMends, type Tried } from './asked-mends.ts';
 import { Everywhere } from './everywhere.tsx';
 import { InTheWay } from './mend.tsx';
 import type { Gathered } from './told.ts';
+import { useMeasured } from './use-measured.ts';
 
 /** What was answered for one of them, with the mends of those before it made. */
 interface Proposal {
@@ -26,7 +27,7 @@ interface Going {
 
 /** What is proposed, and for which it is asked at present; nobody has changed anything. */
 function useProposals() {
-  const kept = useProject((s) => s.document);
+  const kept = useMeasured();
   const [rows, setRows] = useState<readonly Gathered[]>([]);
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
   const [going, setGoing] = useState<Going | null>(null);

@@ -5,10 +5,11 @@ import { sayFindingMend, sayRefused, sentence, WANTS } from '@foreshore/words';
 import { Button } from '@mantine/core';
 import { useEffect, useMemo, useState } from 'react';
 import { tellMended, useChecks } from '../state/checks.ts';
-import { change, useProject } from '../state/project.ts';
+import { change } from '../state/project.ts';
 import { askMends, partsOf, type Tried } from './asked-mends.ts';
 import { Everywhere } from './everywhere.tsx';
 import type { Gathered } from './told.ts';
+import { useMeasured } from './use-measured.ts';
 import { viewerName } from './words.ts';
 
 /** So much of what was tried is told. */
@@ -16,7 +17,7 @@ const MOST_REFUSED = 3;
 
 export function Mend({ one, document }: { one: Gathered; document: Document }) {
   const { finding } = one.worst;
-  const kept = useProject((s) => s.document);
+  const kept = useMeasured();
   const taken = useChecks((s) => s.mended[finding.key]);
   const [asking, setAsking] = useState(false);
   const [tried, setTried] = useState<Tried | null>(null);
