@@ -144,6 +144,21 @@ describe('checks', () => {
     await page.waitForSelector('.finding[data-element="warmth"] [data-mended]');
     await press(page, 'Undo: Mend: 20 arcmin on every screen');
     await page.waitForFunction(() => document.querySelector('[data-mended]') === null);
+    // Of one that is left nothing is there to take.
+    await page.type('input[placeholder="element or kind"]', 'warm');
+    await press(page, 'Mend it');
+    const only = () => page.evaluate(() => document.querySelector<HTMLElement>('[data-proposal] input')?.click());
+    const buttons = () => page.$$eval('.checks-mending button', (all) => all.map((one) => one.textContent));
+    await page.waitForSelector('[data-proposed="1"]');
+    expect(await buttons()).toEqual(['Take it', 'Leave']);
+    await only();
+    await page.waitForSelector('[data-proposed="0"]');
+    expect(await buttons()).toEqual(['Leave']);
+    await only();
+    await page.waitForSelector('[data-proposed="1"]');
+    await press(page, 'Leave');
+    await page.focus('input[placeholder="element or kind"]');
+    for (let k = 0; k < 4; k++) await page.keyboard.press('Backspace');
     // All that are there.
     await press(page, 'Mend all 5');
     await page.waitForSelector('[data-proposed="5"] [data-trial]');
@@ -157,8 +172,11 @@ describe('checks', () => {
     await press(page, 'Take all 5');
     await page.waitForFunction(() => document.querySelectorAll('[data-mended]').length === 5);
     // One undo for all of them.
+    const says = () => page.evaluate(() => document.querySelector('.checks-filter')?.textContent?.includes('5 mended') === true);
+    expect(await says()).toBe(true);
     await press(page, 'Undo: Mend 5 findings');
     await page.waitForFunction(() => document.querySelector('[data-mended]') === null);
+    expect(await says()).toBe(false);
     await press(page, 'Redo: Mend 5 findings');
     await page.waitForFunction(() => document.querySelectorAll('[data-mended]').length === 5);
     await measure();

@@ -52,6 +52,7 @@ function useProposals() {
     stop.current = letGo;
     setRows(of);
     setLeft(but);
+    setFound([]);
     let document = kept;
     const list: Proposal[] = [];
     const wanted = of.filter(({ worst: { finding } }) => !but.has(finding.key));
@@ -79,7 +80,7 @@ function useProposals() {
 
 export function MendAll({ rows: shown, document }: { rows: readonly Gathered[]; document: Document }) {
   const mended = useChecks((s) => s.mended);
-  const [said, setSaid] = useState<string | null>(null);
+  const [done, setDone] = useState<readonly FindingMend[]>([]);
   const { rows, left, going, found, propose, end, clear } = useProposals();
   const can = shown.filter(({ worst: { finding, accepted } }) => {
     const taken = mended[finding.key];
@@ -100,7 +101,7 @@ export function MendAll({ rows: shown, document }: { rows: readonly Gathered[]; 
     if (!change(title, (d) => mends.reduce(withMend, d))) return;
     tellMended(taken);
     clear();
-    setSaid(`${mends.length} mended; one undo takes ${mends.length === 1 ? 'it' : 'all of it'} back. The next check measures it.`);
+    setDone(mends);
   };
   if (rows.length === 0)
     return (
@@ -110,16 +111,16 @@ export function MendAll({ rows: shown, document }: { rows: readonly Gathered[]; 
             size="compact-sm"
             variant="default"
             onClick={() => {
-              setSaid(null);
+              setDone([]);
               void propose(can, new Set());
             }}
           >
             Mend {can.length === 1 ? 'it' : `all ${can.length}`}
           </Button>
         )}
-        {said && (
+        {done.length > 0 && done.every((mend) => standsIn(document, mend)) && (
           <span className="hint" role="status">
-            {said}
+            {done.length} mended; one undo takes {done.length === 1 ? 'it' : 'all of it'} back. The next check measures it.
           </span>
         )}
       </>

@@ -110,7 +110,7 @@ export function InTheWay({ kind, refused, document }: { kind: FindingKind; refus
   if (refused.length === 0) return <span>No single change clears it: {WANTS[kind]}.</span>;
   return (
     <span>
-      No single change clears it without making something else worse.
+      No single change clears it and leaves all else as it is.
       {refused.slice(0, MOST_REFUSED).map((one) => (
         <span key={JSON.stringify([one.change, one.cures])} className="finding-refused">
           {sentence(sayRefused(one, document))}.
