@@ -464,7 +464,8 @@ describe('what a group does with all that is in it', () => {
     d.elements.row = makeGroup(insideOf('board'), 'Row', 'row', 'a2');
     d.elements.depth = makeText(insideOf('row'), 'Depth 2 m', 'a3');
   });
-  const told = (found: [kind: FindingKind, element: string, value: number, forS: number][]): string[] => {
+  type Made = [kind: FindingKind, element: string, value: number, forS: number][];
+  const findings = (found: Made): Finding[] => {
     const [part] = checkParts(document) as [CheckPart];
     const results = [
       {
@@ -474,11 +475,10 @@ describe('what a group does with all that is in it', () => {
         })),
       },
     ];
-    return findingsOf({ ...runOf(document), results })
-      .filter(({ route }) => route !== null)
-      .map(({ kind, element }) => `${kind} ${element}`)
-      .sort();
+    return findingsOf({ ...runOf(document), results }).filter(({ route }) => route !== null);
   };
+  const names = (list: readonly Finding[]): string[] => list.map(({ kind, element }) => `${kind} ${element}`).sort();
+  const told = (found: Made): string[] => names(findings(found));
   it('is told of the group alone, through groups that do not', () => {
     expect(
       told([
@@ -526,5 +526,23 @@ describe('what a group does with all that is in it', () => {
         ['vergence', 'lamp', 2, 4],
       ]),
     ).toEqual(['vergence board', 'vergence lamp']);
+  });
+  it('is neither new nor gone where only who tells it is another', () => {
+    const together = findings([
+      ['vergence', 'board', 2, 4],
+      ['vergence', 'row', 2, 4],
+      ['vergence', 'depth', 2, 4],
+    ]);
+    // The group does it for a shorter time, and one of its members as long as before.
+    const apart = findings([
+      ['vergence', 'board', 2, 1],
+      ['vergence', 'row', 2, 1],
+      ['vergence', 'depth', 2, 4],
+    ]);
+    expect([names(together), names(apart)]).toEqual([['vergence board'], ['vergence board', 'vergence depth']]);
+    const forth = compareRuns(together, apart);
+    expect([forth.fresh, forth.gone, forth.worse, names(forth.better)]).toEqual([[], [], [], ['vergence board']]);
+    const back = compareRuns(apart, together);
+    expect([back.fresh, back.gone, back.better, names(back.worse)]).toEqual([[], [], [], ['vergence board']]);
   });
 });

@@ -394,6 +394,8 @@ export interface Finding {
   phase?: { id: string; name: string };
   /** What is unfinished about it. */
   loose?: Loose[];
+  /** Those of members of the group that are told with it, since they do no worse: they are there all the same. */
+  members?: Finding[];
 }
 
 export interface CheckRun {
@@ -523,14 +525,20 @@ export function findingsOf({ names, groups, results, untranslated, unfinished = 
     if (plain && !worsened(plain, one)) out.delete(key);
   }
   // A member that does no worse than its group is told with it.
-  const told = new Map(out);
-  for (const [key, one] of told)
+  const all = new Map(out);
+  const tellerOf = (one: Finding): Finding => {
     for (let group = OF_THE_WHOLE.has(one.kind) ? groups[one.element] : null; group; group = groups[group]) {
-      const whole = told.get(keyOf(one.kind, group, one.viewer, one.language, one.variant));
-      if (!whole || worsened(whole, one)) continue;
-      out.delete(key);
-      break;
+      const whole = all.get(keyOf(one.kind, group, one.viewer, one.language, one.variant));
+      if (whole && !worsened(whole, one)) return tellerOf(whole);
     }
+    return one;
+  };
+  for (const [key, one] of all) {
+    const teller = tellerOf(one);
+    if (teller === one) continue;
+    out.delete(key);
+    teller.members = [...(teller.members ?? []), one];
+  }
   // Never shown: on none of the routes, by a viewer in a language.
   const shown = new Map<string, { viewer: string; language: string; element: string; ever: boolean; hiddenBy: string | null }>();
   for (const { viewer, language, variant, shown: times } of results) {
@@ -585,8 +593,9 @@ export const worsened = (before: Measured, after: Measured): boolean =>
   amount(after) > amount(before) * (1 + CHANGED) + 1e-6 || after.forS > before.forS + LONGER_S;
 
 export function compareRuns(before: readonly Finding[], after: readonly Finding[]): Compared {
-  const was = new Map(before.map((one) => [one.key, one]));
-  const is = new Map(after.map((one) => [one.key, one]));
+  // What was told with a group is not new where it is told by itself now, nor gone the other way round.
+  const byKey = (told: readonly Finding[]) => new Map(told.flatMap((one) => [one, ...(one.members ?? [])]).map((one) => [one.key, one]));
+  const [was, is] = [byKey(before), byKey(after)];
   const out: Compared = { fresh: [], gone: before.filter(({ key }) => !is.has(key)), worse: [], better: [] };
   for (const one of after) {
     const old = was.get(one.key);
