@@ -23,10 +23,7 @@ import {
   type CheckRun,
   checkPart,
   checkParts,
-  compareRuns,
-  type Finding,
   type FindingKind,
-  findingsOf,
   groupsOf,
   looseFindings,
   mergeRuns,
@@ -35,6 +32,7 @@ import {
   replayOf,
   staticFindings,
 } from './check.ts';
+import { compareRuns, type Finding, findingsOf } from './findings.ts';
 
 const text = shippedShaper();
 const pose = (timeS: number, { position, rotation }: Pose) => ({ timeS, position, rotation });

@@ -15,8 +15,9 @@ import {
 } from '@foreshore/document';
 import { shippedShaper } from '@foreshore/text/node';
 import { describe, expect, it } from 'vitest';
-import { beginRun, type CheckPart, checkPart, checkParts, type Finding, findingsOf, type PartResult } from './check.ts';
+import { beginRun, type CheckPart, checkPart, checkParts, type PartResult } from './check.ts';
 import { type AskedOfFinding, findingMends, MENDED_BY } from './finding-mends.ts';
+import { type Finding, findingsOf } from './findings.ts';
 import { withMend } from './mends.ts';
 
 const text = shippedShaper();

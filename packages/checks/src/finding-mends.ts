@@ -5,18 +5,8 @@
 import { type Arranged, type Compiled, compile, DEFAULT_KEYS, type Level, pointerOf, type TextShaper } from '@foreshore/core';
 import { type Document, type Element, groupOf, type Route } from '@foreshore/document';
 import { bandIds, type Stretch, tellingRow } from './bands.ts';
-import {
-  arrangedFor,
-  type CheckPart,
-  checkPart,
-  type Finding,
-  type FindingKind,
-  type Found,
-  MomentsKept,
-  type PartResult,
-  replayOf,
-  worsened,
-} from './check.ts';
+import { arrangedFor, type CheckPart, checkPart, type FindingKind, type Found, MomentsKept, type PartResult, replayOf } from './check.ts';
+import { type Finding, worsened } from './findings.ts';
 import { bandOf, type Cure, cureOf, flickers } from './flicker.ts';
 import { type MendChange, type Obstacle, type ProjectPart, tryMends, withMend } from './mends.ts';
 

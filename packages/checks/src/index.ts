@@ -5,6 +5,7 @@ export * from './coverage.ts';
 export * from './coverage-route.ts';
 export * from './extremes.ts';
 export * from './finding-mends.ts';
+export * from './findings.ts';
 export * from './flicker.ts';
 export * from './game-states.ts';
 export * from './ground.ts';

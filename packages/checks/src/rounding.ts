@@ -7,3 +7,6 @@ export function roundUp(value: number, step: number): number {
 }
 /** The greatest multiple of a step that is not above a value. */
 export const roundDown = (value: number, step: number): number => -roundUp(-value, step);
+
+/** To four decimals: what is kept, compared and said of sums. */
+export const rounded4 = (v: number): number => Number(v.toFixed(4));

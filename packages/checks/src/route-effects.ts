@@ -7,6 +7,7 @@ import { type Document, groupOf, isMember, type Route } from '@foreshore/documen
 import { bandIds } from './bands.ts';
 import { type CheckPart, checkParts, chosenOf, MomentsKept, partContent } from './check.ts';
 import { Replay } from './replay.ts';
+import { rounded4 } from './rounding.ts';
 import { betweenRows, type Effect, happened, isTouched, type SideEffect, type Standing, standingOf, worseFirst } from './side-effects.ts';
 
 /** Sampled every sixth tick, 0.2 s; what falls short, every third time. */
@@ -111,8 +112,6 @@ class SideBySide {
 const replayOf = ({ arranged, moments = new MomentsKept() }: State, route: Route): Replay =>
   new Replay(arranged, route, { moments: moments.on(arranged.compiled, route) });
 
-const rounded = (v: number): number => Number(v.toFixed(4));
-
 /** One part: what happened on its route to elements that are in both states and were not edited; one for each kind. */
 export function routeEffects(was: State, now: State, route: Route): RouteEffect[] {
   const pairs = pairsOf(was, now, (element) => !isTouched(element, was.document, now.document));
@@ -139,7 +138,7 @@ export function routeEffects(was: State, now: State, route: Route): RouteEffect[
   }
   return found
     .flatMap((kinds) => [...kinds.values()])
-    .map((effect) => ({ ...effect, atS: rounded(effect.atS), forS: rounded(effect.forS) }))
+    .map((effect) => ({ ...effect, atS: rounded4(effect.atS), forS: rounded4(effect.forS) }))
     .sort(worseFirst);
 }
 
@@ -190,7 +189,7 @@ export function gatherEffects(document: Document, results: readonly (CheckPart &
       kinds.set(effect.kind, { ...worst, viewers: [...new Set([...(known?.viewers ?? []), part.viewer])] });
       byKind.set(effect.element, kinds);
       const key = keyOf({ ...effect, ...part });
-      seconds.set(key, rounded(effect.forS + (seconds.get(key) ?? 0)));
+      seconds.set(key, rounded4(effect.forS + (seconds.get(key) ?? 0)));
     }
   const byElement = new Map<string, GatheredEffect>();
   for (const [element, kinds] of byKind) {

@@ -1,6 +1,7 @@
 /** What a change would do to all that was measured: every part of a check as it is, and as it would be. */
 import type { Document } from '@foreshore/document';
-import { type CheckRun, type Compared, compareRuns, type Finding, findingsOf, type PartResult } from './check.ts';
+import type { CheckRun, PartResult } from './check.ts';
+import { type Compared, compareRuns, type Finding, findingsOf } from './findings.ts';
 
 /** One part, without the change and with it. */
 export interface Trial {

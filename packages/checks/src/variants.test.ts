@@ -4,21 +4,10 @@ import { type CheckVariant, type Document, makeDocument, makeLabel, makePrompt, 
 import { shippedShaper } from '@foreshore/text/node';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import {
-  arrangedFor,
-  beginRun,
-  type CheckRun,
-  checkPart,
-  checkParts,
-  chosenOf,
-  type Finding,
-  findingsOf,
-  partContent,
-  partKey,
-  replayOf,
-} from './check.ts';
+import { arrangedFor, beginRun, type CheckRun, checkPart, checkParts, chosenOf, partContent, partKey, replayOf } from './check.ts';
 import { coverageOf } from './coverage.ts';
 import { findingMends } from './finding-mends.ts';
+import { type Finding, findingsOf } from './findings.ts';
 import { shaken, variantsFor } from './variants.ts';
 
 const text = shippedShaper();
