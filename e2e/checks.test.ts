@@ -169,6 +169,12 @@ describe('checks', () => {
     await post();
     await page.waitForSelector('[data-proposed="5"] [data-trial="done"][data-clears="5"][data-bad="0"]');
     expect(await page.$$eval('[data-mended]', (all) => all.length)).toBe(0);
+    // Beside what is told of the trial, what is pressed has room for its words.
+    const cut = await page.$$eval(
+      '.checks-mending button *',
+      (all) => all.filter((one) => one.scrollWidth > one.clientWidth + 1 && one.clientWidth > 0).length,
+    );
+    expect(cut).toBe(0);
     await press(page, 'Take all 5');
     await page.waitForFunction(() => document.querySelectorAll('[data-mended]').length === 5);
     // One undo for all of them.
