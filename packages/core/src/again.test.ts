@@ -55,7 +55,7 @@ function said(a: Arranged) {
     overflow: [...a.overflow],
     pins: [...a.pins],
     natural: [...a.tree.natural],
-    plain: [...a.plain],
+    wordings: a.wordings,
     users: a.users,
     count,
     dirty: a.dirty.size,

@@ -45,10 +45,10 @@ const isSameLens = (a: Projection, b: Projection): boolean =>
   (Object.keys(b) as (keyof Projection)[]).every((key) => Object.is(a[key], b[key]));
 
 /** 1 where a row is as it was: a label that floats by itself, whose text depends on nothing but itself. */
-function takenRows({ compiled: was, plain }: Arranged, { elements, floatingCount, count }: Compiled): Uint8Array {
+function takenRows({ compiled: was, wordings }: Arranged, { elements, floatingCount, count }: Compiled): Uint8Array {
   const taken = new Uint8Array(count);
   for (let i = 0; i < Math.min(floatingCount, was.floatingCount); i++)
-    if (plain[i] && elements[i] === was.elements[i] && elements[i]?.kind === 'label') taken[i] = 1;
+    if (wordings[i]?.isPlain && elements[i] === was.elements[i] && elements[i]?.kind === 'label') taken[i] = 1;
   return taken;
 }
 
@@ -56,7 +56,7 @@ function takeOver(a: Arranged, before: Arranged, i: number): void {
   a.blocks[i] = before.blocks[i];
   a.ems[i] = before.ems[i] as number;
   a.overflow[i] = before.overflow[i] as number;
-  a.plain[i] = 1;
+  a.wordings[i] = before.wordings[i];
   for (let k = 0; k < 2; k++) {
     a.tree.natural[i * 2 + k] = before.tree.natural[i * 2 + k] as number;
     a.extents[i * Extent.Stride + k] = before.extents[i * Extent.Stride + k] as number;

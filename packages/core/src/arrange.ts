@@ -30,7 +30,7 @@ import { type Settings, settingsFor } from './settings.ts';
 import { type Projection, pixelsPerMetre } from './spaces/lens.ts';
 import { type Box, clampSpan, type EyePoint, fitScale, scaleForAngle } from './spaces/screen.ts';
 import { type EyeView, ownPart, type Sight, sightOf } from './spaces/sight.ts';
-import { directionOf, type Formatted, messageFor, type TextBlock, type TextRequest, type TextShaper, translationIn } from './text.ts';
+import { directionOf, messageFor, type TextBlock, type TextRequest, type TextShaper, translationIn } from './text.ts';
 import { initialValues, type Values } from './values.ts';
 
 /** Columns of `extents`: the whole box, plate included, in em (a label) or its own design pixels (all others). */
@@ -91,10 +91,10 @@ export interface Arranged extends Edges {
   readonly anyByAngle: boolean;
   /** The shaped text of labels, as its values stand; undefined for all others. */
   readonly blocks: (TextBlock | undefined)[];
-  /** What a label whose text names values said last, and how that was fitted: where it says the same again nothing is shaped. */
+  /** What a label said last, and how that was fitted: where it says the same again nothing is shaped. */
   readonly said: ({ text: string; asked: number; fitted: Fitted } | undefined)[];
-  /** What is wrong with a label's message, or null. */
-  readonly messageFaults: (Formatted['fault'] | null)[];
+  /** What a label says before values are put in; undefined for all others. */
+  readonly wordings: (Wording | undefined)[];
   /** Boxes in design pixels, four numbers a row: on the glass from the screen's top left, members from their root's. */
   readonly boxes: Float64Array;
   /** The em of a label in design pixels; of all others how many design pixels one of their own takes, 1 for groups; of rows that do not float over an anchor of their own. */
@@ -107,8 +107,6 @@ export interface Arranged extends Edges {
   /** By how much the text of a label that is kept in a room does not fit it, design pixels. */
   readonly overflow: Float64Array;
   readonly text: TextShaper;
-  /** 1 where a label's text says the same whatever feeds and nodes say. */
-  readonly plain: Uint8Array;
   /** The feeds that a label's message names; the rows of labels that name a feed. */
   readonly users: readonly (readonly number[])[];
   /** 1 where a member is not there in the form its group stands in; how many each outermost row stands for, as its texts say it. */
@@ -155,6 +153,20 @@ export interface Fitted {
   overflow: number;
 }
 
+/** What a label says in a language, before values are put in. */
+export interface Wording {
+  message: string;
+  language: string;
+  names: readonly string[];
+  /** It says the same whatever feeds and nodes say. */
+  isPlain: boolean;
+}
+function wordingOf(text: TextShaper, label: Label, ...languages: [string, string]): Wording {
+  const wording = messageFor(label, ...languages);
+  const names = text.argumentsOf(wording.message);
+  return { ...wording, names, isPlain: !names.length && !/[{']/.test(wording.message) };
+}
+
 /**
  * @param projection stands in for the viewer's own lens, for instance while the bench looks from outside.
  * @param language of the texts; without it, the one the document is written in.
@@ -194,10 +206,11 @@ export function* arrangeInParts(
     else treeRows.set(top, [i]);
   }
   const users: number[][] = feedIds.map(() => []);
-  elements.forEach((element, i) => {
-    if (element.kind !== 'label' || like?.taken[i]) return;
-    for (const name of text.argumentsOf(messageFor(element, language, compiled.document.language).message))
-      users[valueIndex(compiled, feedNamed(compiled, i, name), i)]?.push(i);
+  const wordings = elements.map((element, i) => {
+    if (element.kind !== 'label' || like?.taken[i]) return undefined;
+    const wording = wordingOf(text, element, language, compiled.document.language);
+    for (const name of wording.names) users[valueIndex(compiled, feedNamed(compiled, i, name), i)]?.push(i);
+    return wording;
   });
   // A panel is laid out in its own design pixels, whatever the screen.
   const fit = fitScale(glass, viewer, glass.fit, seen);
@@ -226,7 +239,7 @@ export function* arrangeInParts(
     anyByAngle: elements.some(({ size }) => size.rule === 'angle'),
     blocks: new Array(count).fill(undefined),
     said: new Array(count).fill(undefined),
-    messageFaults: new Array(count).fill(null),
+    wordings,
     boxes,
     ems: new Float64Array(count).fill(1),
     pins: new Float64Array(count * 2),
@@ -235,7 +248,6 @@ export function* arrangeInParts(
     overflow: new Float64Array(count),
     ...edgesFor(compiled, viewer, seen, sight.eyes),
     text,
-    plain: new Uint8Array(count),
     users,
     absent: new Uint8Array(count),
     standsFor: new Int32Array(count).fill(1),
@@ -420,33 +432,32 @@ function designEm(a: Arranged, row: number, label: Label): number {
   return size.rule === 'screen' ? size.emPx : 1;
 }
 
+/** Texts with running values never end. */
+const MOST_SHAPED = 2000;
+
 function blockOf(a: Arranged, row: number, label: Label): Fitted {
   const { text: shaper } = a;
-  const { message, language } = messageFor(label, a.language, a.compiled.document.language);
-  const names = shaper.argumentsOf(message);
-  const plain = names.length === 0 && !message.includes('{') && !message.includes("'");
+  const { message, language, names, isPlain } = a.wordings[row] as Wording;
   const em = designEm(a, row, label);
-  if (plain) {
-    a.plain[row] = 1;
-    let blocks = shaped.get(shaper);
-    if (!blocks) shaped.set(shaper, (blocks = new WeakMap()));
-    let known = blocks.get(label);
-    if (!known) blocks.set(label, (known = new Map()));
-    // An em by angle depends on the viewer; without a room it changes no line.
-    const key = `${shaper.fonts ?? 0} ${language}${label.room ? ` ${em}` : ''}`;
-    let fitted = known.get(key);
-    if (!fitted) known.set(key, (fitted = fitText(shaper, label, message, em, language)));
-    return label.room ? fitted : { ...fitted, em };
-  }
-  a.made.texts++;
-  const values: Record<string, FeedValue | undefined> = {};
-  for (const name of names) values[name] = namedValue(a, row, name);
-  const { text, fault } = shaper.format(message, language, values);
-  a.messageFaults[row] = fault;
   const before = a.said[row];
+  let text = message;
+  if (!isPlain) {
+    a.made.texts++;
+    const values: Record<string, FeedValue | undefined> = {};
+    for (const name of names) values[name] = namedValue(a, row, name);
+    text = shaper.format(message, language, values).text;
+  }
   // One that was shrunk into its room has an em of its own.
   if (before?.text === text && before.asked === em) return before.fitted;
-  const fitted = fitText(shaper, label, text, em, language);
+  let blocks = shaped.get(shaper);
+  if (!blocks) shaped.set(shaper, (blocks = new WeakMap()));
+  let known = blocks.get(label);
+  if (!known || known.size > MOST_SHAPED) blocks.set(label, (known = new Map()));
+  // An em by angle depends on the viewer; without a room it changes no line.
+  const key = `${shaper.fonts ?? 0} ${language} ${label.room ? em : ''} ${text}`;
+  let fitted = known.get(key);
+  if (!fitted) known.set(key, (fitted = fitText(shaper, label, text, em, language)));
+  if (!label.room) fitted = { ...fitted, em };
   a.said[row] = { text, asked: em, fitted };
   return fitted;
 }

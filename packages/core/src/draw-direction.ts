@@ -162,28 +162,33 @@ function drawFringe(drawn: Drawn): void {
   for (const corner of corners)
     for (const turn of [-2 * Math.PI, 0, 2 * Math.PI]) if (corner + turn > fromRad && corner + turn < toRad) angles.push(corner + turn);
   angles.sort((a, b) => a - b);
+  // All layers have the outer points in common, and the ways inwards.
+  const count = 2 * angles.length;
+  const outer = new Float64Array(2 * count);
+  const ways = angles.map((rad, n) => {
+    const [right, up] = [Math.sin(rad), Math.cos(rad)];
+    const far = sideDistance(width, height, rad);
+    outer[2 * n] = x + right * far;
+    outer[2 * n + 1] = y - up * far;
+    const share = isAround ? 1 : Math.cos(((rad - (fromRad + toRad) / 2) / (toRad - fromRad)) * Math.PI) ** 2;
+    return { right, up, far, share };
+  });
+  const ops = new Uint8Array(count + 1).fill(PATH_LINE);
+  ops[0] = PATH_MOVE;
+  ops[count] = PATH_CLOSE;
   for (let layer = 1; layer <= LAYERS; layer++) {
     const reach = (deep * layer) / LAYERS;
-    const points: number[] = [];
-    for (const rad of angles) {
-      const far = sideDistance(width, height, rad);
-      points.push(x + Math.sin(rad) * far, y - Math.cos(rad) * far);
+    const coords = outer.slice();
+    let at = count;
+    for (let n = ways.length - 1; n >= 0; n--) {
+      const { right, up, far, share } = ways[n] as (typeof ways)[number];
+      const inner = Math.max(0, far - reach * share);
+      coords[at++] = x + right * inner;
+      coords[at++] = y - up * inner;
     }
-    for (let n = angles.length - 1; n >= 0; n--) {
-      const rad = angles[n] as number;
-      const share = isAround ? 1 : Math.cos(((rad - (fromRad + toRad) / 2) / (toRad - fromRad)) * Math.PI) ** 2;
-      const far = Math.max(0, sideDistance(width, height, rad) - reach * share);
-      points.push(x + Math.sin(rad) * far, y - Math.cos(rad) * far);
-    }
-    const count = points.length / 2;
     items.push({
-      kind: 'shape',
-      element: id,
-      ops: Uint8Array.from({ length: count + 1 }, (_, n) => (n === 0 ? PATH_MOVE : n === count ? PATH_CLOSE : PATH_LINE)),
-      coords: Float64Array.from(points),
-      colour: element.paint.colour,
-      opacity: opacity * LAYER_OPACITY,
-      evenOdd: false,
+      ...{ kind: 'shape', element: id, ops, coords, evenOdd: false },
+      ...{ colour: element.paint.colour, opacity: opacity * LAYER_OPACITY },
     });
   }
   const around = isAround ? 0 : shown.aroundDeg * RAD;

@@ -3,11 +3,10 @@
  * frame, and of one that stands for several. A member that is not there in the present form takes no room, so that what is seen of
  * far things is small, and gives way as such.
  */
-import type { Detail, Label, Only } from '@foreshore/document/types';
+import type { Detail, Only } from '@foreshore/document/types';
 import { type Arranged, layOutDirty, MERGED, writeText } from '../arrange.ts';
 import type { SolveContext } from '../solve-context.ts';
 import { pixelsPerMetre } from '../spaces/lens.ts';
-import { messageFor } from '../text.ts';
 
 /** A form as one number: its detail, and a bit each for the edge and for standing for several. */
 const AT_EDGE = 16;
@@ -92,12 +91,9 @@ export function sayCount(a: Arranged, top: number, many: number): void {
   a.standsFor[top] = many;
   for (const row of a.treeRows.get(top) ?? []) {
     const element = compiled.elements[row];
-    if (element?.kind === 'label' && namesCount(a, element)) writeText(a, row, element);
+    if (element?.kind === 'label' && a.wordings[row]?.names.includes(MERGED)) writeText(a, row, element);
   }
 }
-const namesCount = (a: Arranged, label: Label): boolean =>
-  a.text.argumentsOf(messageFor(label, a.language, a.compiled.document.language).message).includes(MERGED);
-
 function setMembers(a: Arranged, top: number, form: number): void {
   const { elements, members } = a.compiled;
   for (const row of a.treeRows.get(top) ?? []) {
