@@ -405,7 +405,7 @@ export const beginRun = (document: Document, digest: string, parts: CheckPart[])
 });
 
 /** Another number whenever measuring itself is another: what was measured before is measured anew then. */
-const MEASURING = 4;
+const MEASURING = 5;
 
 /**
  * All that the result of a part depends on, as text: what is in neither of the two may change without the part being measured again. Texts

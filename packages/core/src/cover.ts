@@ -7,6 +7,8 @@ import { within } from './pointer.ts';
 import { screenBox, showsThrough } from './screen-box.ts';
 import type { SolveContext } from './solve-context.ts';
 import { depthAtPixelM, PanelAt } from './spaces/panel.ts';
+import { clippingRow } from './steps/members.ts';
+import { Verdict } from './steps/names.ts';
 
 /** Whether an element paints over what lies behind it: it has a plate, or is one. */
 export function paints({ c }: SolveContext, row: number): boolean {
@@ -23,13 +25,25 @@ const standsOn = ({ c }: SolveContext, row: number): number =>
 /** Panels that touch do not cover one another, metres. */
 const TOUCH_M = 1e-3;
 
-/** What a row draws: itself, or of a group without a plate what is drawn inside of it. */
-function drawnIn(ctx: SolveContext, row: number): number[] {
-  const { c } = ctx;
+/** Whether there is nothing between what lies in it: a group without a plate. */
+const isAir = ({ c }: SolveContext, row: number): boolean => {
   const element = c.elements[row];
-  const isAir = element?.kind === 'instance' || (element?.kind === 'group' && element.paint.plate === null);
-  if (!isAir) return [row];
-  return (c.members[row] ?? []).filter((member) => isSeen(ctx, member)).flatMap((member) => drawnIn(ctx, member));
+  return element?.kind === 'instance' || (element?.kind === 'group' && element.paint.plate === null);
+};
+
+/** What a row draws: itself, or of a group without a plate what is drawn inside of it. */
+export function drawnIn(ctx: SolveContext, row: number): number[] {
+  if (!isAir(ctx, row)) return [row];
+  return (ctx.c.members[row] ?? []).filter((member) => isSeen(ctx, member)).flatMap((member) => drawnIn(ctx, member));
+}
+
+/** The same where it need not lie on the frame; a list that scrolls is where it is seen. */
+export function placedIn(ctx: SolveContext, row: number): number[] {
+  const { c, f } = ctx;
+  const element = c.elements[row];
+  if (!isAir(ctx, row) || (element?.kind === 'group' && element.layout.scroll)) return [row];
+  const isThere = (member: number): boolean => isSeen(ctx, member) || (f.failed[member] === Verdict.Place && clippingRow(ctx, member) < 0);
+  return (c.members[row] ?? []).filter(isThere).flatMap((member) => placedIn(ctx, member));
 }
 
 /** The upright box about several rows as they are seen. */

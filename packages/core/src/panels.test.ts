@@ -2,6 +2,7 @@
 import {
   type Document,
   type Element,
+  type Group,
   insideOf,
   type Mount,
   makeDocument,
@@ -200,6 +201,27 @@ describe('a panel that stands', () => {
     const short = measureReadable(solver, 0).faults.find(({ kind }) => kind === 'behindLevel');
     // The post covers the left half of the picture.
     expect(short).toMatchObject({ node: 'Post', value: expect.closeTo(0.6, 1) });
+  });
+  it('of one without a plate it is what of its members the level stands before', () => {
+    const before = (plate: Group['paint']['plate'], left: number): number => {
+      const wall: Box = { name: 'Post', least: [left, -1, -2.1], greatest: [left + 1, 1, -2] };
+      // 2 by 1 m, a thousand pixels a metre; a word in its upper left corner, so that the post stands before it or beside it.
+      const words = {
+        ...makeText(insideOf('panel'), 'Low', 'a0'),
+        size: { rule: 'screen', emPx: 60, hideBelowPx: 0, leavePx: 0 },
+      } as Element;
+      const panel = documentOf(standing({ sizeM: [2, 1] }), { words });
+      const group = panel.elements.panel as Group;
+      panel.elements.panel = { ...group, paint: { ...group.paint, plate } };
+      const solver = solverOf(panel, [wall]);
+      run(solver);
+      const short = measureReadable(solver, rowOf(solver, 'panel')).faults.find(({ kind }) => kind === 'behindLevel');
+      return short?.kind === 'behindLevel' ? short.value : 0;
+    };
+    const board = { colour: '#15233B', radiusPx: 0, border: null };
+    // Of five columns of sight lines the one in the middle goes by the post's edge.
+    for (const left of [-1, 0]) expect(Math.abs(before(board, left) - 0.5)).toBeLessThan(0.11);
+    expect([before(null, -1), before(null, 0)]).toEqual([1, 0]);
   });
 });
 

@@ -2,6 +2,7 @@
 import {
   type Document,
   type Element,
+  type Group,
   insideOf,
   type Label,
   makeDocument,
@@ -80,6 +81,45 @@ describe('what covers a group', () => {
     expect(covered(0)).toBe(0);
     expect(covered(-400)).toBe(0.5);
     expect(covered(-400, [])).toBe(0);
+  });
+});
+
+describe('what cuts a group off', () => {
+  // 1000 by 100 px; its right edge lies 400 px beyond that of the safe area, which is 3 % of 1920 px inside of the screen's. A text of 100 by 25
+  // at its left or its right.
+  const cut = (at: 'left' | 'right', plate: Group['paint']['plate'], edit: (group: Group) => Group = (group) => group) => {
+    const group = makeGroup(onGlass([1, 0.5], [400, 0]), 'Tides', 'free', 'a0');
+    const pin: [number, number] = [at === 'left' ? 0 : 1, 0.5];
+    const made = makeText(insideOf('tides', pin), 'Low', 'a1');
+    const solver = solved(
+      scene({
+        tides: edit({
+          ...group,
+          place: { ...group.place, ownPoint: [1, 0.5], stay: 'free' },
+          paint: { ...group.paint, plate },
+          layout: { ...group.layout, widthPx: 1000, heightPx: 100, padPx: [0, 0, 0, 0] },
+        }),
+        low: {
+          ...{ ...made, place: { ...made.place, ownPoint: pin }, paint: { ...made.paint, plate: null } },
+          size: { rule: 'screen', emPx: 25, hideBelowPx: 0, leavePx: 0 },
+        },
+      }),
+    );
+    return placeShortfalls(solver, solver.c.ids.indexOf('tides'));
+  };
+  const board = { colour: '#15233B', radiusPx: 0, border: null };
+  it('is its own edge where it has a plate, and that of a member where it has none', () => {
+    const beyond = [{ kind: 'cut', at: 'screen', value: expect.closeTo(400 - 57.6, 6) }];
+    expect(cut('left', board)).toEqual(beyond);
+    expect(cut('left', null)).toEqual([]);
+    expect(cut('right', null)).toEqual(beyond);
+  });
+  it('is never what it scrolls: a list is where it is seen', () => {
+    const scrolls = (group: Group): Group => ({
+      ...group,
+      layout: { ...group.layout, clip: true, scroll: { thumb: '#15233B', thumbPx: 4 } },
+    });
+    expect(cut('left', null, scrolls)).toMatchObject([{ at: 'screen', value: expect.closeTo(400 - 57.6, 6) }]);
   });
 });
 

@@ -12,7 +12,7 @@ import { isOnHud, isOnPanel } from '@foreshore/document/kinds';
 import type { Document, Element, Label, PageElement } from '@foreshore/document/types';
 import { AIM_PANEL } from './compiled.ts';
 import { contrastRatio, type Ink, leastContrastOf, luminance, over, type Rgb } from './contrast.ts';
-import { coverOf, paints } from './cover.ts';
+import { coverOf, drawnIn, paints, placedIn } from './cover.ts';
 import { strokesNow } from './draw-crosshair.ts';
 import { isSeen, opacityOf } from './draw-list.ts';
 import { eyesOf } from './eyes.ts';
@@ -157,24 +157,28 @@ export function onPanelAt({ a, c, f }: SolveContext, row: number, height: number
 /** Sight lines to what lies on a panel: columns and rows. */
 const LINES_ACROSS = 5;
 const LINES_DOWN = 3;
-/** The share of a row of a panel that the level stands before, and the node that does most of it. */
-function levelBefore({ c, f }: SolveContext, row: number): { share: number; node: string } {
+/** The share of what a row of a panel draws that the level stands before, by the area, and the node that does most of it. */
+function levelBefore(ctx: SolveContext, row: number): { share: number; node: string } {
+  const { c, f } = ctx;
   const { level } = c;
   if (!level) return { share: 0, node: '' };
-  const [x, y, w, h] = placeOf(f, row).rect;
-  const counts = new Map<number, number>();
-  let blocked = 0;
-  for (let j = 0; j < LINES_DOWN; j++)
-    for (let k = 0; k < LINES_ACROSS; k++) {
-      const at = (c.panelOf[row] as number) * PanelAt.Stride;
-      const to = worldPoint(f.panels, at, x + ((k + 0.5) / LINES_ACROSS) * w, y + ((j + 0.5) / LINES_DOWN) * h);
-      const node = level.sightline(f.eye[0] as number, f.eye[1] as number, f.eye[2] as number, ...to);
-      if (node < 0) continue;
-      blocked++;
-      counts.set(node, (counts.get(node) ?? 0) + 1);
-    }
-  const [most = -1] = [...counts].sort((p, q) => q[1] - p[1])[0] ?? [];
-  return { share: blocked / (LINES_ACROSS * LINES_DOWN), node: level.nodeIds[most] ?? '' };
+  const areas = new Map<number, number>();
+  let [blocked, all] = [0, 0];
+  const at = (c.panelOf[row] as number) * PanelAt.Stride;
+  for (const drawn of drawnIn(ctx, row)) {
+    const [x, y, w, h] = placeOf(f, drawn).rect;
+    for (let j = 0; j < LINES_DOWN; j++)
+      for (let k = 0; k < LINES_ACROSS; k++) {
+        const to = worldPoint(f.panels, at, x + ((k + 0.5) / LINES_ACROSS) * w, y + ((j + 0.5) / LINES_DOWN) * h);
+        const node = level.sightline(f.eye[0] as number, f.eye[1] as number, f.eye[2] as number, ...to);
+        all += w * h;
+        if (node < 0) continue;
+        blocked += w * h;
+        areas.set(node, (areas.get(node) ?? 0) + w * h);
+      }
+  }
+  const [most = -1] = [...areas].sort((p, q) => q[1] - p[1])[0] ?? [];
+  return { share: all > 0 ? blocked / all : 0, node: level.nodeIds[most] ?? '' };
 }
 
 /** Points across a box at which the backdrop is asked for: columns and rows. */
@@ -309,20 +313,18 @@ const beyond = (rect: readonly number[], { left, top, right, bottom }: Bounds): 
 /** Less than this is rounding. */
 const LEAST_CUT_PX = 0.5;
 
-/**
- * What the Place step finds short of one row: cut off by the screen, by the safe area (on the HUD), by a group that clips, or by
- * its own text box; letters that no font has. Its box must stand in the frame.
- */
-export function placeShortfalls(ctx: SolveContext, row: number): Shortfall[] {
+type Cut = Extract<Shortfall, { kind: 'cut' }>;
+
+/** How far one of what a row draws is cut off by the screen, by the safe area (on the HUD), and by groups around the row that clip. */
+function cutsOf(ctx: SolveContext, row: number, drawn: number): Cut[] {
   const { c, f, a } = ctx;
-  const out: Shortfall[] = [];
-  const { rect } = placeOf(f, row);
+  const out: Cut[] = [];
+  const { rect } = placeOf(f, drawn);
   const { mount } = c.elements[row] as Element;
-  const panel = c.panelOf[row] as number;
-  const onHud = (c.root[row] as number) >= c.anchoredCount && panel < 0;
+  const onHud = (c.root[row] as number) >= c.anchoredCount && (c.panelOf[row] as number) < 0;
   // What is stretched over the screen is meant to reach its edges.
   const stretched = isOnHud(mount) && mount.stretch.some(Boolean);
-  const screen = beyond(screenBox(ctx, row), { left: 0, top: 0, right: a.projection.widthPx, bottom: a.projection.heightPx });
+  const screen = beyond(screenBox(ctx, drawn), { left: 0, top: 0, right: a.projection.widthPx, bottom: a.projection.heightPx });
   const safe = onHud ? beyond(rect, a.safe) : 0;
   if (!stretched && screen > LEAST_CUT_PX) out.push({ kind: 'cut', at: 'screen', value: screen });
   else if (!stretched && safe > LEAST_CUT_PX) out.push({ kind: 'cut', at: 'safeArea', value: safe });
@@ -331,6 +333,29 @@ export function placeShortfalls(ctx: SolveContext, row: number): Shortfall[] {
     const value = beyond(rect, { left: x, top: y, right: x + w, bottom: y + h });
     if (value > LEAST_CUT_PX) out.push({ kind: 'cut', at: 'group', value, by: c.ids[by] as string });
   }
+  return out;
+}
+
+/** Of each kind of edge the most. */
+function mostCut(cuts: readonly Cut[]): Cut[] {
+  const most = new Map<string, Cut>();
+  for (const cut of cuts) {
+    const key = cut.at === 'group' ? cut.by : cut.at;
+    if (cut.value > (most.get(key)?.value ?? 0)) most.set(key, cut);
+  }
+  return [...most.values()];
+}
+
+/**
+ * What the Place step finds short of one row: cut off by the screen, by the safe area (on the HUD), by a group that clips, or by
+ * its own text box; letters that no font has. Its box must stand in the frame. A group without a plate is as good as air between its
+ * members: it is cut off where one of these is.
+ */
+export function placeShortfalls(ctx: SolveContext, row: number): Shortfall[] {
+  const { c, f, a } = ctx;
+  const out: Shortfall[] = mostCut(placedIn(ctx, row).flatMap((drawn) => cutsOf(ctx, row, drawn)));
+  const { rect } = placeOf(f, row);
+  const panel = c.panelOf[row] as number;
   const isPanel = panel >= 0 && (c.parent[row] as number) < 0;
   // A text that needs more than its panel runs out over its edges.
   const isText = isPanel && c.elements[row]?.kind === 'label';
