@@ -24,6 +24,7 @@ import {
   checkPart,
   checkParts,
   type FindingKind,
+  type Found,
   groupsOf,
   looseFindings,
   mergeRuns,
@@ -456,20 +457,21 @@ describe('a check', () => {
   });
 });
 
-describe('what a group does with all that is in it', () => {
+describe('what happens to a group as a whole', () => {
   const document = scene(undefined, (d) => {
     d.elements.board = makeGroup(onGlass([0.2, 0.2]), 'Board', 'column', 'a1');
     d.elements.row = makeGroup(insideOf('board'), 'Row', 'row', 'a2');
     d.elements.depth = makeText(insideOf('row'), 'Depth 2 m', 'a3');
   });
-  type Made = [kind: FindingKind, element: string, value: number, forS: number][];
+  type Made = [kind: FindingKind, element: string, value: number, forS: number, more?: Partial<Found>][];
   const findings = (found: Made): Finding[] => {
     const [part] = checkParts(document) as [CheckPart];
     const results = [
       {
         ...{ ...part, durationS: 10, shown: {} },
-        found: found.map(([kind, element, value, forS]) => ({
+        found: found.map(([kind, element, value, forS, more]) => ({
           ...{ kind, element, atS: 1, forS, value, bound: 1, unit: 'deg', shortfall: null },
+          ...more,
         })),
       },
     ];
@@ -524,6 +526,21 @@ describe('what a group does with all that is in it', () => {
         ['vergence', 'lamp', 2, 4],
       ]),
     ).toEqual(['vergence board', 'vergence lamp']);
+  });
+  it('cut off by the frame, or behind the level, it is with its members; by a box of its own a member is cut off alone', () => {
+    const cut = (element: string, at: 'screen' | 'safeArea' | 'textBox', value: number): Made[number] => [
+      ...(['cut', element, value, 4] as const),
+      { bound: 0, shortfall: { kind: 'cut', at, value } },
+    ];
+    expect(told([cut('board', 'screen', 40), cut('depth', 'screen', 12)])).toEqual(['cut board']);
+    expect(told([cut('board', 'screen', 40), cut('depth', 'safeArea', 12)])).toEqual(['cut board', 'cut depth']);
+    expect(told([cut('board', 'textBox', 40), cut('depth', 'textBox', 12)])).toEqual(['cut board', 'cut depth']);
+    const behind = (element: string, value: number): Made[number] => ['behindLevel', element, value, 4, { bound: 0.1 }];
+    expect(told([behind('board', 0.6), behind('row', 0.6), behind('depth', 1)])).toEqual(['behindLevel board', 'behindLevel depth']);
+  });
+  it('flickers with its members, which may do so by themselves at another time', () => {
+    const flickers = (element: string, atS: number): Made[number] => ['flickers', element, 0.5, 0.5, { atS, bound: 2 }];
+    expect(told([flickers('board', 3), flickers('row', 3), flickers('depth', 7)])).toEqual(['flickers board', 'flickers depth']);
   });
   it('is neither new nor gone where only who tells it is another', () => {
     const together = findings([

@@ -52,8 +52,16 @@ export function badnessOf({ route, value, bound, forS }: Pick<Finding, 'route' |
   return Math.min(1, Math.max(0.1, short)) * forS;
 }
 
-/** A group moves, and lies at a depth, with all that is in it. */
-const OF_THE_WHOLE: ReadonlySet<FindingKind> = new Set(['speed', 'tooNear', 'tooFar', 'vergence']);
+/** What happens to a group as a whole happens to what is in it: whether that is the same, where a member does no worse. */
+const OF_THE_WHOLE: { [K in FindingKind]?: (whole: Finding, member: Finding) => boolean } = {
+  ...{ speed: () => true, tooNear: () => true, tooFar: () => true, vergence: () => true, behindLevel: () => true },
+  // Its own text box and its own group cut off a member alone.
+  cut: (whole, member) => isCutByFrame(whole) && edgeOf(whole) === edgeOf(member),
+  // By itself it comes and goes at other times.
+  flickers: (whole, member) => whole.route === member.route && whole.atS === member.atS,
+};
+const edgeOf = ({ shortfall }: Finding): string | null => (shortfall?.kind === 'cut' ? shortfall.at : null);
+const isCutByFrame = (one: Finding): boolean => edgeOf(one) === 'screen' || edgeOf(one) === 'safeArea';
 
 /** All findings, the worst first. */
 export function findingsOf({ names, groups, results, untranslated, unfinished = [], off = [] }: CheckRun): Finding[] {
@@ -82,9 +90,10 @@ export function findingsOf({ names, groups, results, untranslated, unfinished = 
   // A member that does no worse than its group is told with it.
   const all = new Map(out);
   const tellerOf = (one: Finding): Finding => {
-    for (let group = OF_THE_WHOLE.has(one.kind) ? groups[one.element] : null; group; group = groups[group]) {
+    const isSame = OF_THE_WHOLE[one.kind];
+    for (let group = isSame && groups[one.element]; group; group = groups[group]) {
       const whole = all.get(keyOf(one.kind, group, one.viewer, one.language, one.variant));
-      if (whole && !worsened(whole, one)) return tellerOf(whole);
+      if (whole && !worsened(whole, one) && isSame?.(whole, one)) return tellerOf(whole);
     }
     return one;
   };
