@@ -56,6 +56,7 @@ export const withoutParts = {
 
 const MODULES = [
   ['foreshore-runtime', 'index', [withoutParts]],
+  ['foreshore-whole', 'whole', []],
   ['foreshore-apart', 'part-apart', []],
   ['foreshore-trailing', 'part-trailing', []],
   ['foreshore-motions', 'part-motions', []],

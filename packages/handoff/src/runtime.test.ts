@@ -65,11 +65,15 @@ function difference(ours: Solver, theirs: Solver): string | null {
   );
 }
 
-/** Plays a route tick by tick in both, and says how many frames there were and how the first that differs does. */
-function playBoth(from: Document, bundle: Built.Bundle, viewer: string, routeId: string, ticks: number) {
+/**
+ * Plays a route tick by tick in both, and says how many frames there were and how the first that differs does.
+ * @param whole the runtime with all parts in one module, instead of the basic one with those that are given.
+ */
+function playBoth(from: Document, bundle: Built.Bundle, viewer: string, routeId: string, ticks: number, whole?: typeof Built) {
   const route = from.routes[routeId] as Route;
   const bench = new Replay(arrange(compile(from, levels[0]), from.viewers[viewer] as never, text), route);
-  const game = new runtime.Runtime(bundle, { letters: text, viewer, parts, level: levels[1] });
+  const options = { letters: text, viewer, level: levels[1] };
+  const game = whole ? new whole.Runtime(bundle, options) : new runtime.Runtime(bundle, { ...options, parts });
   for (let tick = 0; tick <= ticks; tick++) {
     const timeS = tick * TICK_S;
     bench.at(timeS);
@@ -94,6 +98,16 @@ describe('the runtime', () => {
       expect(sizes[`foreshore-${part}`]?.gzipped).toBeLessThan(6_100);
     expect(sizes['foreshore-boxes']?.gzipped).toBeLessThan(17_000);
     expect(sizes['foreshore-canvas']?.gzipped).toBeLessThan(23_000);
+  });
+  it('in one module with all its parts plays what needs all of them, on a screen and in a headset', async () => {
+    const whole: typeof Built = await load('foreshore-whole');
+    const bundle = bundleOf(document);
+    expect(bundle.needs).toHaveLength(parts.length);
+    for (const viewer of ['desk', 'headset'])
+      expect(playBoth(document, bundle, viewer, 'out-to-the-lamp', 300, whole)).toEqual({ frames: 301, differs: null });
+    expect(() => new whole.Runtime({ ...bundle, version: 9 as never }, { letters: text })).toThrow(whole.BundleError);
+    // docs/handoff.md states this.
+    expect(sizes['foreshore-whole']?.gzipped).toBeLessThan(44_500);
   });
   it('refuses what it cannot play, and says what is lacking', () => {
     const bundle = bundleOf(document);
