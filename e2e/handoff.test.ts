@@ -109,6 +109,13 @@ describe('the handoff', () => {
     expect(fonts(used).map(([name]) => name)).toEqual(fonts(whole).map(([name]) => name));
     const bytes = (files: Record<string, Uint8Array>) => fonts(files).reduce((sum, [, file]) => sum + file.byteLength, 0);
     expect(bytes(used)).toBeLessThan(bytes(whole) / 2);
+    // And what plays it: the basic module, the parts that it needs, what is added to it.
+    await press(page, 'Also the runtime, as modules that a web game imports');
+    await page.waitForFunction(() => document.querySelector('section[aria-label="Export"] code')?.textContent?.includes('--with-runtime'));
+    const modules = Object.keys(await archive()).filter((name) => name.startsWith('runtime/'));
+    expect(modules).toEqual(
+      expect.arrayContaining(['runtime/foreshore-runtime.js', 'runtime/foreshore-apart.js', 'runtime/harfbuzz.wasm']),
+    );
   });
 
   it('exports only the elements and viewers that were chosen, with what they use; the line of the command says the same', async () => {

@@ -68,7 +68,8 @@ function newest(folder) {
   return latest;
 }
 
-const upToDate = (file, sources) => time(file) > Math.max(...sources.map(newest), time(join(root, 'package-lock.json')));
+/** Whether a file that was built is newer than all it was built from. */
+export const upToDate = (file, sources) => time(file) > Math.max(...sources.map(newest), time(join(root, 'package-lock.json')));
 
 /** Builds the application where its sources are newer than what was built. */
 export async function build() {

@@ -3,11 +3,12 @@
  * of each, packed as servers send it. Functions of parts that not every bundle needs are left out of the runtime itself, and put in by
  * the modules of these parts.
  */
-import { copyFileSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { dirname, join } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
 import { gzipSync } from 'node:zlib';
+import { root, upToDate } from '../../scripts/house.mjs';
 
 const here = dirname(fileURLToPath(import.meta.url));
 const require = createRequire(import.meta.url);
@@ -97,12 +98,28 @@ export async function buildRuntime(out = join(here, 'dist')) {
       // Functions that are put into one another keep more numbers on the heap: measured, 1.1 kB a frame instead of nothing.
       compress: { passes: 3, inline: 1, reduce_funcs: false, pure_getters: true },
     });
-    writeFileSync(join(out, `${name}.js`), code);
+    writeWhole(join(out, `${name}.js`), code);
     sizes[name] = { bytes: Buffer.byteLength(code), gzipped: gzipSync(code, { level: 9 }).length };
   }
   // The shaper finds its machine beside itself.
-  copyFileSync(join(dirname(require.resolve('harfbuzzjs')), 'harfbuzz.wasm'), join(out, 'harfbuzz.wasm'));
+  writeWhole(join(out, 'harfbuzz.wasm'), readFileSync(join(dirname(require.resolve('harfbuzzjs')), 'harfbuzz.wasm')));
   return sizes;
+}
+
+/** Another process may be reading what stands there. */
+function writeWhole(file, content) {
+  const draft = `${file}.${process.pid}`;
+  writeFileSync(draft, content);
+  renameSync(draft, file);
+}
+
+/** The built modules by their file names; built first where they are older than their sources. */
+export async function runtimeModules() {
+  const out = join(here, 'dist');
+  // It is written last.
+  if (!upToDate(join(out, 'harfbuzz.wasm'), [join(root, 'packages')])) await buildRuntime(out);
+  const names = [...MODULES.map(([name]) => `${name}.js`), 'harfbuzz.wasm'];
+  return Object.fromEntries(names.map((name) => [name, new Uint8Array(readFileSync(join(out, name)))]));
 }
 
 if (process.argv[1] && import.meta.url === pathToFileURL(process.argv[1]).href) {

@@ -1,7 +1,7 @@
 /** `foreshore export` and `foreshore contract`: what leaves the bench, written whole or not at all. */
 import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { basename, dirname, join, resolve } from 'node:path';
-import { type Contract, contractChanges, exportFiles, gltfWith, readConvention } from '@foreshore/handoff';
+import { type Contract, contractChanges, exportFiles, gltfWith, readConvention, runtimeModules } from '@foreshore/handoff';
 import { unzipSync, zipSync } from 'fflate';
 import { openProject, shaperOf } from './open.ts';
 import { UsageError } from './usage.ts';
@@ -13,6 +13,7 @@ export interface ExportOptions {
   viewers?: string;
   withLevel?: boolean;
   usedLetters?: boolean;
+  withRuntime?: boolean;
 }
 
 // A fixed date, so that the same project gives the same bytes.
@@ -90,6 +91,7 @@ export async function exportCommand(file: string, options: ExportOptions): Promi
     ...(viewers && { viewers }),
     ...(options.withLevel && { withLevel: true }),
     ...(options.usedLetters && { usedLetters: true }),
+    ...(options.withRuntime && { runtime: await runtimeModules() }),
   });
   if (isArchive) writeWhole(to, archived(files));
   else writeFolder(to, files);

@@ -4,9 +4,10 @@ import { createHash } from 'node:crypto';
 import { cpSync, existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
-import { fileURLToPath } from 'node:url';
+import { fileURLToPath, pathToFileURL } from 'node:url';
 import type { Contract, Proof } from '@foreshore/handoff';
 import { marksOf, withMarks } from '@foreshore/level/marks';
+import type * as Built from '@foreshore/runtime';
 import { unzipSync } from 'fflate';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 
@@ -76,6 +77,24 @@ describe('foreshore export', () => {
     expect([json('first', 'manifest.json').letters, json('used', 'manifest.json').letters]).toEqual(['all', 'used']);
     rmSync(at('used'), { recursive: true });
   });
+
+  it('brings the runtime along where that is asked for: what leaves plays by itself', async () => {
+    expect(run('export', DEMO, '--to', at('playable'), '--elements', 'vitals', '--viewers', 'desk', '--with-runtime').status).toBe(0);
+    const bundle = json('playable', 'bundle.json') as Built.Bundle;
+    const modules = readdirSync(at('playable', 'runtime'));
+    const addOns = ['boxes', 'canvas', 'connect', 'letters', 'level', 'runtime', 'use', 'whole'];
+    expect(modules.sort()).toEqual([...[...addOns, ...bundle.needs].map((name) => `foreshore-${name}.js`), 'harfbuzz.wasm'].sort());
+    const load = (name: string) => import(/* @vite-ignore */ pathToFileURL(at('playable', 'runtime', `foreshore-${name}.js`)).href);
+    const { Runtime } = (await load('runtime')) as typeof Built;
+    const parts = await Promise.all(bundle.needs.map(async (name) => (await load(name))[name]));
+    const letters = await (await load('letters')).lettersOf(bundle, async (file: string) => readFileSync(at('playable', file)));
+    const game = new Runtime(bundle, { letters, parts });
+    game.set('warmth', 40);
+    game.setPhase('roaming');
+    game.frame({ timeS: 0, pose: { position: [0, 1.7, 0], rotation: [0, 0, 0, 1] } });
+    expect(game.lines(game.row('warmth-value'))?.lines[0]?.text).toBe('40 %');
+    rmSync(at('playable'), { recursive: true });
+  }, 120_000);
 
   it('names by name what is not there, before anything is written', () => {
     const faulty = run('export', DEMO, '--to', at('faulty'), '--elements', 'vitals,lantern');

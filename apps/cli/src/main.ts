@@ -88,6 +88,7 @@ program
   .option('--viewers <ids>', 'only these viewers; commas between')
   .option('--with-level', 'also the level, in a form in which the runtime casts rays')
   .option('--used-letters', 'fonts with only the letters that texts of the project have; words that a game sends may need others')
+  .option('--with-runtime', 'also the runtime, as modules that a web game imports: with the parts that this bundle needs, and all add-ons')
   .action(async (file: string, options: ExportOptions) => write([await exportCommand(file, options)]));
 
 program

@@ -324,14 +324,15 @@ export function endpoints(store: Store, live: Live, readers: Readers, games: Gam
       method: 'get',
       path: '/api/projects/:id/handoff',
       summary:
-        'What leaves of the project for a game: bundle, contract, spec sheet, as an archive (?level=yes with the level; ?letters=used with fonts of only the letters that are used; ?elements=ID,ID and ?viewers=ID,ID only these)',
+        'What leaves of the project for a game: bundle, contract, spec sheet, as an archive (?level=yes with the level; ?letters=used with fonts of only the letters that are used; ?runtime=yes with the modules that play it in a web game; ?elements=ID,ID and ?viewers=ID,ID only these)',
       answers: 200,
       handle: async (req, res) => {
         const { id, document } = store.read(idOf(req));
         const withLevel = parsed(z.enum(['yes', 'no']).default('no'), req.query.level) === 'yes';
         const usedLetters = parsed(z.enum(['all', 'used']).default('all'), req.query.letters) === 'used';
+        const withRuntime = parsed(z.enum(['yes', 'no']).default('no'), req.query.runtime) === 'yes';
         const [elements, viewers] = [named(req.query.elements), named(req.query.viewers)];
-        const choice = { withLevel, usedLetters, ...(elements && { elements }), ...(viewers && { viewers }) };
+        const choice = { withLevel, usedLetters, withRuntime, ...(elements && { elements }), ...(viewers && { viewers }) };
         const { bytes } = await readers.read({ kind: 'leaving', document, what: 'export', choice, fileName: document.name });
         res
           .attachment(`${id}-handoff.zip`)

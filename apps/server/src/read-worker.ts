@@ -15,7 +15,7 @@ import {
 } from '@foreshore/checks';
 import { type Arranged, type Compiled, compile, type TextShaper } from '@foreshore/core';
 import { type Document, DocumentError, PictureError, type Route } from '@foreshore/document';
-import { ExportError, exportFiles, gltfWith, makeProof, OWN, sheetOf } from '@foreshore/handoff';
+import { ExportError, exportFiles, gltfWith, makeProof, OWN, runtimeModules, sheetOf } from '@foreshore/handoff';
 import { checkFont, checkPicture, checkProject, packPage, sha256 } from '@foreshore/intake';
 import { LevelError, type LevelModel, PREPARED_VERSION, readLevel } from '@foreshore/level';
 import { type CheckedLevel, checkLevel, type LevelStage } from '@foreshore/level/check';
@@ -169,7 +169,7 @@ async function leave({ document, what, choice }: Extract<Job, { kind: 'leaving' 
   if (what === 'gltf') return gltfWith(document, level, await levelBytesOf(document), await shaperOf(document));
   const kept = await keptFiles([...Object.values(pictures), ...Object.values(fonts)]);
   const project = { document, level, picture: (hash: string) => kept.get(hash), font: (hash: string) => kept.get(hash) };
-  const files = exportFiles(project, choice);
+  const files = exportFiles(project, { ...choice, ...(choice?.withRuntime && { runtime: await runtimeModules() }) });
   if (what === 'bundle') return files['bundle.json'] as Uint8Array;
   return zipSync(Object.fromEntries(Object.entries(files).map(([name, file]) => [name, [file, { level: 6, ...STAMP }]])));
 }

@@ -30,7 +30,7 @@ export type Job =
   /** What leaves of a project: all of it or what was chosen, as an archive; its proof frames; or its level with the anchors. */
   | { kind: 'leaving'; document: Document; what: 'export' | 'bundle' | 'sheet' | 'proof' | 'gltf'; choice?: Leaving; fileName: string };
 /** What of a project leaves. */
-export type Leaving = Pick<ExportChoice, 'elements' | 'viewers' | 'withLevel' | 'usedLetters'>;
+export type Leaving = Pick<ExportChoice, 'elements' | 'viewers' | 'withLevel' | 'usedLetters'> & { withRuntime?: boolean };
 export interface KeptFile {
   kind: 'level' | 'picture' | 'font';
   hash: string;

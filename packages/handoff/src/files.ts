@@ -3,6 +3,7 @@ import { createHash } from 'node:crypto';
 import { directionOf, type Level } from '@foreshore/core';
 import { type Document, groupOf, inOrder, pictureName, textsOf } from '@foreshore/document';
 import { type LevelModel, prepareLevel } from '@foreshore/level';
+import { PARTS } from '@foreshore/runtime/bundle';
 import { otherWeights } from '@foreshore/text';
 import { type FontName, lettersUsed, projectShaper, shippedFontFile, shippedFontNames, subsetFont } from '@foreshore/text/node';
 import { contractOf, contractSchema, contractTypes } from './contract.ts';
@@ -28,6 +29,19 @@ export interface ExportChoice {
   withLevel?: boolean;
   /** Fonts with only the letters that any text of the project has, and numbers and dates of its languages. */
   usedLetters?: boolean;
+  /** Also the modules that play the bundle in a web game, of `runtimeModules`: the basic one, the parts that it needs, and all add-ons. */
+  runtime?: Readonly<Record<string, Uint8Array>>;
+}
+
+/** The modules of the runtime by their file names, built first where they are older than their sources. */
+export async function runtimeModules(): Promise<Record<string, Uint8Array>> {
+  // The same from here and from a bundled program: it builds with what it finds beside itself, and is not bundled.
+  const build = new URL('../../../packages/runtime/build.mjs', import.meta.url).href;
+  try {
+    return await ((await import(/* @vite-ignore */ build)) as typeof import('../../runtime/build.mjs')).runtimeModules();
+  } catch (error) {
+    throw new ExportError([`The runtime could not be built: ${(error as Error).message}`]);
+  }
 }
 
 const json = (value: unknown): Uint8Array => new TextEncoder().encode(`${JSON.stringify(value, null, 1)}\n`);
@@ -123,6 +137,10 @@ export function exportFiles(project: Project, choice: ExportChoice = {}): Record
   const bundle = { ...packed, hash: sha256(utf8(JSON.stringify(packed))) };
   files['bundle.json'] = utf8(`${JSON.stringify(bundle)}\n`);
   if (choice.withLevel && level) files['level.bin'] = prepareLevel(level, []);
+  for (const [name, module] of Object.entries(choice.runtime ?? {})) {
+    const part = PARTS.find((one) => name === `foreshore-${one}.js`);
+    if (part === undefined || bundle.needs.includes(part)) files[`runtime/${name}`] = module;
+  }
   const contract = contractOf(document);
   files['contract.json'] = json(contract);
   files['contract.schema.json'] = json(contractSchema(contract));

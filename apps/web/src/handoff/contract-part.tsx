@@ -29,7 +29,7 @@ export function ContractPart({ contract }: { contract: Contract }) {
                 </td>
                 <td>{each ? `${kind}, of each object` : kind}</td>
                 <td>{unit}</td>
-                <td className="num">{range ? `${range[0]} to ${range[1]}` : ''}</td>
+                <td className="num handoff-word">{range ? `${range[0]} to ${range[1]}` : ''}</td>
                 <td>{readers.length ? readers.join(', ') : <span className="hint">nothing</span>}</td>
               </tr>
             ))}

@@ -57,13 +57,18 @@ const leaveable = ({ elements }: Document) =>
 function ExportPart({ id, document, waits }: { id: string; document: Document; waits: boolean }) {
   const [withLevel, setWithLevel] = useState(false);
   const [usedLetters, setUsedLetters] = useState(false);
+  const [withRuntime, setWithRuntime] = useState(false);
   const [elements, setElements] = useState<string[]>([]);
   const [viewers, setViewers] = useState<string[]>([]);
   const [ofElements, ofViewers] = useMemo(() => [choicesOf(leaveable(document)), choicesOf(document.viewers)], [document]);
   // What was chosen may be gone since.
   const here = (chosen: string[], rows: { value: string }[]) => chosen.filter((one) => rows.some(({ value }) => value === one));
   const some = { elements: here(elements, ofElements), viewers: here(viewers, ofViewers) };
-  const query = new URLSearchParams({ level: withLevel ? 'yes' : 'no', letters: usedLetters ? 'used' : 'all' });
+  const query = new URLSearchParams({
+    level: withLevel ? 'yes' : 'no',
+    letters: usedLetters ? 'used' : 'all',
+    runtime: withRuntime ? 'yes' : 'no',
+  });
   for (const [what, chosen] of Object.entries(some)) if (chosen.length > 0) query.set(what, chosen.join(','));
   const sent = Object.values(document.feeds).flatMap((feed) =>
     (feed.kind === 'text' || feed.kind === 'list') && !isBuiltIn(feed.source) ? [feed.name] : [],
@@ -72,6 +77,7 @@ function ExportPart({ id, document, waits }: { id: string; document: Document; w
     ...Object.entries(some).flatMap(([what, chosen]) => (chosen.length > 0 ? [`--${what} ${chosen.join(',')}`] : [])),
     ...(withLevel ? ['--with-level'] : []),
     ...(usedLetters ? ['--used-letters'] : []),
+    ...(withRuntime ? ['--with-runtime'] : []),
   ];
   return (
     <section className="handoff-part" aria-label="Export">
@@ -119,6 +125,13 @@ function ExportPart({ id, document, waits }: { id: string; document: Document; w
           description={sent.length > 0 ? `Words that a game sends may need others: ${sent.join(', ')}` : undefined}
           checked={usedLetters}
           onChange={(event) => setUsedLetters(event.currentTarget.checked)}
+        />
+        <Checkbox
+          size="xs"
+          label="Also the runtime, as modules that a web game imports"
+          description="With the parts that this bundle needs, painters, letters, the pointer, and the game connection"
+          checked={withRuntime}
+          onChange={(event) => setWithRuntime(event.currentTarget.checked)}
         />
       </div>
       <div className="handoff-buttons">
