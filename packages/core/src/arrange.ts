@@ -144,7 +144,10 @@ export type TakesOver = (
 ) => TakenOver | null;
 
 // Text is shaped in em, so one block serves every viewer and every later frame; an edited element is a new object.
-const shaped = new WeakMap<TextShaper, WeakMap<Element, Map<string, Fitted>>>();
+let shaped = new WeakMap<TextShaper, WeakMap<Element, Map<string, Fitted>>>();
+/** Texts with running values never end: after so many, of all labels together, all are let go. */
+const MOST_SHAPED = 10_000;
+let shapedCount = 0;
 
 /** A text in its room: how large its em is, design pixels, and by how much it does not fit. */
 export interface Fitted {
@@ -163,8 +166,7 @@ export interface Wording {
 }
 function wordingOf(text: TextShaper, label: Label, ...languages: [string, string]): Wording {
   const wording = messageFor(label, ...languages);
-  const names = text.argumentsOf(wording.message);
-  return { ...wording, names, isPlain: !names.length && !/[{']/.test(wording.message) };
+  return { ...wording, names: text.argumentsOf(wording.message), isPlain: !/[{']/.test(wording.message) };
 }
 
 /**
@@ -432,9 +434,6 @@ function designEm(a: Arranged, row: number, label: Label): number {
   return size.rule === 'screen' ? size.emPx : 1;
 }
 
-/** Texts with running values never end. */
-const MOST_SHAPED = 2000;
-
 function blockOf(a: Arranged, row: number, label: Label): Fitted {
   const { text: shaper } = a;
   const { message, language, names, isPlain } = a.wordings[row] as Wording;
@@ -452,11 +451,14 @@ function blockOf(a: Arranged, row: number, label: Label): Fitted {
   let blocks = shaped.get(shaper);
   if (!blocks) shaped.set(shaper, (blocks = new WeakMap()));
   let known = blocks.get(label);
-  if (!known || known.size > MOST_SHAPED) blocks.set(label, (known = new Map()));
+  if (!known) blocks.set(label, (known = new Map()));
   // An em by angle depends on the viewer; without a room it changes no line.
   const key = `${shaper.fonts ?? 0} ${language} ${label.room ? em : ''} ${text}`;
   let fitted = known.get(key);
-  if (!fitted) known.set(key, (fitted = fitText(shaper, label, text, em, language)));
+  if (!fitted) {
+    if (++shapedCount % MOST_SHAPED === 0) shaped = new WeakMap();
+    known.set(key, (fitted = fitText(shaper, label, text, em, language)));
+  }
   if (!label.room) fitted = { ...fitted, em };
   a.said[row] = { text, asked: em, fitted };
   return fitted;

@@ -340,7 +340,7 @@ function cutsOf(ctx: SolveContext, row: number, drawn: number): Cut[] {
 function mostCut(cuts: readonly Cut[]): Cut[] {
   const most = new Map<string, Cut>();
   for (const cut of cuts) {
-    const key = cut.at === 'group' ? cut.by : cut.at;
+    const key = cut.at === 'group' ? `group ${cut.by}` : cut.at;
     if (cut.value > (most.get(key)?.value ?? 0)) most.set(key, cut);
   }
   return [...most.values()];

@@ -38,14 +38,22 @@ export function sayFinding(finding: Told, names: Readonly<Record<string, string>
   return FINDING_KINDS[kind].title.toLowerCase();
 }
 
-/** Where and when: the viewer, the route at its worst, and for how long in all. */
-export function sayWhere({ viewer, route, language, variant, atS, forS }: Finding): string {
+/** How many members of a group findings are told with, or null. */
+export function sayMembers(told: readonly Finding[]): string | null {
+  const count = new Set(told.flatMap(({ members = [] }) => members.map(({ element }) => element))).size;
+  return count === 0 ? null : `with ${count === 1 ? 'one' : count} of its members`;
+}
+
+/** Where and when: the viewer, the route at its worst, for how long in all, and how many members of a group it is told with. */
+export function sayWhere(finding: Finding): string {
+  const { viewer, route, language, variant, atS, forS } = finding;
   const parts = [
     viewer,
     language,
     variant === undefined ? null : sayVariant(variant, {}),
     route === null ? null : `${route} at ${formatSeconds(atS)} s`,
     forS > 0 ? `for ${formatSeconds(forS)} s in all` : null,
+    sayMembers([finding]),
   ];
   return parts.filter((part) => part !== null).join(', ');
 }

@@ -1,5 +1,5 @@
 /** What is found, in words: nothing is lost, nothing is too long for its room, and every kind has some. */
-import type { RefusedMend, Stretch } from '@foreshore/checks';
+import type { Finding, RefusedMend, Stretch } from '@foreshore/checks';
 import { type Fact, type Shortfall, Verdict } from '@foreshore/core';
 import { type Document, type Keys, makeDocument, makeLabel } from '@foreshore/document';
 import { describe, expect, it } from 'vitest';
@@ -16,11 +16,13 @@ import {
   sayDone,
   sayFact,
   sayLink,
+  sayMembers,
   sayMend,
   sayOffer,
   sayRefused,
   sayShort,
   sayUnrest,
+  sayWhere,
   shortLink,
 } from './index.ts';
 
@@ -195,4 +197,17 @@ describe('what stands in the way of a mend', () => {
   ])('is told with what was tried: %o', (obstacle, words) => {
     expect(sayRefused({ ...tried, obstacle }, document)).toBe(`letters of 20 px; ${words}`);
   });
+});
+
+it('a finding says with how many members of its group it is told, each once', () => {
+  const finding = (element: string, members: Finding[] = []): Finding => ({
+    ...{ key: `speed ${element} desk en`, kind: 'speed', element, name: element, viewer: 'desk', language: 'en', route: 'walk' },
+    ...{ atS: 2, forS: 1.5, value: 20, bound: 15, unit: 'deg/s', shortfall: null },
+    ...(members.length > 0 && { members }),
+  });
+  const [oil, water] = [finding('oil'), finding('water')];
+  expect(sayMembers([finding('board')])).toBeNull();
+  expect(sayMembers([finding('board', [oil]), finding('board', [oil])])).toBe('with one of its members');
+  expect(sayMembers([finding('board', [oil]), finding('board', [oil, water])])).toBe('with 2 of its members');
+  expect(sayWhere(finding('board', [oil, water]))).toBe('desk, en, walk at 2.0 s, for 1.5 s in all, with 2 of its members');
 });

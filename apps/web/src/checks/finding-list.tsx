@@ -1,7 +1,7 @@
 /** Findings one by one, in groups: what is wrong, where and when, the way to the moment, and what somebody says of it. */
 import { FINDING_KINDS, type Finding } from '@foreshore/checks';
 import type { Document } from '@foreshore/document';
-import { sayFinding, sentence } from '@foreshore/words';
+import { sayFinding, sayMembers, sentence } from '@foreshore/words';
 import { Button, Checkbox, Popover, TextInput } from '@mantine/core';
 import { useLocalStorage } from '@mantine/hooks';
 import { IconArrowUpRight, IconX } from '@tabler/icons-react';
@@ -139,6 +139,7 @@ function Row({
 }) {
   const { worst, all } = one;
   const { finding, change: how, accepted } = worst;
+  const members = sayMembers(all.map((each) => each.finding));
   const others = [...new Set(all.map((each) => each.finding.viewer))].filter((viewer) => viewer !== null && viewer !== finding.viewer);
   return (
     <li className="finding" data-kind={finding.kind} data-element={finding.element} data-viewer={finding.viewer ?? ''}>
@@ -160,6 +161,7 @@ function Row({
               · and {others.length === 1 ? viewerName(document, others[0] ?? null) : `${others.length} more viewers`}
             </span>
           )}
+          {members && ` · ${members}`}
         </span>
         {accepted && (
           <span className="hint">
