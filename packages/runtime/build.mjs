@@ -3,6 +3,7 @@
  * of each, packed as servers send it. Functions of parts that not every bundle needs are left out of the runtime itself, and put in by
  * the modules of these parts.
  */
+import { randomUUID } from 'node:crypto';
 import { mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { dirname, join } from 'node:path';
@@ -106,9 +107,9 @@ export async function buildRuntime(out = join(here, 'dist')) {
   return sizes;
 }
 
-/** Another process may be reading what stands there. */
+/** Another process, or another thread of this one, may be reading what stands there, or writing it, too. */
 function writeWhole(file, content) {
-  const draft = `${file}.${process.pid}`;
+  const draft = `${file}.${randomUUID()}`;
   writeFileSync(draft, content);
   renameSync(draft, file);
 }

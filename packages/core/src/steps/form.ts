@@ -94,6 +94,7 @@ export function sayCount(a: Arranged, top: number, many: number): void {
     if (element?.kind === 'label' && a.wordings[row]?.names.includes(MERGED)) writeText(a, row, element);
   }
 }
+
 function setMembers(a: Arranged, top: number, form: number): void {
   const { elements, members } = a.compiled;
   for (const row of a.treeRows.get(top) ?? []) {
