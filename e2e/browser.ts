@@ -154,10 +154,17 @@ export async function saved(page: Page, atLeast = 0): Promise<number> {
   return ((await handle.jsonValue()) as { revision: number }).revision;
 }
 
-/** A button or link by its accessible name. */
+/** A button or link by its accessible name; where it is drawn anew between being found and being pressed, the one that is there then. */
 export const press = async (page: Page, name: string): Promise<void> => {
-  const found = await page.waitForSelector(`aria/${name}`, { visible: true });
-  await found?.click();
+  for (;;) {
+    const found = await page.waitForSelector(`aria/${name}`, { visible: true });
+    try {
+      await found?.click();
+      return;
+    } catch (error) {
+      if (!/detached/.test(String(error))) throw error;
+    }
+  }
 };
 
 /** Where a share of the picture lies on the page. */

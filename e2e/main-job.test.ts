@@ -160,12 +160,15 @@ describe("a level of one's own", () => {
 });
 
 describe('the shelf', () => {
+  // Begun again, it finds nothing of its own there.
+  let begun = 0;
   it('makes, renames, duplicates, removes and brings back', async () => {
     const { page } = session;
+    const [sandbar, shoal] = [`Sandbar ${++begun}`, `Shoal ${begun}`];
     await page.goto(address);
     await press(page, 'New project');
     await page.waitForSelector('aria/Name[role="textbox"]');
-    await page.keyboard.type('Sandbar');
+    await page.keyboard.type(sandbar);
     await page.keyboard.press('Enter');
     await benchReady(page);
     await page.goto(address);
@@ -181,18 +184,18 @@ describe('the shelf', () => {
         name,
         there,
       );
-    await menu('Sandbar', 'Rename');
+    await menu(sandbar, 'Rename');
     await page.waitForSelector('aria/Name[role="textbox"]');
-    await page.keyboard.type('Shoal');
+    await page.keyboard.type(shoal);
     await page.keyboard.press('Enter');
-    await until('Shoal', true);
-    await menu('Shoal', 'Duplicate');
-    await until('Shoal copy', true);
-    await menu('Shoal', 'Remove');
-    await until('Shoal', false);
+    await until(shoal, true);
+    await menu(shoal, 'Duplicate');
+    await until(`${shoal} copy`, true);
+    await menu(shoal, 'Remove');
+    await until(shoal, false);
     await press(page, 'Bring it back');
-    await until('Shoal', true);
-    expect(await names()).toContain('Shoal copy');
+    await until(shoal, true);
+    expect(await names()).toContain(`${shoal} copy`);
   });
 
   it('imports what it exported', async () => {
