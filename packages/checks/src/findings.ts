@@ -1,31 +1,19 @@
 /** Findings of a check: the parts put together, the worst first; and two checks compared. */
-import type { Shortfall } from '@foreshore/core';
 import type { Accepted, CheckVariant } from '@foreshore/document';
 import { byCodeUnits, type CheckRun, type FindingKind, type Found } from './check.ts';
 import { rounded4 } from './rounding.ts';
 import type { Loose } from './unfinished.ts';
 
 /** One thing that is wrong, over all that was measured: the same element, kind, viewer and language on several routes are one. */
-export interface Finding {
+export interface Finding extends Found {
   /** Names it from run to run. */
   key: string;
-  kind: FindingKind;
-  element: string;
   name: string;
   viewer: string | null;
   language: string | null;
   /** Found only under it, or worse. */
   variant?: CheckVariant;
   route: string | null;
-  atS: number;
-  forS: number;
-  value: number;
-  bound: number;
-  unit: string;
-  shortfall: Shortfall | null;
-  by?: string;
-  byRay?: true;
-  phase?: { id: string; name: string };
   /** What is unfinished about it. */
   loose?: Loose[];
   /** Those of members of the group that are told with it, since they do no worse: they are there all the same. */
