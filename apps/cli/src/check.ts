@@ -301,13 +301,13 @@ async function runAt(path: string): Promise<{ run: CheckRun; project: Opened | n
 
 /** What is another along the routes at elements that nobody edited. */
 function effectsBetween(was: Opened, now: Opened): GatheredEffect[] {
+  const moments = new MomentsKept();
   const [before, after] = [was, now].map((project) => ({
     document: project.document,
     compiled: compile(project.document, project.level),
-    moments: new MomentsKept(),
     text: shaperOf(project),
   }));
-  const stateAt = ({ document, compiled, moments, text }: NonNullable<typeof before>, part: CheckPart): State => ({
+  const stateAt = ({ document, compiled, text }: NonNullable<typeof before>, part: CheckPart): State => ({
     ...{ document, moments },
     arranged: arrangedFor(compiled, part, text),
   });

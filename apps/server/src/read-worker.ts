@@ -112,13 +112,15 @@ async function keptFiles(of: readonly { hash: string }[]): Promise<Map<string, U
 }
 
 /** The documents measured last, compiled, with their levels: one that is checked, or two side by side. */
-let measured: { digest: string; compiled: Compiled; moments: MomentsKept; text: TextShaper }[] = [];
+let measured: { digest: string; compiled: Compiled; text: TextShaper }[] = [];
+/** Of all of them: most differ in elements alone. */
+const moments = new MomentsKept();
 const MOST_MEASURED = 2;
 
 async function compiledOf(document: Document, digest: string): Promise<(typeof measured)[number]> {
   const known = measured.find((one) => one.digest === digest);
   if (known) return known;
-  const made = { digest, compiled: compile(document, await levelOf(document)), moments: new MomentsKept(), text: await shaperOf(document) };
+  const made = { digest, compiled: compile(document, await levelOf(document)), text: await shaperOf(document) };
   measured = [...measured.slice(1 - MOST_MEASURED), made];
   return made;
 }
@@ -126,19 +128,19 @@ const arrangedOf = ({ compiled, text }: (typeof measured)[number], part: CheckPa
 
 async function check({ document, digest, parts }: Extract<Job, { kind: 'check' }>): Promise<PartResult[]> {
   const one = await compiledOf(document, digest);
-  return parts.map((part) => checkPart(document, arrangedOf(one, part), part, one.moments));
+  return parts.map((part) => checkPart(document, arrangedOf(one, part), part, moments));
 }
 
-async function compare({ was, now, digests, part, moments }: Extract<Job, { kind: 'compare' }>): Promise<Partial<WorkerAnswer>> {
+async function compare({ was, now, digests, part, moments: asked }: Extract<Job, { kind: 'compare' }>): Promise<Partial<WorkerAnswer>> {
   const stateOf = async (document: Document, digest: string): Promise<State> => {
     const one = await compiledOf(document, digest);
-    return { document, arranged: arrangedOf(one, part), moments: one.moments };
+    return { document, arranged: arrangedOf(one, part), moments };
   };
   // The first stays the same from question to question: asked for again, it is the last to go.
   measured.sort((a, b) => Number(a.digest === digests[0]) - Number(b.digest === digests[0]));
   const states = [await stateOf(was, digests[0]), await stateOf(now, digests[1])] as const;
   const route = now.routes[part.route] as Route;
-  return moments ? { happened: haveHappened(...states, route, moments) } : { effects: routeEffects(...states, route) };
+  return asked ? { happened: haveHappened(...states, route, asked) } : { effects: routeEffects(...states, route) };
 }
 
 async function levelBytesOf({ level: of }: Document): Promise<Uint8Array | null> {

@@ -22,7 +22,7 @@ import { type Offered, offeredOf } from './coverage.ts';
 import { FLICKER_S, flickers } from './flicker.ts';
 import { hiddenFaults } from './hidden.ts';
 import { pressFaults } from './presses.ts';
-import { Replay, RouteMoments } from './replay.ts';
+import { MomentsKept, Replay } from './replay.ts';
 import { rounded4 } from './rounding.ts';
 import { type Loose, unfinishedOf } from './unfinished.ts';
 import { otherwise, variantsFor } from './variants.ts';
@@ -210,15 +210,6 @@ interface Gathered {
   badness: number;
 }
 
-/** What parts on one route have in common is found once, where they are measured one after another: of the last route. */
-export class MomentsKept {
-  private last: RouteMoments | null = null;
-  on(compiled: Compiled, route: Route): RouteMoments {
-    if (this.last?.compiled !== compiled || this.last.route !== route) this.last = new RouteMoments(compiled, route);
-    return this.last;
-  }
-}
-
 /** Measures one part. @param arranged for its viewer and its language. @param moments for several parts of the same document. */
 export function checkPart(document: Document, arranged: Arranged, part: CheckPart, moments = new MomentsKept()): PartResult {
   const { compiled } = arranged;
@@ -381,6 +372,8 @@ export interface CheckRun {
   /** What each element is called, and the group it is inside of. */
   names: Record<string, string>;
   groups: Record<string, string | null>;
+  /** The way of measuring: results of another one say nothing of what is measured now. Runs from before it was kept have none. */
+  measuring?: number;
   /** All parts there are, and the results of those that were measured. */
   parts: CheckPart[];
   results: PartResult[];
@@ -396,7 +389,7 @@ export interface CheckRun {
 
 /** A run of which nothing has been measured. @param digest of the document, SHA-256. */
 export const beginRun = (document: Document, digest: string, parts: CheckPart[]): CheckRun => ({
-  ...{ format: 'foreshore-check', version: 1, project: document.name, document: digest, parts, results: [] },
+  ...{ format: 'foreshore-check', version: 1, measuring: MEASURING, project: document.name, document: digest, parts, results: [] },
   ...{ names: namesOf(document), groups: groupsOf(document), untranslated: staticFindings(document) },
   unfinished: looseFindings(document),
   offered: offeredOf(document, parts),
@@ -405,7 +398,7 @@ export const beginRun = (document: Document, digest: string, parts: CheckPart[])
 });
 
 /** Another number whenever measuring itself is another: what was measured before is measured anew then. */
-const MEASURING = 5;
+export const MEASURING = 5;
 
 /**
  * All that the result of a part depends on, as text: what is in neither of the two may change without the part being measured again. Texts

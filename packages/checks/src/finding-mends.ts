@@ -2,13 +2,26 @@
  * Mends of what a check found: such as clear it where it is worst, for every viewer, were tried along the whole of the routes on which it
  * was found. There it is gone, whatever was shown is shown as long, and nothing that was told became worse or is new.
  */
-import { type Arranged, type Compiled, compile, DEFAULT_KEYS, type Level, pointerOf, type TextShaper } from '@foreshore/core';
+import {
+  type Arranged,
+  type Compiled,
+  compile,
+  DEFAULT_KEYS,
+  type Level,
+  measureReadable,
+  pointerOf,
+  type TextShaper,
+  Verdict,
+} from '@foreshore/core';
 import { type Document, type Element, groupOf, type Route } from '@foreshore/document';
 import { bandIds, type Stretch, tellingRow } from './bands.ts';
-import { arrangedFor, type CheckPart, checkPart, type FindingKind, type Found, MomentsKept, type PartResult, replayOf } from './check.ts';
+import { arrangedFor, type CheckPart, checkPart, type FindingKind, type Found, type PartResult, replayOf } from './check.ts';
 import { type Finding, worsened } from './findings.ts';
 import { bandOf, type Cure, cureOf, flickers } from './flicker.ts';
 import { type MendChange, type Obstacle, type ProjectPart, tryMends, withMend } from './mends.ts';
+import { MomentsKept } from './replay.ts';
+import { ReplaysKept } from './replays-kept.ts';
+import { ResultsKept } from './results-kept.ts';
 
 /** What a finding of a kind asks for: one change of what is seen; leave values; a back; or what no change of a setting gives. */
 export const MENDED_BY: Record<FindingKind, 'mend' | 'cures' | 'sides' | 'quiet' | 'presses' | 'key' | null> = {
@@ -62,6 +75,17 @@ export interface AskedOfFinding {
   finding: Pick<Finding, 'kind' | 'element' | 'atS' | 'phase' | 'by'>;
   /** Where it was found: the first is where it is worst, at `atS`. */
   parts: readonly CheckPart[];
+  /** With so many mends that hold it is enough. */
+  most?: number;
+  /** What was found for questions before it, and is kept for those after it. */
+  kept?: KeptOfMends;
+}
+
+/** What questions about one document, and about its next states, have in common. */
+export class KeptOfMends {
+  readonly moments = new MomentsKept();
+  readonly results = new ResultsKept();
+  readonly replays = new ReplaysKept();
 }
 
 /** More are not worth the wait. */
@@ -72,47 +96,54 @@ const MOST_CURES = 4;
 const OTHERS_S = 0.5;
 
 /** Between the steps it may be left. */
-export function* findingMends({ document, level, text, finding, parts }: AskedOfFinding): Generator<void, MendsOfFinding> {
+export function* findingMends({
+  document,
+  level,
+  text,
+  finding,
+  parts,
+  most = MOST_FOUND,
+  kept = new KeptOfMends(),
+}: AskedOfFinding): Generator<void, MendsOfFinding> {
+  const { moments, results } = kept;
   const [worst] = parts;
   const by = MENDED_BY[finding.kind];
   if (!worst || by === null) return { mends: [], refused: [], isThere: true };
   const arrangedIn = (compiled: Compiled, part: CheckPart): Arranged => arrangedFor(compiled, part, text);
-  const moments = new MomentsKept();
   const check = (compiled: Compiled, part: CheckPart): PartResult =>
-    checkPart(compiled.document, arrangedIn(compiled, part), part, moments);
+    results.result(compiled.document, part, () => checkPart(compiled.document, arrangedIn(compiled, part), part, moments));
   const now = compile(document, level);
-  const { tries, refused } = {
-    mend: () => mendsOf(now, finding, worst, arrangedIn),
-    cures: () => alone(curesOf(document, now, level, finding.element, worst, arrangedIn)),
+  const { tries, refused, isSeen } = {
+    mend: () => mendsOf(now, finding, worst, arrangedIn, kept),
+    cures: () => curesOf(document, now, level, finding.element, worst, arrangedIn, moments),
     sides: () => alone(sidesOf(document, finding.element)),
     quiet: () => alone(quietOf(document, finding)),
     presses: () => alone(pressesOf(now, finding)),
     key: () => alone(keysFor(document, finding)),
   }[by]();
-  const before: PartResult[] = [];
-  let isThere = false;
+  let isThere = isSeen;
   for (const part of parts) {
+    if (isThere) break;
     yield;
-    const was = check(now, part);
-    before.push(was);
-    isThere ||= was.found.some((one) => isSame(one, finding));
-    // With nothing to try it is only asked whether it is found at all.
-    if (isThere && tries.length === 0) break;
+    isThere = check(now, part).found.some((one) => isSame(one, finding));
   }
   if (!isThere) return { mends: [], refused: [], isThere };
   const out: FindingMend[] = [];
   for (const one of tries.slice(0, MOST_TRIED)) {
     const then = compile(withMend(document, one), level);
     let obstacle: RefusedMend['obstacle'] | null = null;
-    for (const was of before) {
+    // The worst first: where it stays there, nobody asks about the others.
+    for (const part of parts) {
       yield;
-      obstacle = obstacleOf(document, was, check(then, was), finding);
+      const was = check(now, part);
+      yield;
+      obstacle = obstacleOf(document, was, check(then, part), finding);
       if (obstacle) break;
     }
     if (obstacle) refused.push({ change: one.change, cures: one.cures, obstacle });
-    else if (out.push(one) === MOST_FOUND) break;
+    else if (out.push(one) >= most) break;
   }
-  return { mends: out, refused: out.length > 0 ? [] : refused, isThere: true };
+  return { mends: out, refused: out.length > 0 ? [] : refused, isThere };
 }
 
 /** Whether a mend stands in the document still: it was not undone, and nobody has chosen otherwise. */
@@ -158,30 +189,41 @@ interface Tries {
   tries: FindingMend[];
   /** What was tried where it is worst, and does not do there. */
   refused: RefusedMend[];
+  /** It was found on the way: nobody needs to measure whether it is there. */
+  isSeen: boolean;
 }
-const alone = (tries: FindingMend[]): Tries => ({ tries, refused: [] });
+const alone = (tries: FindingMend[], isSeen = false): Tries => ({ tries, refused: [], isSeen });
 
 type ArrangedIn = (compiled: Compiled, part: CheckPart) => Arranged;
 
-function mendsOf(compiled: Compiled, { kind, element, atS }: AskedOfFinding['finding'], worst: CheckPart, arrangedIn: ArrangedIn): Tries {
-  const { document } = compiled;
-  const arranged = Object.fromEntries(Object.keys(document.viewers).map((viewer) => [viewer, arrangedIn(compiled, { ...worst, viewer })]));
-  const there = arranged[worst.viewer];
-  if (!there) return alone([]);
-  const replay = replayOf(there, worst);
+function mendsOf(
+  now: Compiled,
+  { kind, element, atS }: AskedOfFinding['finding'],
+  worst: CheckPart,
+  arrangedIn: ArrangedIn,
+  { moments, replays }: KeptOfMends,
+): Tries {
+  if (!now.document.viewers[worst.viewer]) return alone([]);
+  const replay = replays.of(now.document, worst, () => replayOf(arrangedIn(now, worst), worst, moments));
   const { failed } = replay.at(atS);
+  // A headset has rows of its own.
+  const { sources, ids } = replay.solver.c;
   const row = tellingRow(
     failed,
-    compiled.sources.flatMap((source, k) => (source === element ? [k] : [])),
+    sources.flatMap((source, k) => (source === element ? [k] : [])),
   );
-  const id = compiled.ids[row];
+  const id = ids[row];
   if (id === undefined) return alone([]);
-  const { mends, refused } = tryMends({ arranged, inputs: replay.inputsAt(atS), row: id });
+  const isSeen =
+    failed[row] === Verdict.Shown &&
+    measureReadable(replay.solver, row, { contrast: kind === 'contrast' }).faults.some((fault) => fault.kind === kind);
+  // Not as the replay is arranged: that one takes over the values of its own frames.
+  const arranged = Object.fromEntries(Object.keys(now.document.viewers).map((viewer) => [viewer, arrangedIn(now, { ...worst, viewer })]));
+  const { mends, refused } = tryMends({ arranged, inputs: replay.inputsAt(atS), row: id, kind });
   return {
-    tries: mends
-      .filter((mend) => mend.kind === kind)
-      .map(({ change, element: changed, part, project }) => ({ change, cures: [], element: changed, part, project })),
-    refused: refused.filter((one) => one.kind === kind).map(({ change, obstacle }) => ({ change, cures: [], obstacle })),
+    isSeen,
+    tries: mends.map(({ change, element: changed, part, project }) => ({ change, cures: [], element: changed, part, project })),
+    refused: refused.map(({ change, obstacle }) => ({ change, cures: [], obstacle })),
   };
 }
 
@@ -237,25 +279,27 @@ function curesOf(
   element: string,
   worst: CheckPart,
   arrangedIn: ArrangedIn,
-): FindingMend[] {
+  moments: MomentsKept,
+): Tries {
   const route = document.routes[worst.route] as Route;
-  if (!bandIds(compiled).includes(element)) return [];
+  if (!bandIds(compiled).includes(element)) return alone([]);
   const cures: Cure[] = [];
   let part: Partial<Element> = {};
   const having = (more: Partial<Element>): Arranged =>
     arrangedIn(compile(withMend(document, { element, part: together(part, more), project: {} }), level), worst);
   let arranged = arrangedIn(compiled, worst);
   for (let n = 0; n <= MOST_CURES; n++) {
-    const band: Stretch[] = bandOf(arranged, route, element);
+    const band: Stretch[] = bandOf(arranged, route, element, moments);
     const [flicker] = flickers(band);
     if (!flicker) break;
-    const cure = n < MOST_CURES ? cureOf(arranged, route, element, flicker, having) : null;
-    if (!cure) return [];
+    const cure = n < MOST_CURES ? cureOf(arranged, route, element, flicker, having, moments) : null;
+    // There is one, and nothing to be done about it.
+    if (!cure) return alone([], true);
     cures.push(cure);
     part = together(part, cure.part);
     arranged = having({});
   }
   // What is said of one field is what it comes to.
   const said = cures.filter(({ field }, k) => !cures.slice(k + 1).some((later) => later.field === field));
-  return cures.length > 0 ? [{ change: null, cures: said, element, part, project: {} }] : [];
+  return cures.length > 0 ? alone([{ change: null, cures: said, element, part, project: {} }], true) : alone([]);
 }

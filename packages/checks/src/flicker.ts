@@ -2,7 +2,7 @@
 import { type Arranged, explain, factIn, type Link, routeDurationS, STEPS, TICK_S, Verdict } from '@foreshore/core';
 import type { Element, Route } from '@foreshore/document';
 import { type Stretch, tellingRow } from './bands.ts';
-import { Replay } from './replay.ts';
+import { MomentsKept, Replay } from './replay.ts';
 import { roundDown, roundUp } from './rounding.ts';
 
 export const FLICKER_S = 2;
@@ -74,6 +74,7 @@ interface Extent {
 /**
  * Works out the leave value from what the step measured during the flicker, and tries it on the route.
  * @param id the element's own id; of the many that it may stand for, the one that comes and goes is looked at.
+ * @param moments where others ask about the same route.
  */
 export function cureOf(
   arranged: Arranged,
@@ -81,9 +82,10 @@ export function cureOf(
   id: string,
   flicker: Flicker,
   again: (part: Partial<Element>) => Arranged,
+  moments = new MomentsKept(),
 ): Cure | null {
   const { compiled } = arranged;
-  const replay = new Replay(arranged, route);
+  const replay = new Replay(arranged, route, { moments: moments.on(compiled, route) });
   const row = flickeringRow(replay, rowsOf(arranged, id), flicker);
   const element = compiled.elements[row];
   const step = STEPS[flicker.step];
@@ -103,7 +105,7 @@ export function cureOf(
   const cure = cureFrom(element, step, extent, toS - fromS);
   if (!cure) return null;
   // As far as a change that cures this one could bring about another.
-  const band = verdictsUntil(again(cure.part), route, id, toS + FLICKER_S);
+  const band = verdictsUntil(again(cure.part), route, id, toS + FLICKER_S, moments);
   return flickers(band).some((other) => other.fromS < toS && other.toS > flicker.fromS) ? null : cure;
 }
 
@@ -117,8 +119,8 @@ function widen(extent: Extent, link: Link | undefined, fit: number): void {
 }
 
 /** When one element shows along a route and by which step it does not, as a check samples it; nothing is measured of how it reads. */
-export const bandOf = (arranged: Arranged, route: Route, id: string): Stretch[] =>
-  verdictsUntil(arranged, route, id, routeDurationS(route));
+export const bandOf = (arranged: Arranged, route: Route, id: string, moments = new MomentsKept()): Stretch[] =>
+  verdictsUntil(arranged, route, id, routeDurationS(route), moments);
 
 /** How long it must be kept that the flicker is none: through the gap, or for two seconds in all. */
 const keptThrough = ({ fromS, toS, shown }: Flicker): [number, number] => (shown ? [toS, fromS + FLICKER_S + 0.1] : [fromS, toS]);
@@ -136,9 +138,9 @@ function flickeringRow(replay: Replay, rows: readonly number[], { fromS, toS }: 
 }
 
 /** The band of one element up to a time: when it shows and by which step it does not; nothing is measured of how it reads. */
-function verdictsUntil(arranged: Arranged, route: Route, id: string, untilS: number): Stretch[] {
+function verdictsUntil(arranged: Arranged, route: Route, id: string, untilS: number, moments: MomentsKept): Stretch[] {
   const rows = rowsOf(arranged, id);
-  const replay = new Replay(arranged, route);
+  const replay = new Replay(arranged, route, { moments: moments.on(arranged.compiled, route) });
   const lastS = Math.min(untilS, routeDurationS(route));
   const out: Stretch[] = [];
   for (let k = 0; k * SAMPLE_S <= lastS; k++) {

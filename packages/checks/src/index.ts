@@ -14,6 +14,8 @@ export * from './offers.ts';
 export * from './panel-places.ts';
 export * from './readable-area.ts';
 export * from './replay.ts';
+export * from './replays-kept.ts';
+export * from './results-kept.ts';
 export * from './route-effects.ts';
 export * from './side-effects.ts';
 export * from './trial.ts';

@@ -114,6 +114,8 @@ export interface AskedMends {
   inputs: Inputs;
   /** The row's id. */
   row: string;
+  /** What is to be cleared; all that falls short, without one. */
+  kind?: string;
 }
 
 /** What one viewer gets of the row: null where it is not shown; and what falls short of all else. */
@@ -166,7 +168,7 @@ export function tryMends(asked: AskedMends): { mends: Mend[]; refused: Refused[]
   const found = new Set<string>();
   // A size that just falls short of what it should be is followed by one a little larger, and by other sides of the anchor.
   for (const one of before)
-    for (const fault of one.read?.faults ?? [])
+    for (const fault of (one.read?.faults ?? []).filter(({ kind }) => asked.kind === undefined || kind === asked.kind))
       for (const tries of changesFor(one.solver, one.row, one.read as Readability, fault, coarsest))
         for (const { element, change, part, project = {} } of tries) {
           const [what, exact] = [JSON.stringify([element, change]), JSON.stringify([element, part, project])];

@@ -3,8 +3,8 @@ import { arrange, compile, TICK_S } from '@foreshore/core';
 import { type Document, makeDocument, makeLabel, makeText, onGlass } from '@foreshore/document';
 import { shippedShaper } from '@foreshore/text/node';
 import { afterEach, describe, expect, it, vi } from 'vitest';
-import { checkPart, checkParts, MomentsKept } from './check.ts';
-import { RouteMoments } from './replay.ts';
+import { checkPart, checkParts } from './check.ts';
+import { MomentsKept, RouteMoments } from './replay.ts';
 
 const text = shippedShaper();
 afterEach(() => vi.restoreAllMocks());

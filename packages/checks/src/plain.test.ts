@@ -21,7 +21,8 @@ import { type Document, makeDocument, makeLabel, makeText, onGlass, type Route }
 import { shippedShaper } from '@foreshore/text/node';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { type CheckPart, checkPart, checkParts, MomentsKept, type PartResult, partContent } from './check.ts';
+import { type CheckPart, checkPart, checkParts, type PartResult, partContent } from './check.ts';
+import { MomentsKept } from './replay.ts';
 
 const text = shippedShaper();
 const KINDS = ['small', 'cut', 'covered', 'overlaps'] as const;

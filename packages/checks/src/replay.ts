@@ -31,19 +31,38 @@ interface Moment {
   values: Values;
   placed: Float64Array | null;
 }
-/** More than this many values are not remembered: some 16 MB. */
+/** More than this many values of a route are not remembered: some 16 MB. */
 const MOST_VALUES = 2e6;
+
+const isAlike = (a: unknown, b: unknown): boolean => a === b || JSON.stringify(a) === JSON.stringify(b);
 
 /** The moments of one route of a compiled document, for several that replay it one after another. */
 export class RouteMoments {
-  readonly compiled: Compiled;
-  readonly route: Route;
+  private readonly compiled: Compiled;
+  private readonly route: Route;
   private readonly byTick: (Moment | undefined)[] = [];
-  private kept = 0;
+  /** How many values are remembered. */
+  kept = 0;
 
   constructor(compiled: Compiled, route: Route) {
     this.compiled = compiled;
     this.route = route;
+  }
+
+  /**
+   * Whether the moments of a route of another state of the document are these: the same route through the same level, the same feeds
+   * and anchors, and the same values to read. Other elements alone make no other moments.
+   */
+  areOf(compiled: Compiled, route: Route): boolean {
+    const [{ feeds, anchors, level }, other] = [this.compiled.document, compiled.document];
+    return (
+      this.compiled.level === compiled.level &&
+      isAlike(this.compiled.feedIds, compiled.feedIds) &&
+      isAlike(feeds, other.feeds) &&
+      isAlike(anchors, other.anchors) &&
+      isAlike(level, other.level) &&
+      isAlike(this.route, route)
+    );
   }
 
   /** The level is placed as it is then. */
@@ -62,6 +81,26 @@ export class RouteMoments {
     this.kept += moment.values.length + 8 + (placed?.length ?? 0);
     if (this.kept <= MOST_VALUES && (placed || !compiled.level)) this.byTick[tick] = moment;
     return moment;
+  }
+}
+
+/** So many routes, and so many values of all of them (32 MB), are remembered for those who ask about one after another. */
+const MOST_ROUTES = 6;
+const MOST_OF_ALL = 4e6;
+
+/** What replays of the same routes have in common is found once: of the routes replayed last, whatever elements a document has. */
+export class MomentsKept {
+  /** The last one asked for is the last. */
+  private readonly routes: RouteMoments[] = [];
+
+  on(compiled: Compiled, route: Route): RouteMoments {
+    const { routes } = this;
+    const at = routes.findIndex((one) => one.areOf(compiled, route));
+    const [moments = new RouteMoments(compiled, route)] = at < 0 ? [] : routes.splice(at, 1);
+    routes.push(moments);
+    const isTooMuch = (): boolean => routes.length > MOST_ROUTES || routes.reduce((sum, { kept }) => sum + kept, 0) > MOST_OF_ALL;
+    while (routes.length > 1 && isTooMuch()) routes.shift();
+    return moments;
   }
 }
 

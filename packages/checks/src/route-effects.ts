@@ -5,8 +5,8 @@
 import { type Arranged, routeDurationS, TICK_S } from '@foreshore/core';
 import { type Document, groupOf, isMember, type Route } from '@foreshore/document';
 import { bandIds } from './bands.ts';
-import { type CheckPart, checkParts, chosenOf, MomentsKept, partContent } from './check.ts';
-import { Replay } from './replay.ts';
+import { type CheckPart, checkParts, chosenOf, partContent } from './check.ts';
+import { MomentsKept, Replay } from './replay.ts';
 import { rounded4 } from './rounding.ts';
 import { betweenRows, type Effect, happened, isTouched, type SideEffect, type Standing, standingOf, worseFirst } from './side-effects.ts';
 

@@ -2,6 +2,7 @@
 import type { CheckPart, MendsOfFinding } from '@foreshore/checks';
 import type { Document } from '@foreshore/document';
 import { askWorker } from '../questions/asks.ts';
+import { knownOf } from '../state/checks.ts';
 import type { Gathered } from './told.ts';
 
 /** So many places where it was found are tried on; the worst is the first. */
@@ -19,12 +20,17 @@ export function partsOf({ worst, all }: Gathered): CheckPart[] {
 
 export type Tried = MendsOfFinding | { failed: string };
 
-/** What is tried, or why it could not be; null where it is let go. */
-export const askMends = (document: Document, one: Gathered, letGo: AbortSignal): Promise<Tried | null> =>
+/**
+ * What is tried, or why it could not be; null where it is let go.
+ * @param most mends that hold are enough.
+ */
+export const askMends = (document: Document, one: Gathered, letGo: AbortSignal, most?: number): Promise<Tried | null> =>
   new Promise((resolve) => {
     const { kind, element, atS, phase, by } = one.worst.finding;
     const finding = { kind, element, atS, ...(phase && { phase }), ...(by !== undefined && { by }) };
-    const forget = askWorker({ kind: 'findingMends', document, finding, parts: partsOf(one) }, (answer) =>
+    const parts = partsOf(one);
+    const asked = { document, finding, parts, known: knownOf(document, parts), ...(most !== undefined && { most }) };
+    const forget = askWorker({ kind: 'findingMends', ...asked }, (answer) =>
       resolve('findingMends' in answer ? answer.findingMends : { failed: 'failed' in answer ? answer.failed : '' }),
     );
     letGo.addEventListener('abort', () => {

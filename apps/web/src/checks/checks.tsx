@@ -7,9 +7,9 @@ import { Header } from '../shell/header.tsx';
 import { Unopened } from '../shell/unopened.tsx';
 import { Waiting } from '../shell/waiting.tsx';
 import { fromQuery, useAddress, useBench } from '../state/bench.ts';
-import { openChecks, useChecks } from '../state/checks.ts';
+import { openChecks, tellState, useChecks } from '../state/checks.ts';
 import { openCompare } from '../state/compare.ts';
-import { openProject, shownDocument, useProject } from '../state/project.ts';
+import { openProject, shownDocument, useProject, useProjectPart } from '../state/project.ts';
 import { Coverage } from './coverage.tsx';
 import { FindingList } from './finding-list.tsx';
 import { Heat } from './heat.tsx';
@@ -52,7 +52,7 @@ export default function Checks() {
   const { id = '' } = useParams();
   const document = useProject(shownDocument);
   const failed = useProject((s) => s.failed);
-  const { run, list, progress } = useChecks();
+  const { run, list, shown, progress } = useChecks();
   const [filter, setFilter] = useState(ALL);
   useEffect(() => {
     useBench.setState({ ...useBench.getInitialState(), ...fromQuery(window.location.search) }, true);
@@ -61,6 +61,10 @@ export default function Checks() {
     openCompare(id);
   }, [id]);
   useAddress();
+  const { document: kept, revision, save } = useProjectPart('document', 'revision', 'save');
+  useEffect(() => {
+    if (kept && save === 'saved') tellState(kept, revision);
+  }, [kept, revision, save, shown, list]);
   const { told, gone, compared } = useTold(document);
   if (failed) return <Unopened failed={failed} />;
   if (!document || !list) return <Waiting what="Opening the checks" />;

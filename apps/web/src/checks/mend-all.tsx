@@ -60,7 +60,7 @@ function useProposals() {
       const { key, name } = one.worst.finding;
       setGoing({ at: k + 1, of: wanted.length, name });
       const from = JSON.stringify([key, list.map(mendOf)]);
-      const answer = known.current.get(from) ?? (await askMends(document, one, letGo.signal));
+      const answer = known.current.get(from) ?? (await askMends(document, one, letGo.signal, 1));
       if (letGo.signal.aborted || !answer) return;
       known.current.set(from, answer);
       list.push({ one, answer });

@@ -15,13 +15,14 @@ import {
   flickers,
   type Ground,
   groundOf,
+  KeptOfMends,
   type Mend,
   type MendsOfFinding,
   type NoRoute,
   type Offer,
-  partKey,
+  type PartResult,
   type Refused,
-  type Replay,
+  ReplaysKept,
   type RouteFound,
   readableArea,
   replayOf,
@@ -76,9 +77,11 @@ export interface AskMends extends Omit<AskOffers, 'kind' | 'viewer'> {
   kind: 'mends';
 }
 /** What would clear what a check found, along the routes on which it was found. */
-export interface AskFindingMends extends Pick<AskedOfFinding, 'document' | 'finding' | 'parts'> {
+export interface AskFindingMends extends Pick<AskedOfFinding, 'document' | 'finding' | 'parts' | 'most'> {
   kind: 'findingMends';
   job: number;
+  /** What a check measured of these parts in this document. */
+  known: readonly PartResult[];
 }
 /** A route that reaches what none does. */
 export interface AskRoute extends Pick<AskedForRoute, 'document' | 'wanted'> {
@@ -139,8 +142,9 @@ async function cures({ job, document, viewer, route, id }: AskCures): Promise<An
   return { job, cures: found.map((flicker) => ({ flicker, cure: cureOf(arranged, way, id, flicker, again) })) };
 }
 
-export const answer = (ask: Ask): Promise<Answer> =>
-  ANSWERS[ask.kind](ask as never).catch((error: Error) => ({ job: ask.job, failed: error.message }));
+/** @param isLetGo whether nobody waits for the answer any more. */
+export const answer = (ask: Ask, isLetGo: () => boolean): Promise<Answer> =>
+  ANSWERS[ask.kind](ask as never, isLetGo).catch((error: Error) => ({ job: ask.job, failed: error.message }));
 const ANSWERS = { offers, area, cures, mends: mendsAsked, findingMends: ofFinding, route: routeAsked, ground: groundAsked, moment };
 
 /** The frame that is asked about: how viewers see it, and what it is solved with where some more feeds are held. */
@@ -177,9 +181,19 @@ async function mendsAsked(ask: AskMends): Promise<Answer> {
   return { job: ask.job, ...tryMends({ arranged: arrangedFor(Object.keys(ask.document.viewers)), ...asked }) };
 }
 
-async function ofFinding({ job, document, finding, parts }: AskFindingMends): Promise<Answer> {
+/** Most questions about findings are asked of one document, or of that with a mend. */
+const kept = new KeptOfMends();
+async function ofFinding({ job, document, known, ...asked }: AskFindingMends, isLetGo: () => boolean): Promise<Answer> {
   const [level, text] = await Promise.all([levelOf(document), projectShaper(document)]);
-  return { job, findingMends: finished(findingMends({ document, level, text, finding, parts })) };
+  kept.results.take(document, known);
+  const work = findingMends({ document, level, text, kept, ...asked });
+  for (;;) {
+    const part = work.next();
+    if (part.done) return { job, findingMends: part.value };
+    // Other questions come in between.
+    await new Promise((resolve) => setTimeout(resolve));
+    if (isLetGo()) return { job, failed: 'nobody waits for it' };
+  }
 }
 
 async function routeAsked({ job, document, wanted }: AskRoute): Promise<Answer> {
@@ -192,27 +206,13 @@ async function groundAsked({ job, document }: AskGround): Promise<Answer> {
   return { job, ground: groundOf(atTheBeginning(document, level), Object.values(document.routes)) };
 }
 
-/** Replays of the document that was drawn last: the next picture is often of the same route and viewer. */
-let drawn: { of: Document; replays: Map<string, Replay> } | null = null;
-const MOST_REPLAYS = 8;
-
-/** What is not changed of a document is the same in its next state. */
-const isAsBefore = (a: Document, b: Document): boolean =>
-  (Object.keys({ ...a, ...b }) as (keyof Document)[]).every((part) => part === 'checks' || a[part] === b[part]);
+const drawn = new ReplaysKept();
 
 async function moment({ job, document, viewer, language, route, variant, atS, element }: AskMoment): Promise<Answer> {
   if (!document.viewers[viewer] || !document.routes[route] || !document.elements[element]) return { job, svg: null };
   const [level, text] = await Promise.all([levelOf(document), projectShaper(document)]);
-  if (!drawn || !isAsBefore(drawn.of, document)) drawn = { of: document, replays: new Map() };
   const part = { viewer, language, route, ...(variant !== undefined && { variant }) };
-  const key = partKey(part);
-  let replay = drawn.replays.get(key);
-  if (!replay) {
-    const [oldest] = drawn.replays.keys();
-    if (drawn.replays.size >= MOST_REPLAYS && oldest !== undefined) drawn.replays.delete(oldest);
-    replay = replayOf(arrangedForPart(compile(document, level), part, text), part);
-    drawn.replays.set(key, replay);
-  }
+  const replay = drawn.of(document, part, () => replayOf(arrangedForPart(compile(document, level), part, text), part));
   const { solver } = replay;
   replay.at(atS);
   return { job, svg: momentSvg(solver, replay.pose(atS), rowsShown(solver, element)) };

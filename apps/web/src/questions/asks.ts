@@ -36,5 +36,7 @@ export function askWorker(question: Question, then: (answer: Answer) => void): (
   const ask = { ...question, job } as Ask;
   waiting.set(job, { ask, then });
   worker.post(ask);
-  return () => waiting.delete(job);
+  return () => {
+    if (waiting.delete(job)) worker?.tell({ letGo: job });
+  };
 }

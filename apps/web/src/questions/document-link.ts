@@ -42,6 +42,7 @@ export function newsOf(last: Document | null, next: Document): News {
 /** The document that news make of what was sent before. */
 export function withNews(last: Document | null, news: News): Document {
   if ('whole' in news) return news.whole;
+  if (last && news.fields.length === 0 && news.entries.length === 0) return last;
   const next: Record<string, unknown> = { ...last };
   for (const [name, value] of news.fields) {
     if (value === undefined) delete next[name];

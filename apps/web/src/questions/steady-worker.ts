@@ -6,6 +6,8 @@ import { sender } from './document-link.ts';
 
 export interface SteadyWorker<Q> {
   post(question: Q): void;
+  /** What is no question. */
+  tell(message: object): void;
   end(): void;
 }
 
@@ -51,6 +53,7 @@ export function steadyWorker<Q extends { document: Document }, A>(
       if (!worker && deaths === 0) start();
       if (worker) send(question);
     },
+    tell: (message) => worker?.postMessage(message),
     end: () => {
       end();
       worker = null;

@@ -1,6 +1,6 @@
 /** Checks of the open project: those there are, what the newest whole one found, and how one that runs gets on. */
-import type { CheckRun, FindingMend } from '@foreshore/checks';
-import type { CheckAbout, CheckProgress } from '@foreshore/document';
+import { type CheckPart, type CheckRun, type FindingMend, MEASURING, measuresAlike, type PartResult, partKey } from '@foreshore/checks';
+import type { CheckAbout, CheckProgress, Document } from '@foreshore/document';
 import { create } from 'zustand';
 import { api } from './api.ts';
 import { sayFailed } from './notices.ts';
@@ -11,6 +11,8 @@ interface ChecksStore {
   /** The check that is shown, and what it measured; of one that runs, so far. */
   shown: number | null;
   run: CheckRun | null;
+  /** The project as a check has measured it, where it has been seen so. */
+  measured: { check: number; document: Document } | null;
   /** The one it is compared with. */
   against: number | null;
   before: CheckRun | null;
@@ -19,7 +21,7 @@ interface ChecksStore {
   mended: Readonly<Record<string, FindingMend>>;
 }
 const none: ChecksStore = {
-  ...{ project: null, list: null, shown: null, run: null, against: null, before: null, progress: null },
+  ...{ project: null, list: null, shown: null, run: null, measured: null, against: null, before: null, progress: null },
   mended: {},
 };
 export const useChecks = create<ChecksStore>(() => none);
@@ -68,6 +70,21 @@ export async function openChecks(project: string): Promise<void> {
   } catch (error) {
     if (isOpen(project)) sayFailed((error as Error).message);
   }
+}
+
+/** How the project is at a revision: if it is the one that the check that is shown has measured, what is asked about its findings need not measure it. */
+export const tellState = (document: Document, revision: number): void =>
+  set(({ shown, list, measured }) => {
+    const about = list?.find(({ id }) => id === shown);
+    return about?.revision === revision && measured?.check !== about.id ? { measured: { check: about.id, document } } : {};
+  });
+
+/** What the check that is shown has measured of some parts, if it was of this state of the project. */
+export function knownOf(document: Document, parts: readonly CheckPart[]): PartResult[] {
+  const { run, shown, measured } = useChecks.getState();
+  if (!run || run.measuring !== MEASURING || measured?.check !== shown || !measuresAlike(measured.document, document)) return [];
+  const keys = new Set(parts.map(partKey));
+  return run.results.filter((result) => keys.has(partKey(result)));
 }
 
 /** Findings were mended in the document, by their keys; they are measured with the next check. */
