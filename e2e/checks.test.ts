@@ -1,6 +1,6 @@
 /** Checks in the real application: measured, cancelled, filtered, followed to the moment, accepted, compared, in a small project and in Low Water. */
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
-import { type Document, makeDocument, makeLabel, makeText, onGlass } from '../packages/document/src/index.ts';
+import { type Document, insideOf, makeDocument, makeGroup, makeLabel, makeText, onGlass } from '../packages/document/src/index.ts';
 import { createProject, editAt, openBrowser, press, type Session } from './browser.ts';
 
 const address = inject('address');
@@ -56,6 +56,23 @@ const rowsAre = (wanted: string[]) =>
     { polling: 50 },
     wanted,
   );
+
+/** A text that is too small, and that no size makes right: a notice lies close below it. */
+function narrowRoom(): Document {
+  const narrow: Document = makeDocument('Narrow');
+  const pose = (timeS: number) => ({ timeS, position: [0, 1.6, 0], rotation: [0, 0, 0, 1] }) as Document['routes'][string]['poses'][number];
+  narrow.routes = { wait: { name: 'Wait', order: 'a0', poses: [pose(0), pose(3)], feeds: [], phases: [] } };
+  narrow.viewers = { desk: narrow.viewers.desk as never };
+  const tide = makeText(onGlass([0.5, 0.2]), 'Low tide at seven', 'a0');
+  narrow.elements.tide = { ...tide, name: 'Tide', size: { rule: 'screen', emPx: 7, hideBelowPx: 0, leavePx: 0 } };
+  // On a plate so near below it that no size that can be read has room.
+  const below = makeText(onGlass([0.5, 0.2], [0, 15]), 'The water comes back', 'a1');
+  narrow.elements.below = {
+    ...{ ...below, name: 'Notice' },
+    paint: { ...below.paint, plate: { colour: '#15233B', padEm: [0.3, 0.1], radiusEm: 0 } },
+  };
+  return narrow;
+}
 
 describe('checks', () => {
   it('measure the project, list what falls short, and lead to the moment with the step open', async () => {
@@ -192,20 +209,7 @@ describe('checks', () => {
 
   it('say what stands in the way where no single change clears a finding', async () => {
     const { page } = session;
-    const narrow: Document = makeDocument('Narrow');
-    const pose = (timeS: number) =>
-      ({ timeS, position: [0, 1.6, 0], rotation: [0, 0, 0, 1] }) as Document['routes'][string]['poses'][number];
-    narrow.routes = { wait: { name: 'Wait', order: 'a0', poses: [pose(0), pose(3)], feeds: [], phases: [] } };
-    narrow.viewers = { desk: narrow.viewers.desk as never };
-    const tide = makeText(onGlass([0.5, 0.2]), 'Low tide at seven', 'a0');
-    narrow.elements.tide = { ...tide, name: 'Tide', size: { rule: 'screen', emPx: 7, hideBelowPx: 0, leavePx: 0 } };
-    // On a plate so near below it that no size that can be read has room.
-    const below = makeText(onGlass([0.5, 0.2], [0, 15]), 'The water comes back', 'a1');
-    narrow.elements.below = {
-      ...{ ...below, name: 'Notice' },
-      paint: { ...below.paint, plate: { colour: '#15233B', padEm: [0.3, 0.1], radiusEm: 0 } },
-    };
-    await open(await createProject(address, { from: 'document', document: narrow }));
+    await open(await createProject(address, { from: 'document', document: narrowRoom() }));
     expect(await measure()).toEqual(['small tide']);
     await press(page, 'Mend…');
     await page.waitForSelector('[data-mend="none"] .finding-refused');
@@ -234,6 +238,27 @@ describe('checks', () => {
     await page.waitForFunction(() => document.querySelector('.checks-mending') === null);
     expect((await measure()).sort()).toEqual(['empty tide']);
     expect(await page.$eval('[data-mend="none"]', (el) => el.textContent)).toBe('No change of a setting clears it: it wants a text.');
+    expect(session.errors).toEqual([]);
+  });
+
+  it('propose what can be mended before what cannot, and find a member that is told with its group', async () => {
+    const { page } = session;
+    const slipped = narrowRoom();
+    // A card that has slipped out of the frame with what is on it.
+    slipped.elements.card = makeGroup(onGlass([1, 0.5], [300, 0]), 'Card', 'column', 'a2');
+    slipped.elements.wind = { ...makeText(insideOf('card'), 'Wind from the south-west', 'a0'), name: 'Wind' };
+    await open(await createProject(address, { from: 'document', document: slipped }));
+    expect((await measure()).sort()).toEqual(['cut card', 'small tide']);
+    await press(page, 'Mend all 2');
+    await page.waitForSelector('[data-proposed="1"]');
+    const proposed = () => page.$$eval('[data-proposal]', (all) => all.map((one) => (one as HTMLElement).dataset.proposal));
+    expect(await proposed()).toEqual(['mend', 'none']);
+    expect(await page.$eval('[data-proposal="none"]', (el) => el.textContent)).toContain('Tide: letters too small');
+    await press(page, 'Leave');
+    expect(await page.$eval('[title="Card: Wind"]', (el) => el.textContent)).toContain('with one of its members');
+    await page.type('input[placeholder="element or kind"]', 'wind');
+    await page.waitForFunction(() => document.querySelectorAll('.finding').length === 1);
+    expect(await rows()).toEqual(['cut card']);
     expect(session.errors).toEqual([]);
   });
 

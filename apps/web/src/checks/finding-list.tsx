@@ -28,8 +28,10 @@ const isMeant = ({ finding, change: how, accepted }: Told, filter: Filter): bool
   (filter.viewer === null || finding.viewer === filter.viewer) &&
   (filter.accepted || accepted === null) &&
   (!filter.fresh || how === 'new' || how === 'worse') &&
-  (filter.words === '' ||
-    `${finding.name} ${finding.element} ${FINDING_KINDS[finding.kind].title}`.toLowerCase().includes(filter.words.toLowerCase()));
+  (filter.words === '' || wordsOf(finding).toLowerCase().includes(filter.words.toLowerCase()));
+/** What a search finds it by: a member that is told with its group, too. */
+const wordsOf = ({ name, element, kind, members = [] }: Finding): string =>
+  [FINDING_KINDS[kind].title, ...[{ name, element }, ...members].flatMap((one) => [one.name, one.element])].join('\n');
 
 export function FindingList({
   project,
@@ -124,6 +126,11 @@ export function FindingList({
   );
 }
 
+/** Names of the members that are told with a group. */
+const membersOf = (all: readonly Told[]): string[] => [
+  ...new Set(all.flatMap(({ finding: { members = [] } }) => members.map(({ name }) => name))),
+];
+
 function Row({
   one,
   by,
@@ -161,7 +168,7 @@ function Row({
               · and {others.length === 1 ? viewerName(document, others[0] ?? null) : `${others.length} more viewers`}
             </span>
           )}
-          {members && ` · ${members}`}
+          {members && <span title={membersOf(all).join(', ')}> · {members}</span>}
         </span>
         {accepted && (
           <span className="hint">

@@ -32,6 +32,8 @@ function useProposals() {
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
   const [going, setGoing] = useState<Going | null>(null);
   const [found, setFound] = useState<readonly Proposal[]>([]);
+  /** Those for which nothing was found when they were asked last: asked again, they stay where they are. */
+  const [vain, setVain] = useState<ReadonlySet<string>>(new Set());
   const stop = useRef<AbortController | null>(null);
   /** Answers are of a document: asked again only where those before it are others. */
   const known = useRef(new Map<string, Tried>());
@@ -41,6 +43,7 @@ function useProposals() {
     setRows([]);
     setLeft(new Set());
     setFound([]);
+    setVain(new Set());
     setGoing(null);
   };
   // In another state of the project other mends may do.
@@ -66,6 +69,7 @@ function useProposals() {
       list.push({ one, answer });
       const mend = mendOf(list[k] as Proposal);
       if (mend) document = withMend(document, mend);
+      setVain((now) => new Set(mend ? [...now].filter((one) => one !== key) : [...now, key]));
       setFound([...list]);
       if ('failed' in answer) break;
     }
@@ -75,13 +79,13 @@ function useProposals() {
     stop.current?.abort();
     setGoing(null);
   };
-  return { rows, left, going, found, propose, end, clear };
+  return { rows, left, going, found, vain, propose, end, clear };
 }
 
 export function MendAll({ rows: shown, document }: { rows: readonly Gathered[]; document: Document }) {
   const mended = useChecks((s) => s.mended);
   const [done, setDone] = useState<readonly FindingMend[]>([]);
-  const { rows, left, going, found, propose, end, clear } = useProposals();
+  const { rows, left, going, found, vain, propose, end, clear } = useProposals();
   const can = shown.filter(({ worst: { finding, accepted } }) => {
     const taken = mended[finding.key];
     return (
@@ -132,6 +136,9 @@ export function MendAll({ rows: shown, document }: { rows: readonly Gathered[]; 
     void propose(rows, next);
   };
   const answers = new Map(found.map((proposal) => [proposal.one.worst.finding.key, proposal]));
+  // What can be taken stands before what cannot.
+  const isVain = ({ worst: { finding } }: Gathered): boolean => vain.has(finding.key);
+  const ordered = [...rows.filter((one) => !isVain(one)), ...rows.filter(isVain)];
   return (
     <section className="checks-mending" aria-label="Mends for all" data-proposed={going ? undefined : mends.length}>
       <div className="checks-mending-head">
@@ -163,7 +170,7 @@ export function MendAll({ rows: shown, document }: { rows: readonly Gathered[]; 
         )}
       </div>
       <ul>
-        {rows.map((one) => {
+        {ordered.map((one) => {
           const { key } = one.worst.finding;
           return (
             <ProposalRow
