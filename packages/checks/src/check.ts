@@ -26,7 +26,7 @@ import { MomentsKept, Replay } from './replay.ts';
 import { rounded4 } from './rounding.ts';
 import { type Loose, unfinishedOf } from './unfinished.ts';
 import { otherwise, variantsFor } from './variants.ts';
-import { severity } from './worse.ts';
+import { OF_TEXTS, severity } from './worse.ts';
 
 /** Sampled every third tick, 0.1 s; how well one could read, every fifth time, as bands are. */
 const TICKS = 3;
@@ -132,9 +132,6 @@ export interface PartResult extends CheckPart {
 export const LEAST_SHOWN_S = 1;
 export const LEAST_WORD_S = 0.33;
 const words = (text: string): number => text.split(/\s+/).filter(Boolean).length;
-
-/** Shortfalls that come from the texts of an element: inside of a group, the texts tell them themselves. */
-const OF_TEXTS: ReadonlySet<Shortfall['kind']> = new Set(['small', 'contrast', 'overlaps', 'empty', 'glyphs', 'unmeasured']);
 
 /** Units of the shortfalls that have a value and a bound; `small` says its own. */
 const UNITS = {
@@ -253,7 +250,7 @@ export function checkPart(document: Document, arranged: Arranged, part: CheckPar
       const forS = Math.min(READ_EVERY * stepS, durationS - timeS);
       for (const short of measureReadable(replay.solver, row).faults) {
         // What a group's texts say themselves is theirs.
-        if (!isText && element.kind === 'group' && OF_TEXTS.has(short.kind)) continue;
+        if (element.kind === 'group' && OF_TEXTS.has(short.kind)) continue;
         note(i, { kind: short.kind, element: id, atS: timeS, forS, ...measured(short), shortfall: short }, severity(short));
       }
     });

@@ -22,11 +22,13 @@ import {
   makeHeadset,
   makeText,
   makeToggle,
+  onGlass,
 } from '@foreshore/document';
 import { describe, expect, it } from 'vitest';
 import { fixedText as text } from '../../core/src/sample.ts';
 import { type Box, levelOf } from '../../core/src/sample-level.ts';
 import { mends, withMend } from './mends.ts';
+import { shortfallsAll } from './worse.ts';
 
 const HEAD = lookingPose([0, 1.6, 0], 0, 0);
 const inputs: Inputs = { timeS: 0, head: HEAD, depthOrder: true, stands: true, phase: null };
@@ -176,6 +178,20 @@ describe('depth for two eyes', () => {
     expect(faults(withMend(before, mend as never), 'tide', 'headset')).not.toContain('vergence');
     const less = { ...before, glass: { ...before.glass, headset: { distanceM: value - 0.2, wideDeg: 60, followS: 0 } } };
     expect(faults(less, 'tide', 'headset')).toContain('vergence');
+  });
+  it('of what is on the HUD is told by that in a headset, as on a screen, not by the panel it is on', () => {
+    const before = bare();
+    before.viewers = { desk: before.viewers.desk as never, headset: makeHeadset('Headset', 'a0') };
+    before.elements.card = makeGroup(onGlass([0.5, 0.5]), 'Card', 'column', 'a3');
+    before.elements.tide = { ...makeText(insideOf('card'), 'Tide', 'a0'), size: size(6) };
+    before.elements.lit = makeToggle(insideOf('card'), 'Lamp', 'lit', 'a1');
+    for (const viewer of ['desk', 'headset']) {
+      const told = shortfallsAll(solved(before, viewer));
+      expect([...told.keys()].sort(), viewer).toEqual(['card', 'tide']);
+      const kinds = (id: string) => told.get(id)?.map(({ kind }) => kind);
+      expect(kinds('tide'), viewer).toContain('small');
+      expect(kinds('card'), viewer).not.toContain('small');
+    }
   });
   it('that is too small on the HUD is mended by a wider one', () => {
     const before = bare();

@@ -19,7 +19,7 @@ import {
   TICK_S,
   type Values,
 } from '@foreshore/core';
-import type { FeedValue, Route, Shake } from '@foreshore/document';
+import { type FeedValue, type Route, type Shake, sameJson } from '@foreshore/document';
 import { shaken } from './variants.ts';
 
 /** Of a time in ticks. */
@@ -33,8 +33,6 @@ interface Moment {
 }
 /** More than this many values of a route are not remembered: some 16 MB. */
 const MOST_VALUES = 2e6;
-
-const isAlike = (a: unknown, b: unknown): boolean => a === b || JSON.stringify(a) === JSON.stringify(b);
 
 /** The moments of one route of a compiled document, for several that replay it one after another. */
 export class RouteMoments {
@@ -57,11 +55,11 @@ export class RouteMoments {
     const [{ feeds, anchors, level }, other] = [this.compiled.document, compiled.document];
     return (
       this.compiled.level === compiled.level &&
-      isAlike(this.compiled.feedIds, compiled.feedIds) &&
-      isAlike(feeds, other.feeds) &&
-      isAlike(anchors, other.anchors) &&
-      isAlike(level, other.level) &&
-      isAlike(this.route, route)
+      sameJson(this.route, route) &&
+      sameJson(this.compiled.feedIds, compiled.feedIds) &&
+      sameJson(feeds, other.feeds) &&
+      sameJson(anchors, other.anchors) &&
+      sameJson(level, other.level)
     );
   }
 

@@ -1,7 +1,7 @@
 /** Whether a change makes something less readable: what any mend must not do. */
 
-import { measureReadable, type Readability, type Shortfall, type Solver, Verdict } from '@foreshore/core';
-import { type Element, KINDS } from '@foreshore/document';
+import { isHudGroup, measureReadable, type Shortfall, type Solver, Verdict } from '@foreshore/core';
+import { type Element, isMember, KINDS } from '@foreshore/document';
 
 /** What tells two shortfalls of one element apart. */
 const keyOf = (fault: Shortfall): string => `${fault.kind} ${'at' in fault ? fault.at : ''} ${'by' in fault ? fault.by : ''}`;
@@ -47,15 +47,20 @@ export function worseOf(before: readonly Shortfall[], after: readonly Shortfall[
   );
 }
 
-/** What falls short of every text and every outermost element that a frame shows, by row id; contrast with the level is left out. */
+/** Shortfalls that come from the texts of an element: of a group, the texts tell them themselves. */
+export const OF_TEXTS: ReadonlySet<Shortfall['kind']> = new Set(['small', 'contrast', 'overlaps', 'empty', 'glyphs', 'unmeasured']);
+
+/** What falls short of every text and every outermost element that a frame shows, as a check tells it, by row id; contrast with the level is left out. */
 export function shortfallsAll(solver: Solver): Map<string, readonly Shortfall[]> {
   const { c, f } = solver;
   const out = new Map<string, readonly Shortfall[]>();
   for (let row = 0; row < c.count; row++) {
-    if (f.failed[row] !== Verdict.Shown || !KINDS[(c.elements[row] as Element).kind].hasBox) continue;
-    if ((c.parent[row] as number) >= 0 && c.elements[row]?.kind !== 'label') continue;
-    const read: Readability = measureReadable(solver, row, { contrast: false });
-    out.set(c.ids[row] as string, read.faults);
+    const { kind, mount } = c.elements[row] as Element;
+    // The panel that a headset has its HUD on is no element: what is on it tells.
+    if (f.failed[row] !== Verdict.Shown || !KINDS[kind].hasBox || isHudGroup(c.ids[row] as string)) continue;
+    if (kind !== 'label' && kind !== 'page' && isMember(mount) && !isHudGroup(mount.group)) continue;
+    const { faults } = measureReadable(solver, row, { contrast: false });
+    out.set(c.ids[row] as string, kind === 'group' ? faults.filter((fault) => !OF_TEXTS.has(fault.kind)) : faults);
   }
   return out;
 }
