@@ -10,16 +10,17 @@ import {
   type Level,
   measureReadable,
   pointerOf,
+  routeDurationS,
   type TextShaper,
   Verdict,
 } from '@foreshore/core';
 import { type Document, type Element, groupOf, type Route } from '@foreshore/document';
-import { bandIds, type Stretch, tellingRow } from './bands.ts';
+import { bandIds, tellingRow } from './bands.ts';
 import { arrangedFor, type CheckPart, checkPart, type FindingKind, type Found, type PartResult, replayOf } from './check.ts';
 import { type Finding, worsened } from './findings.ts';
-import { bandOf, type Cure, cureOf, flickers } from './flicker.ts';
+import { bandUntil, type Cure, cureOf, flickers } from './flicker.ts';
 import { type MendChange, type Obstacle, type ProjectPart, tryMends, withMend } from './mends.ts';
-import { MomentsKept } from './replay.ts';
+import { MomentsKept, type Replay } from './replay.ts';
 import { ReplaysKept } from './replays-kept.ts';
 import { ResultsKept } from './results-kept.ts';
 
@@ -287,12 +288,12 @@ function curesOf(
   let part: Partial<Element> = {};
   const having = (more: Partial<Element>): Arranged =>
     arrangedIn(compile(withMend(document, { element, part: together(part, more), project: {} }), level), worst);
+  const replayed = (one: Arranged): Replay => replayOf(one, worst, moments);
   let arranged = arrangedIn(compiled, worst);
   for (let n = 0; n <= MOST_CURES; n++) {
-    const band: Stretch[] = bandOf(arranged, route, element, moments);
-    const [flicker] = flickers(band);
+    const [flicker] = flickers(bandUntil(replayed(arranged), element, routeDurationS(route)));
     if (!flicker) break;
-    const cure = n < MOST_CURES ? cureOf(arranged, route, element, flicker, having, moments) : null;
+    const cure = n < MOST_CURES ? cureOf(arranged, route, element, flicker, having, replayed) : null;
     // There is one, and nothing to be done about it.
     if (!cure) return alone([], true);
     cures.push(cure);

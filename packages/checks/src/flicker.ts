@@ -2,7 +2,7 @@
 import { type Arranged, explain, factIn, type Link, routeDurationS, STEPS, TICK_S, Verdict } from '@foreshore/core';
 import type { Element, Route } from '@foreshore/document';
 import { type Stretch, tellingRow } from './bands.ts';
-import { MomentsKept, Replay } from './replay.ts';
+import { Replay } from './replay.ts';
 import { roundDown, roundUp } from './rounding.ts';
 
 export const FLICKER_S = 2;
@@ -55,6 +55,13 @@ export type CureField =
   | 'sizeLeavePx'
   | 'reachDwellS';
 
+/** How a route is walked through by what is arranged so. */
+type Replayed = (arranged: Arranged) => Replay;
+const asRecorded =
+  (route: Route): Replayed =>
+  (arranged) =>
+    new Replay(arranged, route);
+
 /** A change that keeps an element through a flicker. */
 export interface Cure {
   field: CureField;
@@ -74,7 +81,7 @@ interface Extent {
 /**
  * Works out the leave value from what the step measured during the flicker, and tries it on the route.
  * @param id the element's own id; of the many that it may stand for, the one that comes and goes is looked at.
- * @param moments where others ask about the same route.
+ * @param replayed the route as it is walked through: under a variant, where it flickers there.
  */
 export function cureOf(
   arranged: Arranged,
@@ -82,10 +89,10 @@ export function cureOf(
   id: string,
   flicker: Flicker,
   again: (part: Partial<Element>) => Arranged,
-  moments = new MomentsKept(),
+  replayed: Replayed = asRecorded(route),
 ): Cure | null {
   const { compiled } = arranged;
-  const replay = new Replay(arranged, route, { moments: moments.on(compiled, route) });
+  const replay = replayed(arranged);
   const row = flickeringRow(replay, rowsOf(arranged, id), flicker);
   const element = compiled.elements[row];
   const step = STEPS[flicker.step];
@@ -105,7 +112,7 @@ export function cureOf(
   const cure = cureFrom(element, step, extent, toS - fromS);
   if (!cure) return null;
   // As far as a change that cures this one could bring about another.
-  const band = verdictsUntil(again(cure.part), route, id, toS + FLICKER_S, moments);
+  const band = bandUntil(replayed(again(cure.part)), id, Math.min(toS + FLICKER_S, routeDurationS(route)));
   return flickers(band).some((other) => other.fromS < toS && other.toS > flicker.fromS) ? null : cure;
 }
 
@@ -117,10 +124,6 @@ function widen(extent: Extent, link: Link | undefined, fit: number): void {
   extent.freeShare = Math.min(extent.freeShare, factIn(facts, 'sight')?.freeShare ?? 1);
   extent.emPx = Math.min(extent.emPx, (factIn(facts, 'belowFloor')?.px ?? Number.POSITIVE_INFINITY) / fit);
 }
-
-/** When one element shows along a route and by which step it does not, as a check samples it; nothing is measured of how it reads. */
-export const bandOf = (arranged: Arranged, route: Route, id: string, moments = new MomentsKept()): Stretch[] =>
-  verdictsUntil(arranged, route, id, routeDurationS(route), moments);
 
 /** How long it must be kept that the flicker is none: through the gap, or for two seconds in all. */
 const keptThrough = ({ fromS, toS, shown }: Flicker): [number, number] => (shown ? [toS, fromS + FLICKER_S + 0.1] : [fromS, toS]);
@@ -137,11 +140,9 @@ function flickeringRow(replay: Replay, rows: readonly number[], { fromS, toS }: 
   return rows[0] ?? -1;
 }
 
-/** The band of one element up to a time: when it shows and by which step it does not; nothing is measured of how it reads. */
-function verdictsUntil(arranged: Arranged, route: Route, id: string, untilS: number, moments: MomentsKept): Stretch[] {
-  const rows = rowsOf(arranged, id);
-  const replay = new Replay(arranged, route, { moments: moments.on(arranged.compiled, route) });
-  const lastS = Math.min(untilS, routeDurationS(route));
+/** The band of one element up to a time, as a check samples it: when it shows and by which step it does not; nothing is measured of how it reads. */
+export function bandUntil(replay: Replay, id: string, lastS: number): Stretch[] {
+  const rows = rowsOf(replay.solver.a, id);
   const out: Stretch[] = [];
   for (let k = 0; k * SAMPLE_S <= lastS; k++) {
     const timeS = k * SAMPLE_S;

@@ -1,13 +1,14 @@
 /** Variants of a route: what each of them must find that the route as recorded does not, and the shake against plain trigonometry. */
-import { type Compiled, compile, lookingPose, type Pose } from '@foreshore/core';
+import { type Compiled, compile, finished, lookingPose, type Pose } from '@foreshore/core';
 import { type CheckVariant, type Document, makeDocument, makeLabel, makePrompt, makeText, onGlass, type Shake } from '@foreshore/document';
 import { shippedShaper } from '@foreshore/text/node';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { arrangedFor, beginRun, type CheckRun, checkPart, checkParts, chosenOf, partContent, partKey, replayOf } from './check.ts';
 import { coverageOf } from './coverage.ts';
-import { findingMends } from './finding-mends.ts';
+import { type FindingMend, findingMends } from './finding-mends.ts';
 import { type Finding, findingsOf } from './findings.ts';
+import { withMend } from './mends.ts';
 import { shaken, variantsFor } from './variants.ts';
 
 const text = shippedShaper();
@@ -118,10 +119,28 @@ describe('variants', () => {
     const d = scene(['phase:storm'], tight);
     const finding = findingsOf(runOf(d)).find(({ kind }) => kind === 'small') as Finding;
     const part = { route: 'wait', viewer: 'desk', language: d.language, variant: finding.variant as CheckVariant };
-    const work = findingMends({ document: d, level: null, text, finding, parts: [part] });
-    let step = work.next();
-    while (!step.done) step = work.next();
-    expect(step.value.mends.map(({ element }) => element)).toContain('depth');
+    const { mends } = finished(findingMends({ document: d, level: null, text, finding, parts: [part] }));
+    expect(mends.map(({ element }) => element)).toContain('depth');
+  });
+
+  it('are what a flicker is cured under, where it is there alone', () => {
+    // It comes in within 2.5 m and goes beyond 2.6; who walks is at 2.4 m, back at 2.95 m for a second, and near again.
+    const toAndFro = (d: Document) => {
+      Object.assign(d.elements.lamp as object, { range: { from: 'eye', enterM: 2.5, leaveM: 2.6, dwellS: 0 }, show: HIDDEN_IN_CALM });
+      const far = [2.4, 2.4, 2.95, 2.95, 2.4, 2.4];
+      const poses = [0, 3, 3.5, 4.5, 5, 9].map((timeS, k) => ({ timeS, ...lookingPose([0, 1.6, (far[k] as number) - 4], 0, 0) }));
+      Object.assign(d.routes.wait as object, { poses });
+      d.phases = { calm: { name: 'Calm', order: 'a0' }, storm: { name: 'Storm', order: 'a1' } } as never;
+    };
+    const d = scene(['phase:storm'], toAndFro);
+    const flicker = (one: Document) => findingsOf(runOf(one)).filter(({ kind }) => kind === 'flickers');
+    expect(told(flicker(d))).toEqual(['flickers lamp phase:storm']);
+    const part = { route: 'wait', viewer: 'desk', language: d.language, variant: 'phase:storm' as CheckVariant };
+    const asked = { document: d, level: null, text, finding: flicker(d)[0] as Finding, parts: [part] };
+    const { mends } = finished(findingMends(asked));
+    // 2.95 m was gone to: a tenth more, rounded up to tenths.
+    expect(mends.map(({ cures }) => cures.map(({ field, value }) => [field, value]))).toEqual([[['leaveM', 3.1]]]);
+    expect(flicker(withMend(d, mends[0] as FindingMend))).toEqual([]);
   });
 });
 
