@@ -6,6 +6,10 @@ import { Replay } from './replay.ts';
 import { roundDown, roundUp } from './rounding.ts';
 
 export const FLICKER_S = 2;
+/** Bands are sampled every third tick, as in a check. */
+const TICKS = 3;
+/** Of a time in ticks. */
+const ROUNDING = 1e-6;
 
 export interface Flicker {
   fromS: number;
@@ -101,8 +105,9 @@ export function cureOf(
   const [fromS, toS] = keptThrough(flicker);
   const fit = arranged.fits[row] as number;
   // At every tick: what lies between two samples of the band may be farther out than either.
-  for (let timeS = fromS; timeS <= Math.min(toS, routeDurationS(route)); timeS += TICK_S) {
-    replay.at(timeS);
+  const lastTick = Math.floor(Math.min(toS, routeDurationS(route)) / TICK_S + ROUNDING);
+  for (let tick = Math.round(fromS / TICK_S); tick <= lastTick; tick++) {
+    replay.at(tick * TICK_S);
     widen(
       extent,
       explain(replay.solver, row).find((link) => link.step === step),
@@ -144,8 +149,10 @@ function flickeringRow(replay: Replay, rows: readonly number[], { fromS, toS }: 
 export function bandUntil(replay: Replay, id: string, lastS: number): Stretch[] {
   const rows = rowsOf(replay.solver.a, id);
   const out: Stretch[] = [];
-  for (let k = 0; k * SAMPLE_S <= lastS; k++) {
-    const timeS = k * SAMPLE_S;
+  const samples = Math.ceil(lastS / (TICKS * TICK_S) - ROUNDING);
+  for (let k = 0; k <= samples; k++) {
+    // A whole number of ticks: at a time beside one, what was remembered would be gone through again.
+    const timeS = Math.min(lastS, k * TICKS * TICK_S);
     const { failed } = replay.at(timeS);
     const verdict = failed[tellingRow(failed, rows)] as number;
     const last = out.at(-1);
@@ -154,8 +161,6 @@ export function bandUntil(replay: Replay, id: string, lastS: number): Stretch[] 
   }
   return out;
 }
-const SAMPLE_S = 0.1;
-
 /** @param keptS how long it must be kept. */
 function cureFrom(element: Element, step: (typeof STEPS)[number], most: Extent, keptS: number): Cure | null {
   const { range, look, sightline, view, show, claim, size } = element;
