@@ -463,3 +463,27 @@ describe('the id of a feed', () => {
     expect(text).toMatchObject({ text: 'Tide {level} m' });
   });
 });
+
+describe('a flicker', () => {
+  it('is told with its time, and its cure works', async () => {
+    const { page } = session;
+    await bring((d) => {
+      d.anchors.post = point('Post', [0, 1.65, -5]);
+      d.elements.post = { ...makeLabel('post', 'Post 7', 'a0'), range: { from: 'eye', enterM: 2.5, leaveM: 2.6, dwellS: 0 } } as Element;
+      // At 2.4 m, back to 2.95 m for a second, and near again.
+      const far = [2.4, 2.4, 2.95, 2.95, 2.4, 2.4];
+      const poses = [0, 3, 3.5, 4.5, 5, 9].map((timeS, k) => ({
+        ...{ timeS, rotation: HERE.rotation },
+        position: [0, 1.65, (far[k] as number) - 5] as [number, number, number],
+      }));
+      d.routes = { walk: { name: 'To and fro', order: 'a0', poses, feeds: [], phases: [] } };
+    }, 'post');
+    // Beyond 2.6 m from 3.18 s on, and within 2.5 m again at 4.91 s; sampled every tenth.
+    await page.waitForSelector('[data-flickers="1"]');
+    await page.waitForFunction(() => document.querySelector('[data-flickers]')?.textContent?.includes('Cure:') === true);
+    expect(await page.$eval('[data-flickers]', (el) => el.textContent)).toMatch(/^3\.2 s is away for 1\.8 s, by Range\. Cure: .*3\.1 m/);
+    await page.evaluate(() => document.querySelectorAll<HTMLElement>('[data-flickers] button')[1]?.click());
+    await page.waitForFunction(() => document.querySelector('[data-flickers]') === null);
+    expect(session.errors).toEqual([]);
+  });
+});

@@ -5,8 +5,7 @@ import {
   type AskedOfFinding,
   arrangedFor as arrangedForPart,
   atTheBeginning,
-  bandIds,
-  bands,
+  bandUntil,
   type Cure,
   coverageRoute,
   cureOf,
@@ -22,6 +21,7 @@ import {
   type Offer,
   type PartResult,
   type Refused,
+  Replay,
   ReplaysKept,
   type RouteFound,
   readableArea,
@@ -29,7 +29,7 @@ import {
   tryMends,
   wouldShow,
 } from '@foreshore/checks';
-import { type Arranged, arrange, compile, finished, type Inputs, type Pose, placeLevel, readValues } from '@foreshore/core';
+import { type Arranged, arrange, compile, finished, type Inputs, type Pose, placeLevel, readValues, routeDurationS } from '@foreshore/core';
 import type { CheckVariant, Device, Document, Element, FeedValue } from '@foreshore/document';
 import { momentSvg, rowsShown } from '@foreshore/paint';
 import { projectShaper } from '../level/fonts.ts';
@@ -131,14 +131,13 @@ async function cures({ job, document, viewer, route, id }: AskCures): Promise<An
   const [level, text] = await Promise.all([levelOf(document), projectShaper(document)]);
   const compiled = compile(document, level);
   const arranged = arrange(compiled, one, text);
-  const band = bands(arranged, way)[bandIds(arranged.compiled).indexOf(id)] ?? [];
   const again = (part: Partial<Element>) =>
     arrange(
       compile({ ...document, elements: { ...document.elements, [id]: { ...document.elements[id], ...part } as Element } }, level),
       one,
       text,
     );
-  const found = flickers(band).slice(0, MOST_CURES);
+  const found = flickers(bandUntil(new Replay(arranged, way), id, routeDurationS(way))).slice(0, MOST_CURES);
   return { job, cures: found.map((flicker) => ({ flicker, cure: cureOf(arranged, way, id, flicker, again) })) };
 }
 
