@@ -4,6 +4,7 @@ import type { Document, Only } from '@foreshore/document';
 import { COMPARISONS, feedTitle, feedValueText, phaseTitle, rowTitle } from './names.ts';
 import {
   formatArcmin,
+  formatBeside,
   formatDegrees,
   formatMetres,
   formatNumber,
@@ -59,11 +60,12 @@ const SHORTFALLS: {
   small: {
     short: ({ value, unit }) => `${unit === 'px' ? formatPixels(value) : formatArcmin(value)} ${unit}`,
     full: ({ value, bound, unit }) =>
-      `${unit === 'px' ? formatPixels(value) : formatArcmin(value)} ${unit}, too small: needs ${formatNumber(bound)}`,
+      `${formatBeside(value, bound, unit === 'px' ? formatPixels : formatArcmin)} ${unit}, too small: needs ${formatNumber(bound)}`,
   },
   contrast: {
     short: ({ value }) => `${value.toFixed(1)}:1`,
-    full: ({ value, bound }) => `${value.toFixed(1)}:1 contrast behind it, needs ${formatNumber(bound)}:1`,
+    full: ({ value, bound }) =>
+      `${formatBeside(value, bound, (ratio) => ratio.toFixed(1))}:1 contrast behind it, needs ${formatNumber(bound)}:1`,
   },
   covered: {
     short: ({ value }) => `${formatPercent(value)} % under`,
@@ -95,24 +97,24 @@ const SHORTFALLS: {
   target: {
     short: ({ value }) => `${value.toFixed(1)} deg wide`,
     full: ({ value, bound, row }, d) =>
-      `${rowTitle(d, row)} is ${value.toFixed(2)} deg wide for a hand's ray, needs ${formatNumber(bound)}`,
+      `${rowTitle(d, row)} is ${formatBeside(value, bound, (deg) => deg.toFixed(2))} deg wide for a hand's ray, needs ${formatNumber(bound)}`,
   },
   tooNear: {
     short: ({ value }) => `${formatMetres(value)} m`,
-    full: ({ value, bound }) => `${formatMetres(value)} m before the eyes, nearer than ${formatNumber(bound)} m`,
+    full: ({ value, bound }) => `${formatBeside(value, bound, formatMetres)} m before the eyes, nearer than ${formatNumber(bound)} m`,
   },
   tooFar: {
     short: ({ value }) => `${formatMetres(value)} m`,
-    full: ({ value, bound }) => `${formatMetres(value)} m before the eyes, farther than ${formatNumber(bound)} m`,
+    full: ({ value, bound }) => `${formatBeside(value, bound, formatMetres)} m before the eyes, farther than ${formatNumber(bound)} m`,
   },
   vergence: {
     short: ({ value }) => `vergence ${value.toFixed(1)} deg`,
     full: ({ value, bound, distanceM, lookedAtM }) =>
-      `${formatMetres(distanceM)} m away, eyes on ${formatMetres(lookedAtM)} m: ${value.toFixed(1)} deg apart, at most ${formatNumber(bound)}`,
+      `${formatMetres(distanceM)} m away, eyes on ${formatMetres(lookedAtM)} m: ${formatBeside(value, bound, (deg) => deg.toFixed(1))} deg apart, at most ${formatNumber(bound)}`,
   },
   speed: {
     short: ({ value }) => `${value.toFixed(0)} deg/s`,
-    full: ({ value, bound }) => `moves ${value.toFixed(0)} deg/s, at most ${formatNumber(bound)}`,
+    full: ({ value, bound }) => `moves ${formatBeside(value, bound, (speed) => speed.toFixed(0))} deg/s, at most ${formatNumber(bound)}`,
   },
 };
 export const shortShortfall = (shortfall: Shortfall): string => SHORTFALLS[shortfall.kind].short(shortfall as never);

@@ -19,6 +19,12 @@ export const formatPercent = (share: number): string => {
   if (percent > 99 && percent < 100) return '99';
   return digits(percent, 0);
 };
+/** A value that is not its bound, with as many places more as tell the two apart. */
+export function formatBeside(value: number, bound: number, format: (value: number) => string): string {
+  let text = format(value);
+  for (let places = 1; places <= 4 && value !== bound && Number(text) === bound; places++) text = digits(value, places);
+  return text;
+}
 /** A number as somebody would type it. */
 export const formatNumber = (value: number): string => String(Number(value.toFixed(4)));
 /** A feed's value, as a person would write it. */

@@ -5,6 +5,7 @@ import { type Document, type Keys, makeDocument, makeLabel } from '@foreshore/do
 import { describe, expect, it } from 'vitest';
 import {
   formatArcmin,
+  formatBeside,
   formatDegrees,
   formatMetres,
   formatPercent,
@@ -21,6 +22,7 @@ import {
   sayOffer,
   sayRefused,
   sayShort,
+  sayShortfall,
   sayUnrest,
   sayWhere,
   shortLink,
@@ -51,6 +53,13 @@ describe('quantities in words', () => {
     [formatValue({ number: 3, place: [1, 2, 30] }), 'no. 3 at 1.00, 2.00, 30.0 m'],
   ])('%s', (said, wanted) => {
     expect(said).toBe(wanted);
+  });
+  it('a value that misses its bound is never said to be the bound', () => {
+    const said = [15.2, 15.96, 15.996, 15.99996, 16, 9.5].map((value) => formatBeside(value, 16, formatArcmin));
+    expect(said).toEqual(['15', '15.96', '15.996', '16.0000', '16', '9.5']);
+    expect(formatBeside(20.004, 20, formatMetres)).toBe('20.004');
+    const small = { kind: 'small', unit: 'arcmin', of: 'letters', value: 15.96, bound: 16 } as never;
+    expect(sayShortfall(small, document)).toBe('15.96 arcmin, too small: needs 16');
   });
   it('a share is never said to be none or all of it unless it is', () => {
     expect([0, 0.004, 0.5, 0.996, 1].map(formatPercent)).toEqual(['0', 'under 1', '50', '99', '100']);
