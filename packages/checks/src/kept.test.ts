@@ -160,6 +160,20 @@ describe('moments', () => {
     expect(moments.on(c, routes[1] as Route)).toBe(first[1]);
   });
 
+  it('hold on to two levels at most: whoever goes on to other projects has the memory of the first ones back', () => {
+    const d = yard(SCENE);
+    const moments = new MomentsKept();
+    const on = (level: object) => moments.on({ ...compile(d, null), level } as unknown as Compiled, d.routes.there as Route);
+    const [quay, flats, shed] = [{}, {}, {}];
+    const first = on(quay);
+    on(flats);
+    // Two that are compared are asked for in turn.
+    expect(on(quay)).toBe(first);
+    on(flats);
+    on(shed);
+    expect(on(quay)).not.toBe(first);
+  });
+
   it('shared by states of a project, each is measured as by itself', () => {
     const d = yard(SCENE);
     const other = structuredClone(d);

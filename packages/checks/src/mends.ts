@@ -33,6 +33,7 @@ import {
   type Label,
   type PanelMount,
 } from '@foreshore/document';
+import type { FindingKind } from './check.ts';
 import { roundDown, roundUp } from './rounding.ts';
 import { shortfallsAll, worseOf, worseOther } from './worse.ts';
 
@@ -115,7 +116,7 @@ export interface AskedMends {
   /** The row's id. */
   row: string;
   /** What is to be cleared; all that falls short, without one. */
-  kind?: string;
+  kind?: FindingKind;
 }
 
 /** What one viewer gets of the row: null where it is not shown; and what falls short of all else. */

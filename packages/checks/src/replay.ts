@@ -36,7 +36,7 @@ const MOST_VALUES = 2e6;
 
 /** The moments of one route of a compiled document, for several that replay it one after another. */
 export class RouteMoments {
-  private readonly compiled: Compiled;
+  readonly compiled: Compiled;
   private readonly route: Route;
   private readonly byTick: (Moment | undefined)[] = [];
   /** How many values are remembered. */
@@ -85,11 +85,13 @@ export class RouteMoments {
 /** So many routes, and so many values of all of them (32 MB), are remembered for those who ask about one after another. */
 const MOST_ROUTES = 6;
 const MOST_OF_ALL = 4e6;
+/** Moments hold on to their level, which may be large: to those of two states that are compared. */
+const MOST_LEVELS = 2;
 
 /** What replays of the same routes have in common is found once: of the routes replayed last, whatever elements a document has. */
 export class MomentsKept {
   /** The last one asked for is the last. */
-  private readonly routes: RouteMoments[] = [];
+  private routes: RouteMoments[] = [];
 
   on(compiled: Compiled, route: Route): RouteMoments {
     const { routes } = this;
@@ -98,6 +100,8 @@ export class MomentsKept {
     routes.push(moments);
     const isTooMuch = (): boolean => routes.length > MOST_ROUTES || routes.reduce((sum, { kept }) => sum + kept, 0) > MOST_OF_ALL;
     while (routes.length > 1 && isTooMuch()) routes.shift();
+    const levels = [...new Set(routes.map((one) => one.compiled.level).reverse())].slice(0, MOST_LEVELS);
+    this.routes = routes.filter((one) => levels.includes(one.compiled.level));
     return moments;
   }
 }

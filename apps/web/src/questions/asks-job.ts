@@ -205,6 +205,7 @@ async function groundAsked({ job, document }: AskGround): Promise<Answer> {
   return { job, ground: groundOf(atTheBeginning(document, level), Object.values(document.routes)) };
 }
 
+/** Of the document that was drawn last: the next picture is often of the same route and viewer. */
 const drawn = new ReplaysKept();
 
 async function moment({ job, document, viewer, language, route, variant, atS, element }: AskMoment): Promise<Answer> {
