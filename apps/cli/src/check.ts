@@ -27,7 +27,7 @@ import {
 } from '@foreshore/checks';
 import { compile, routeDurationS } from '@foreshore/core';
 import type { Document, Route } from '@foreshore/document';
-import { z } from 'zod';
+import * as z from 'zod';
 import { comparison, FORMATS, type Format, type Report, sideEffects } from './check-formats.ts';
 import { picturesOf } from './check-pictures.ts';
 import { isProjectFile, type Opened, openProject, shaperOf } from './open.ts';

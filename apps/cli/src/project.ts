@@ -2,7 +2,7 @@
 import { createReadStream, statSync } from 'node:fs';
 import { projectionOf, projector } from '@foreshore/core';
 import { lensSchema } from '@foreshore/document';
-import { z } from 'zod';
+import * as z from 'zod';
 import { parsePose } from './pose.ts';
 import { UsageError } from './usage.ts';
 

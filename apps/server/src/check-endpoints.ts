@@ -1,6 +1,6 @@
 /** Endpoints about checks of a project: those there are, one that begins or ends, and what a change would do to what was measured. */
 import { patchSchema } from '@foreshore/document';
-import { z } from 'zod';
+import * as z from 'zod';
 import type { Checks } from './checks.ts';
 import { type Endpoint, idOf, parsed, watchedBy } from './endpoint.ts';
 import { notFound } from './problem.ts';

@@ -7,7 +7,7 @@ import { type CheckPart, FINDING_KINDS, isTouched, MOST_MOMENTS, partKey, partsT
 import type { Shortfall } from '@foreshore/core';
 import type { CompareCauses, CompareScope, Document } from '@foreshore/document';
 import type { Response } from 'express';
-import { z } from 'zod';
+import * as z from 'zod';
 import { type Endpoint, idOf, parsed, watchedBy } from './endpoint.ts';
 import { Problem } from './problem.ts';
 import type { Job, Readers } from './readers.ts';

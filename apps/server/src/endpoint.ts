@@ -1,6 +1,6 @@
 /** What all endpoints are made of: their form, and how they read what is asked. */
 import type { Request, Response } from 'express';
-import { z } from 'zod';
+import * as z from 'zod';
 import { notFound, Problem } from './problem.ts';
 
 export interface Endpoint {

@@ -21,7 +21,7 @@ import type { LevelStage } from '@foreshore/level/check';
 import { MOST_FONT_BYTES, otherWeights } from '@foreshore/text';
 import { shippedFonts } from '@foreshore/text/node';
 import { type Express, json, type Request, type Response, raw } from 'express';
-import { z } from 'zod';
+import * as z from 'zod';
 import { checkEndpoints } from './check-endpoints.ts';
 import type { Checks } from './checks.ts';
 import { bothNames } from './doors.ts';

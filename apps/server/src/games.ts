@@ -20,7 +20,7 @@ import {
   tellings,
 } from '@foreshore/handoff/game';
 import type { WebSocket } from 'ws';
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** Handed on once in this time at most, milliseconds. */
 const TELL_MS = 33;

@@ -1,6 +1,6 @@
 /** Endpoints about the revisions of a project: what each touched, what it is called, the document as it was. */
 import type { Request } from 'express';
-import { z } from 'zod';
+import * as z from 'zod';
 import { type Endpoint, idOf, name, parsed } from './endpoint.ts';
 import { notFound } from './problem.ts';
 import type { Store } from './store.ts';

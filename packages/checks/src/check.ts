@@ -8,6 +8,7 @@ import {
   arrange,
   type Compiled,
   measureReadable,
+  OF_TEXTS,
   routeDurationS,
   type Shortfall,
   STEPS,
@@ -26,7 +27,7 @@ import { MomentsKept, Replay } from './replay.ts';
 import { rounded4 } from './rounding.ts';
 import { type Loose, unfinishedOf } from './unfinished.ts';
 import { otherwise, variantsFor } from './variants.ts';
-import { OF_TEXTS, severity } from './worse.ts';
+import { severity } from './worse.ts';
 
 /** Sampled every third tick, 0.1 s; how well one could read, every fifth time, as bands are. */
 const TICKS = 3;
@@ -248,7 +249,7 @@ export function checkPart(document: Document, arranged: Arranged, part: CheckPar
       const inside = isMember(document.elements[id]?.mount);
       if (!element || (!isText && inside)) return;
       const forS = Math.min(READ_EVERY * stepS, durationS - timeS);
-      for (const short of measureReadable(replay.solver, row).faults) {
+      for (const short of measureReadable(replay.solver, row, { texts: element.kind !== 'group' }).faults) {
         // What a group's texts say themselves is theirs.
         if (element.kind === 'group' && OF_TEXTS.has(short.kind)) continue;
         note(i, { kind: short.kind, element: id, atS: timeS, forS, ...measured(short), shortfall: short }, severity(short));

@@ -32,15 +32,23 @@ const PIECES: Record<DrawItem['kind'], 0 | 1> = {
 
 /** The area of the upright box about points x and y in turn, pixels squared, within the screen. */
 function boxArea(points: ArrayLike<number>, w: number, h: number): number {
-  const ends = [w, 0, h, 0] as [number, number, number, number];
+  let [left, right, top, bottom] = [w, 0, h, 0];
   for (let k = 0; k + 1 < points.length; k += 2) {
-    const [x, y] = [Math.min(w, Math.max(0, points[k] as number)), Math.min(h, Math.max(0, points[k + 1] as number))];
-    ends[0] = Math.min(ends[0], x);
-    ends[1] = Math.max(ends[1], x);
-    ends[2] = Math.min(ends[2], y);
-    ends[3] = Math.max(ends[3], y);
+    const x = Math.min(w, Math.max(0, points[k] as number));
+    const y = Math.min(h, Math.max(0, points[k + 1] as number));
+    left = Math.min(left, x);
+    right = Math.max(right, x);
+    top = Math.min(top, y);
+    bottom = Math.max(bottom, y);
   }
-  return Math.max(0, ends[1] - ends[0]) * Math.max(0, ends[3] - ends[2]);
+  return Math.max(0, right - left) * Math.max(0, bottom - top);
+}
+
+/** The same of an upright box itself. */
+function within(x: number, y: number, width: number, height: number, w: number, h: number): number {
+  const across = Math.min(w, x + width) - Math.max(0, x);
+  const down = Math.min(h, y + height) - Math.max(0, y);
+  return Math.max(0, across) * Math.max(0, down);
 }
 
 const POINTS = { [PATH_MOVE]: 1, [PATH_LINE]: 1, [PATH_QUADRATIC]: 2, [PATH_CUBIC]: 3, [PATH_CLOSE]: 0 } as Record<number, number>;
@@ -73,12 +81,12 @@ function areaOf(item: DrawItem, w: number, h: number): number {
   switch (item.kind) {
     case 'plate':
       if (item.strokePx !== undefined) return 2 * (item.width + item.height) * item.strokePx;
-      return boxArea([item.x, item.y, item.x + item.width, item.y + item.height], w, h);
+      return within(item.x, item.y, item.width, item.height, w, h);
     case 'picture':
-      return boxArea(item.mesh?.points ?? [item.x, item.y, item.x + item.width, item.y + item.height], w, h);
+      return item.mesh ? boxArea(item.mesh.points, w, h) : within(item.x, item.y, item.width, item.height, w, h);
     case 'text': {
       const { x, y, emPx, block } = item;
-      return boxArea([x, y, x + block.widthEm * emPx, y + block.heightEm * emPx], w, h);
+      return within(x, y, block.widthEm * emPx, block.heightEm * emPx, w, h);
     }
     case 'line':
       return Math.min(Math.hypot(item.x2 - item.x1, item.y2 - item.y1), Math.hypot(w, h)) * item.widthPx;
@@ -98,13 +106,20 @@ export function frameCost(solver: Solver): FrameCost {
   const cost: FrameCost = { pieces: 0, screens: 0, of: new Map() };
   for (let view = 0; view < solver.f.viewCount; view++) {
     const { items, widthPx, heightPx } = drawList(solver, view);
+    let element = '';
+    let own = { pieces: 0, screens: 0 };
     for (const item of items) {
       if (PIECES[item.kind] === 0) continue;
       const screens = areaOf(item, widthPx, heightPx) / (widthPx * heightPx) / solver.f.viewCount;
-      const own = cost.of.get(item.element) ?? { pieces: 0, screens: 0 };
+      // What an element draws comes together.
+      if (item.element !== element) {
+        element = item.element;
+        const known = cost.of.get(element);
+        own = known ?? { pieces: 0, screens: 0 };
+        if (!known) cost.of.set(element, own);
+      }
       own.pieces++;
       own.screens += screens;
-      cost.of.set(item.element, own);
       cost.pieces++;
       cost.screens += screens;
     }

@@ -1,6 +1,6 @@
 /** Whether a change makes something less readable: what any mend must not do. */
 
-import { isHudGroup, measureReadable, type Shortfall, type Solver, Verdict } from '@foreshore/core';
+import { isHudGroup, measureReadable, OF_TEXTS, type Shortfall, type Solver, Verdict } from '@foreshore/core';
 import { type Element, isMember, KINDS } from '@foreshore/document';
 
 /** What tells two shortfalls of one element apart. */
@@ -47,9 +47,6 @@ export function worseOf(before: readonly Shortfall[], after: readonly Shortfall[
   );
 }
 
-/** Shortfalls that come from the texts of an element: of a group, the texts tell them themselves. */
-export const OF_TEXTS: ReadonlySet<Shortfall['kind']> = new Set(['small', 'contrast', 'overlaps', 'empty', 'glyphs', 'unmeasured']);
-
 /** What falls short of every text and every outermost element that a frame shows, as a check tells it, by row id; contrast with the level is left out. */
 export function shortfallsAll(solver: Solver): Map<string, readonly Shortfall[]> {
   const { c, f } = solver;
@@ -59,7 +56,7 @@ export function shortfallsAll(solver: Solver): Map<string, readonly Shortfall[]>
     // The panel that a headset has its HUD on is no element: what is on it tells.
     if (f.failed[row] !== Verdict.Shown || !KINDS[kind].hasBox || isHudGroup(c.ids[row] as string)) continue;
     if (kind !== 'label' && kind !== 'page' && isMember(mount) && !isHudGroup(mount.group)) continue;
-    const { faults } = measureReadable(solver, row, { contrast: false });
+    const { faults } = measureReadable(solver, row, { contrast: false, texts: kind !== 'group' });
     out.set(c.ids[row] as string, kind === 'group' ? faults.filter((fault) => !OF_TEXTS.has(fault.kind)) : faults);
   }
   return out;

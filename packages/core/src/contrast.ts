@@ -2,16 +2,27 @@
 import type { Arranged } from './arrange.ts';
 
 export type Rgb = [number, number, number];
+type Channels = readonly [red: number, green: number, blue: number, opacity: number];
+
+/** A document has few colours, and a check asks for them at every moment. */
+const MOST_COLOURS = 1000;
+const read = new Map<string, Channels>();
 /** Red, green, blue and opacity, 0..1. */
-export const channels = (colour: string): [number, number, number, number] => {
-  const at = (k: number) => Number.parseInt(colour.slice(1 + 2 * k, 3 + 2 * k), 16) / 255;
-  return [at(0), at(1), at(2), colour.length === 9 ? at(3) : 1];
-};
+export function channels(colour: string): Channels {
+  let known = read.get(colour);
+  if (!known) {
+    const at = (k: number) => Number.parseInt(colour.slice(1 + 2 * k, 3 + 2 * k), 16) / 255;
+    known = [at(0), at(1), at(2), colour.length === 9 ? at(3) : 1];
+    if (read.size >= MOST_COLOURS) read.clear();
+    read.set(colour, known);
+  }
+  return known;
+}
 /** A colour laid over another. */
 export const over = (colour: string, opacity: number, below: Rgb): Rgb => {
   const [r, g, b, alpha] = channels(colour);
   const a = alpha * opacity;
-  return [r, g, b].map((v, k) => v * a + (below[k] as number) * (1 - a)) as Rgb;
+  return [r * a + below[0] * (1 - a), g * a + below[1] * (1 - a), b * a + below[2] * (1 - a)];
 };
 
 /** Relative luminance of an sRGB colour, WCAG 2.2. */

@@ -3,6 +3,7 @@ import { KINDS } from '@foreshore/document/kinds';
 import type { Element } from '@foreshore/document/types';
 import { channels } from './contrast.ts';
 import { isSeen, paintedRows } from './draw-list.ts';
+import type { Frame } from './frame.ts';
 import { within } from './pointer.ts';
 import { screenBox, showsThrough } from './screen-box.ts';
 import type { SolveContext } from './solve-context.ts';
@@ -57,6 +58,28 @@ function boxAbout(ctx: SolveContext, rows: readonly number[]): [number, number, 
   return [left, top, right - left, bottom - top];
 }
 
+/** What of a frame may cover others, in the order in which it is painted, and where each outermost row stands in that order, or −1. */
+interface Coverers {
+  solved: number;
+  rows: readonly number[];
+  painted: Int32Array;
+}
+const known = new WeakMap<Frame, Coverers>();
+function coverersOf(ctx: SolveContext): Coverers {
+  const { c, f } = ctx;
+  // Every row of a frame is measured against all others.
+  let coverers = known.get(f);
+  if (coverers?.solved === f.solved) return coverers;
+  const order = paintedRows(ctx);
+  const painted = new Int32Array(c.count).fill(-1);
+  order.forEach((row, k) => {
+    if (c.root[row] === row) painted[row] = k;
+  });
+  const rows = order.filter((row) => isSeen(ctx, row) && paints(ctx, row));
+  known.set(f, (coverers = { solved: f.solved, rows, painted }));
+  return coverers;
+}
+
 /** The share of what an element draws that others painted after it lie over; of one on a panel, other panels that stand before it there: counted on a grid. */
 export function coverOf(ctx: SolveContext, row: number): { share: number; by: number } {
   const { c, f, a } = ctx;
@@ -64,20 +87,19 @@ export function coverOf(ctx: SolveContext, row: number): { share: number; by: nu
   const drawn = drawnIn(ctx, row);
   const itself = drawn.length === 1 && drawn[0] === row;
   const [x, y, w, h] = boxAbout(ctx, drawn);
-  const own = (c.panelOf[row] as number) >= 0;
+  const onPanel = (c.panelOf[row] as number) >= 0;
   const panel = standsOn(ctx, row);
   const seen = { rotation: f.rotation, eye: f.eye, projection: a.projection };
   const depthM = (of: number, px: number, py: number) => depthAtPixelM(f.panels, of * PanelAt.Stride, seen, px, py);
   /** Rows that may cover, each with the panel by whose depth that is told, or −1 where it is painted after. */
   const over: { other: number; by: number }[] = [];
-  let after = false;
-  for (const other of paintedRows(ctx)) {
-    if (c.root[other] === top) {
-      after = true;
-      continue;
-    }
+  const { rows, painted } = coverersOf(ctx);
+  const own = painted[top] as number;
+  for (const other of rows) {
+    const root = c.root[other] as number;
+    if (root === top) continue;
     const by = panel >= 0 ? standsOn(ctx, other) : -1;
-    if (!(after || by >= 0) || !isSeen(ctx, other) || !paints(ctx, other)) continue;
+    if (!((own >= 0 && (painted[root] as number) > own) || by >= 0)) continue;
     const rect = screenBox(ctx, other);
     if (rect[0] < x + w && rect[0] + rect[2] > x && rect[1] < y + h && rect[1] + rect[3] > y) over.push({ other, by });
   }
@@ -89,7 +111,7 @@ export function coverOf(ctx: SolveContext, row: number): { share: number; by: nu
     for (let k = 0; k < N; k++) {
       const [px, py] = [x + ((k + 0.5) / N) * w, y + ((j + 0.5) / M) * h];
       // Of a panel the upright box about it is more than itself, and a group without a plate is as good as air between its members.
-      if (itself ? own && !within(ctx, row, px, py) : !drawn.some((one) => within(ctx, one, px, py))) continue;
+      if (itself ? onPanel && !within(ctx, row, px, py) : !drawn.some((one) => within(ctx, one, px, py))) continue;
       all++;
       const hereM = panel >= 0 ? depthM(panel, px, py) - TOUCH_M : Number.NaN;
       const found = over.find(({ other, by }) => within(ctx, other, px, py) && !(by >= 0 && depthM(by, px, py) >= hereM))?.other;

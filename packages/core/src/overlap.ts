@@ -4,7 +4,7 @@
  */
 import type { Label } from '@foreshore/document/types';
 import { isSeen, opacityOf, paintedRows } from './draw-list.ts';
-import { At, placeOf } from './frame.ts';
+import { At, type Frame, placeOf } from './frame.ts';
 import { turnDegOf, turnedBack, within } from './pointer.ts';
 import type { SolveContext } from './solve-context.ts';
 
@@ -29,18 +29,13 @@ function linesOf({ a, c, f }: SolveContext, row: number): Box[] {
   const [padX, padY] = paint.plate?.padEm ?? [0, 0];
   const left = x + padX * emPx + Math.max(0, width - (block.widthEm + 2 * padX) * emPx) * ALIGNED[paint.align];
   const top = y + padY * emPx + Math.max(0, (height - (block.heightEm + 2 * padY) * emPx) / 2);
-  return block.lines.flatMap(({ text, xEm, baselineEm, widthEm }): Box[] =>
-    text.trim() === ''
-      ? []
-      : [
-          [
-            left + xEm * emPx,
-            top + (baselineEm - block.capHeightEm) * emPx,
-            left + (xEm + widthEm) * emPx,
-            top + (baselineEm + BELOW_EM) * emPx,
-          ],
-        ],
-  );
+  const out: Box[] = [];
+  for (const { text, xEm, baselineEm, widthEm } of block.lines) {
+    if (text.trim() === '') continue;
+    const baseline = top + baselineEm * emPx;
+    out.push([left + xEm * emPx, baseline - block.capHeightEm * emPx, left + (xEm + widthEm) * emPx, baseline + BELOW_EM * emPx]);
+  }
+  return out;
 }
 
 /** Whether a row, or a group around it, has a plate that it lies on. @param paints says so of one. */
@@ -54,14 +49,26 @@ function isTurned(ctx: SolveContext, row: number): boolean {
   return false;
 }
 
-const known = new WeakMap<readonly number[], number[]>();
-/** Texts that lie on no panel, in the order in which they are painted. */
-function textsInOrder(ctx: SolveContext): readonly number[] {
-  const { c } = ctx;
-  // Without an order of depth it is the same in every frame.
-  const order = paintedRows(ctx);
-  let texts = known.get(order);
-  if (!texts) known.set(order, (texts = order.filter((row) => c.elements[row]?.kind === 'label' && (c.panelOf[row] as number) < 0)));
+/** Texts that lie on no panel: where each stands in the order in which they are painted, by row, and those that are seen well. */
+interface Texts {
+  solved: number;
+  painted: Int32Array;
+  seen: readonly number[];
+}
+const known = new WeakMap<Frame, Texts>();
+function textsOf(ctx: SolveContext): Texts {
+  const { c, f } = ctx;
+  // Every text of a frame is measured against all others.
+  let texts = known.get(f);
+  if (texts?.solved === f.solved) return texts;
+  const painted = new Int32Array(c.count);
+  const seen: number[] = [];
+  paintedRows(ctx).forEach((row, k) => {
+    painted[row] = k;
+    if (c.elements[row]?.kind !== 'label' || (c.panelOf[row] as number) >= 0) return;
+    if (isSeen(ctx, row) && opacityOf(ctx, row) >= FAINT) seen.push(row);
+  });
+  known.set(f, (texts = { solved: f.solved, painted, seen }));
   return texts;
 }
 
@@ -83,18 +90,17 @@ export function overlapOf(ctx: SolveContext, row: number, paints: (row: number) 
     bottom = Math.max(bottom, y1);
   }
   const others: number[] = [];
-  let front = false;
   const plated = onPlate(ctx, row, paints);
-  for (const other of textsInOrder(ctx)) {
-    if (other === row) front = true;
+  const { painted, seen } = textsOf(ctx);
+  for (const other of seen) {
     if (c.root[other] === c.root[row]) continue;
     const at = other * At.Stride;
     const [x, y] = [f.places[at + At.RectX] as number, f.places[at + At.RectY] as number];
     const away =
       x >= right || y >= bottom || x + (f.places[at + At.RectW] as number) <= left || y + (f.places[at + At.RectH] as number) <= top;
-    if (!isSeen(ctx, other) || (away && !isTurned(ctx, other)) || opacityOf(ctx, other) < FAINT) continue;
+    if (away && !isTurned(ctx, other)) continue;
     // Whichever of them is in front must not bring a ground of its own.
-    if (front ? !onPlate(ctx, other, paints) : !plated) others.push(other);
+    if ((painted[other] as number) > (painted[row] as number) ? !onPlate(ctx, other, paints) : !plated) others.push(other);
   }
   if (others.length === 0) return none;
   const lines = others.map((other) => linesOf(ctx, other));

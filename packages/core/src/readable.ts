@@ -56,7 +56,13 @@ export const LIMITS: Limits = {
   farthestM: 20,
   mostVergenceDeg: 1,
 };
-export const limitsOf = ({ readability }: Pick<Document, 'readability'>): Limits => ({ ...LIMITS, ...readability });
+const limitsBy = new WeakMap<object, Limits>();
+export function limitsOf({ readability }: Pick<Document, 'readability'>): Limits {
+  if (!readability) return LIMITS;
+  let limits = limitsBy.get(readability);
+  if (!limits) limitsBy.set(readability, (limits = { ...LIMITS, ...readability }));
+  return limits;
+}
 
 /** From which em on letters are large, WCAG 2.2, 1.4.3 (18 pt, or 14 pt bold, at 96 px an inch). */
 export const isLarge = (emPx: number, weight: number): boolean => emPx >= (weight >= 700 ? 18.66 : 24);
@@ -188,8 +194,13 @@ const origin: [number, number, number] = [0, 0, 0];
 const direction: [number, number, number] = [0, 0, 0];
 const seen: [number, number, number] = [0, 0, 0];
 
+interface Inks {
+  letters: Ink;
+  plates: Ink[];
+  outline: Ink | null;
+}
 /** What a label's letters are painted with in the frame, the plates under them, the outermost first, and their outline. */
-function inksOf(ctx: SolveContext, row: number): { letters: Ink; plates: Ink[]; outline: Ink | null } {
+function inksOf(ctx: SolveContext, row: number): Inks {
   const { c } = ctx;
   const { paint } = c.elements[row] as Label;
   const plates: Ink[] = [];
@@ -206,15 +217,35 @@ function inksOf(ctx: SolveContext, row: number): { letters: Ink; plates: Ink[]; 
   };
 }
 
+const isSameInk = (p: Ink | null, q: Ink | null): boolean =>
+  p === q || (p !== null && q !== null && p.colour === q.colour && p.opacity === q.opacity);
+const isSameInks = (p: Inks, q: Inks): boolean =>
+  isSameInk(p.letters, q.letters) &&
+  isSameInk(p.outline, q.outline) &&
+  p.plates.length === q.plates.length &&
+  p.plates.every((plate, k) => isSameInk(plate, q.plates[k] as Ink));
+
+/** Of each row, what it was painted with last, and the contrast that it surely had: most keep their colours over a route. */
+const lastInks = new WeakMap<SolveContext['a'], { inks: Inks; contrast: number }[]>();
+function surelyOf({ a }: SolveContext, row: number, inks: Inks): number {
+  let rows = lastInks.get(a);
+  if (!rows) lastInks.set(a, (rows = []));
+  const last = rows[row];
+  if (last && isSameInks(last.inks, inks)) return last.contrast;
+  const contrast = leastContrastOf(inks.letters, inks.plates, inks.outline);
+  rows[row] = { inks, contrast };
+  return contrast;
+}
+
 /**
  * Contrast of a text with what is really behind it: the level's colour along the ray of each of 24 points, with the plates of
  * the text and of the groups around it laid over. The third worst of the 24 is its worst tenth.
  */
-export function contrastBehind(ctx: SolveContext, row: number): number {
+export function contrastBehind(ctx: SolveContext, row: number, inks = inksOf(ctx, row)): number {
   const [x, y, w, h] = placeOf(ctx.f, row).rect;
   const points: [number, number][] = [];
   for (let j = 0; j < ROWS; j++) for (let k = 0; k < COLUMNS; k++) points.push([x + ((k + 0.5) / COLUMNS) * w, y + ((j + 0.5) / ROWS) * h]);
-  return contrastAt(ctx, row, inksOf(ctx, row), points);
+  return contrastAt(ctx, row, inks, points);
 }
 
 /** The same of a crosshair, at its strokes as they are drawn. */
@@ -229,7 +260,7 @@ export function strokeContrast(ctx: SolveContext, row: number): number {
 function contrastAt(
   ctx: SolveContext,
   row: number,
-  { letters, plates, outline }: ReturnType<typeof inksOf>,
+  { letters, plates, outline }: Inks,
   points: readonly (readonly [number, number])[],
 ): number {
   const { c, f, a } = ctx;
@@ -482,13 +513,25 @@ function targetShort(ctx: SolveContext, row: number): Shortfall | null {
   return short;
 }
 
-/**
- * Measures one row of the frame just solved; in a headset as the eye does that sees it worse.
- * @param contrast false leaves out the contrast with the level, which costs a ray a point.
- */
-export function measureReadable(ctx: SolveContext, row: number, asks: { contrast?: boolean } = {}): Readability {
+/** What is measured of a row. */
+interface Asks {
+  /** False leaves out the contrast with the level, which costs a ray a point. */
+  contrast?: boolean;
+  /** False leaves out what its texts tell of themselves (`OF_TEXTS`). */
+  texts?: boolean;
+}
+
+/** What falls short of the texts of an element: of a group, the texts tell it themselves. */
+export const OF_TEXTS: ReadonlySet<Shortfall['kind']> = new Set(['small', 'contrast', 'overlaps', 'empty', 'glyphs', 'unmeasured']);
+
+/** Measures one row of the frame just solved; in a headset as the eye does that sees it worse. */
+export function measureReadable(ctx: SolveContext, row: number, asks: Asks = {}): Readability {
   if (ctx.a.eyes.length === 0) return measureIn(ctx, row, asks);
-  const [left, right] = eyesOf(ctx).map((eye, k) => ({ ...measureIn(eye, row, asks), eye: k as 0 | 1 })) as [Readability, Readability];
+  // Which eye sees it worse is told by all of it.
+  const [left, right] = eyesOf(ctx).map((eye, k) => ({ ...measureIn(eye, row, { ...asks, texts: true }), eye: k as 0 | 1 })) as [
+    Readability,
+    Readability,
+  ];
   const worse = isWorse(right, left, limitsOf(ctx.c.document)) ? right : left;
   const degPerS = sweepOf(ctx, row);
   const { mostDegPerS } = limitsOf(ctx.c.document);
@@ -498,7 +541,7 @@ export function measureReadable(ctx: SolveContext, row: number, asks: { contrast
 }
 
 /** The same in one picture. */
-function measureIn(ctx: SolveContext, row: number, { contrast: asksLevel = true }: { contrast?: boolean }): Readability {
+function measureIn(ctx: SolveContext, row: number, { contrast: asksLevel = true, texts: asksTexts = true }: Asks): Readability {
   const { c, f, a } = ctx;
   const limits = limitsOf(c.document);
   let [capArcmin, capPx, contrast, contrastNeeded] = [
@@ -509,8 +552,8 @@ function measureIn(ctx: SolveContext, row: number, { contrast: asksLevel = true 
   ];
   let [smallest, faintest] = [-1, -1];
   let widthShare = 1;
-  const texts = textsIn(ctx, row, true);
-  const said = texts.filter((text) => !isEmptyText(ctx, text));
+  const said = asksTexts ? textsIn(ctx, row, true).filter((text) => !isEmptyText(ctx, text)) : [];
+  const pages = asksTexts ? textsIn(ctx, row, true, 'page') : [];
   /** Takes the height of capitals in a row, in the row's own pixels; gives it as it is seen. */
   const take = (of: number, height: number): number => {
     const seenAt = (c.panelOf[of] as number) >= 0 ? onPanelAt(ctx, of, height) : null;
@@ -524,7 +567,7 @@ function measureIn(ctx: SolveContext, row: number, { contrast: asksLevel = true 
     return cap;
   };
   const unmeasured: number[] = [];
-  for (const page of textsIn(ctx, row, true, 'page')) {
+  for (const page of pages) {
     const height = pageCapPx(ctx, page);
     if (Number.isNaN(height)) unmeasured.push(page);
     else if (height > 0 && Number.isFinite(height)) take(page, height);
@@ -538,9 +581,9 @@ function measureIn(ctx: SolveContext, row: number, { contrast: asksLevel = true 
     if (!asksLevel) continue;
     const needed = isLarge(onPanel ? (em * cap) / height : em, label.paint.weight) ? limits.contrastLarge : limits.contrast;
     // Whatever is behind it, it stands out: no ray is needed to know.
-    const { letters, plates, outline } = inksOf(ctx, text);
-    const surely = leastContrastOf(letters, plates, outline);
-    const found = surely >= needed ? surely : contrastBehind(ctx, text);
+    const inks = inksOf(ctx, text);
+    const surely = surelyOf(ctx, text, inks);
+    const found = surely >= needed ? surely : contrastBehind(ctx, text, inks);
     if (faintest < 0 || found / needed < contrast / contrastNeeded) [contrast, contrastNeeded, faintest] = [found, needed, text];
   }
   // What is drawn to be seen, not read, needs as much as large letters do (WCAG 2.2, 1.4.11).
@@ -549,7 +592,7 @@ function measureIn(ctx: SolveContext, row: number, { contrast: asksLevel = true 
   const degPerS = sweepOf(ctx, row);
   const { share: covered, by: coveredBy } = coverOf(ctx, row);
   const faults: Shortfall[] = [];
-  if (c.elements[row]?.kind === 'label' && said.length === 0) faults.push({ kind: 'empty' });
+  if (asksTexts && c.elements[row]?.kind === 'label' && said.length === 0) faults.push({ kind: 'empty' });
   for (const page of unmeasured) faults.push({ kind: 'unmeasured', row: c.ids[page] as string });
   if (capArcmin < limits.leastArcmin) faults.push({ kind: 'small', unit: 'arcmin', value: capArcmin, bound: limits.leastArcmin });
   else if (capPx < limits.leastPx) faults.push({ kind: 'small', unit: 'px', value: capPx, bound: limits.leastPx });

@@ -6,7 +6,7 @@
  * Untouched parts keep their identity: whoever caches by identity recomputes only what changed.
  */
 import { immutableJSONPatch, type JSONPatchDocument, type JSONPatchOperation } from 'immutable-json-patch';
-import { z } from 'zod';
+import * as z from 'zod';
 import { boundsFault, isForbiddenKey } from './bounds.ts';
 import { fromPointer, toPointer } from './json-pointer.ts';
 import type { Document } from './schema.ts';

@@ -1,5 +1,5 @@
 /** What must be so in the world before an element shows: how near, looked at, in sight, not outdone by another; and what a key does on it. */
-import { z } from 'zod';
+import * as z from 'zod';
 import { atLeastZero, fraction, idSchema, positive, vec3 } from './primitives.ts';
 
 /** A part of the world about an anchor. It turns with the anchor's node and keeps its size in metres. */

@@ -1,6 +1,6 @@
 /** What fields are made of: names, numbers with their bounds, places, colours, values of feeds. */
 import { generateKeyBetween } from 'fractional-indexing';
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** An id is a key of a collection. It starts with a letter or digit, so it can never be a key that JavaScript objects carry themselves. */
 export const idSchema = z

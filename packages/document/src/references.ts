@@ -1,6 +1,6 @@
 /** What refers to what in a document: everything that is named must be there, of the right kind, and lead nowhere back to itself. */
 
-import { z } from 'zod';
+import * as z from 'zod';
 import { GATES } from './gates.ts';
 import { anchorsBetween, isAnchored, isMember, isOnPanel, KINDS, MOUNTS, type PanelMount, pointsAt } from './kinds.ts';
 import { type Action, type Anchor, type Condition, type Document, documentShape, type Element } from './schema.ts';

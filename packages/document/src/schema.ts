@@ -5,7 +5,7 @@
  * `[x, y, z, w]`. A camera looks along its own −Z. Field names carry their unit. Collections are
  * objects keyed by id; `order` sorts them (fractional keys, compared by code unit).
  */
-import { z } from 'zod';
+import * as z from 'zod';
 import { contestSchema } from './gates.ts';
 import {
   atLeastZero,

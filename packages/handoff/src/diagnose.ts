@@ -3,7 +3,7 @@
  * own, and the simplest one with which all frames agree is named.
  */
 import { type Pose, type Projection, projectionOf, type Quat, rotate, type Vec3 } from '@foreshore/core';
-import { z } from 'zod';
+import * as z from 'zod';
 import { angleIn, type Convention, fovIn, lengthIn, lengthOut, pointIn, rotationIn, screenOut } from './convention.ts';
 import type { Proof, ProofFrame, ProofLens } from './proof.ts';
 

@@ -1,5 +1,5 @@
 /** The game connection as an AsyncAPI 3.0 document, made from the schemas that messages are held to. */
-import { z } from 'zod';
+import * as z from 'zod';
 import { eventSchema, GAME_PATH, GAME_PROTOCOL, helloSchema, stateSchema, tellings } from './game.ts';
 
 const json = (schema: z.ZodType): Record<string, unknown> => {

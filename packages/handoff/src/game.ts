@@ -3,7 +3,7 @@
  * AsyncAPI description of it is made from these schemas (`docs/game.asyncapi.json`).
  */
 import { type Document, type Feed, type FeedValue, keyAt, kindOfValue, partsOfKey } from '@foreshore/document';
-import { z } from 'zod';
+import * as z from 'zod';
 import { type Convention, fovIn, OWN, pointIn, rotationIn } from './convention.ts';
 
 export const GAME_PROTOCOL = 1;

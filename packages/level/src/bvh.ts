@@ -50,6 +50,8 @@ export class TriangleTree implements TreeTables {
   private nodes: Int32Array | null = null;
   hitU = 0;
   hitV = 0;
+  /** The triangle that was nearest to the last point; the next point is mostly near it, too. */
+  private nearestBefore = -1;
 
   private constructor({ corners, source, bounds, link }: TreeTables, put: PutTriangle | null) {
     this.corners = corners;
@@ -233,6 +235,7 @@ export class TriangleTree implements TreeTables {
     const { link, stack, corners, come } = this;
     if (link.length === 0) return atMost;
     let nearest = atMost * atMost;
+    if (this.nearestBefore >= 0) nearest = Math.min(nearest, distanceToTriangle2(px, py, pz, corners, this.nearestBefore * 9));
     let top = 0;
     stack[top++] = 0;
     while (top > 0) {
@@ -249,7 +252,12 @@ export class TriangleTree implements TreeTables {
       }
       const start = -1 - first;
       if (come.length > 0 && come[node] === 0) this.bring(node, start, second);
-      for (let t = start; t < start + second; t++) nearest = Math.min(nearest, distanceToTriangle2(px, py, pz, corners, t * 9));
+      for (let t = start; t < start + second; t++) {
+        const here = distanceToTriangle2(px, py, pz, corners, t * 9);
+        if (here >= nearest) continue;
+        nearest = here;
+        this.nearestBefore = t;
+      }
     }
     return Math.sqrt(nearest);
   }

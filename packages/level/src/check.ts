@@ -5,7 +5,7 @@
 import { createRequire } from 'node:module';
 import { WebIO } from '@gltf-transform/core';
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
-import { MeshoptDecoder } from 'meshoptimizer';
+import { MeshoptDecoder } from 'meshoptimizer/decoder';
 import { type GltfJson, MOST_LEVEL_BYTES, openBinary, writeBinary } from './container.ts';
 import { LevelError, type LevelFault, levelError } from './faults.ts';
 import type { LevelModel } from './model.ts';
@@ -13,8 +13,9 @@ import { openDocument, type ReadOptions, readLevel } from './read.ts';
 import { structureFaults } from './structure.ts';
 
 const require = createRequire(import.meta.url);
-const validator = require('gltf-validator') as { validateBytes(bytes: Uint8Array, options: object): Promise<ValidatorReport> };
-const draco3d = require('draco3dgltf') as { createDecoderModule(options?: object): Promise<unknown> };
+// Each is loaded when it is first used: most commands open no level, and most levels are not compressed.
+const validator = () => require('gltf-validator') as { validateBytes(bytes: Uint8Array, options: object): Promise<ValidatorReport> };
+const draco3d = () => require('draco3dgltf') as { createDecoderModule(options?: object): Promise<unknown> };
 
 interface ValidatorReport {
   issues: { messages: { code: string; message: string; severity: number; pointer?: string }[]; truncated: boolean };
@@ -74,7 +75,7 @@ export interface CheckedLevel {
 /** The decoders of compressed meshes, in Node. */
 export async function nodeDecoders(): Promise<Record<string, unknown>> {
   await MeshoptDecoder.ready;
-  return { 'draco3d.decoder': await draco3d.createDecoderModule(), 'meshopt.decoder': MeshoptDecoder };
+  return { 'draco3d.decoder': await draco3d().createDecoderModule(), 'meshopt.decoder': MeshoptDecoder };
 }
 
 const COMPRESSIONS = ['KHR_draco_mesh_compression', 'EXT_meshopt_compression'];
@@ -147,7 +148,7 @@ async function check(bytes: Uint8Array, options: Partial<ReadOptions>, onStage: 
 async function judge(bytes: Uint8Array): Promise<{ faults: LevelFault[]; warnings: LevelFault[] }> {
   let report: ValidatorReport;
   try {
-    report = await validator.validateBytes(bytes, { maxIssues: 2000 });
+    report = await validator().validateBytes(bytes, { maxIssues: 2000 });
   } catch (error) {
     throw levelError('read', `the level cannot be read: ${String(error)}`);
   }

@@ -89,6 +89,16 @@ interface Mover {
   localRadius: number;
 }
 
+function copyHit(to: Hit, { distanceM, position, normal, node, back }: Hit): void {
+  to.distanceM = distanceM;
+  to.node = node;
+  to.back = back;
+  for (let k = 0; k < 3; k++) {
+    to.position[k] = position[k] as number;
+    to.normal[k] = normal[k] as number;
+  }
+}
+
 export class LevelModel implements Level {
   readonly nodeIds: readonly string[];
   readonly nodeProperties: LevelParts['nodeProperties'];
@@ -115,6 +125,9 @@ export class LevelModel implements Level {
   /** Of the last ray that met something: the moving node's part it met, or null; whether it came from behind the triangle. */
   private hitMover: Mover | null = null;
   private hitBack = false;
+  /** Origin, direction and reach of the last ray that was asked for, while nothing has moved, and what it met: node −1 for nothing. */
+  private readonly lastRay = new Float64Array(7).fill(Number.NaN);
+  private readonly lastHit = makeHit();
   /** Colours of textures at a place, where somebody decoded them. */
   sampler: Sampler | null = null;
   /** The pieces it is drawn in, where they came with it. */
@@ -237,6 +250,7 @@ export class LevelModel implements Level {
 
   /** Where moving nodes stood is no longer so. */
   private forgetPlaces(): void {
+    this.lastRay.fill(Number.NaN);
     for (const mover of this.movers) {
       mover.usable = null;
       mover.isRound = false;
@@ -300,7 +314,26 @@ export class LevelModel implements Level {
   }
 
   castRay(origin: Vec3, direction: Vec3, maxM: number, hit: Hit): boolean {
-    return this.cast(origin[0], origin[1], origin[2], direction[0], direction[1], direction[2], maxM, false, hit) >= 0;
+    // Several feeds of what is aimed at ask for the same ray, one after another.
+    const { lastRay, lastHit } = this;
+    const isLast =
+      lastRay[6] === maxM &&
+      lastRay[0] === origin[0] &&
+      lastRay[1] === origin[1] &&
+      lastRay[2] === origin[2] &&
+      lastRay[3] === direction[0] &&
+      lastRay[4] === direction[1] &&
+      lastRay[5] === direction[2];
+    if (!isLast) {
+      lastHit.node = -1;
+      this.cast(origin[0], origin[1], origin[2], direction[0], direction[1], direction[2], maxM, false, lastHit);
+      lastRay.set(origin);
+      lastRay.set(direction, 3);
+      lastRay[6] = maxM;
+    }
+    if (lastHit.node < 0) return false;
+    copyHit(hit, lastHit);
+    return true;
   }
 
   sightline(fromX: number, fromY: number, fromZ: number, toX: number, toY: number, toZ: number, through: Uint8Array | null = null): number {

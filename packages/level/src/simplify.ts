@@ -2,7 +2,7 @@
  * Coarser forms of meshes, as meshoptimizer makes them: by edge collapse with quadric errors (Garland, Heckbert 1997), and by putting
  * together the corners in each cell of a grid (Rossignac, Borrel 1993).
  */
-import { type Flags, MeshoptSimplifier } from 'meshoptimizer';
+import { type Flags, MeshoptSimplifier } from 'meshoptimizer/simplifier';
 import type { Simplifier } from './drawn.ts';
 
 /** How much a difference of colour counts against one of place. */

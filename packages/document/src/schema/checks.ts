@@ -1,5 +1,5 @@
 /** What is measured of a project when it is checked, and which findings somebody has accepted. */
-import { z } from 'zod';
+import * as z from 'zod';
 import { idSchema } from '../primitives.ts';
 import { languageTag } from './language.ts';
 

@@ -1,5 +1,5 @@
 /** What elements of every kind have. */
-import { z } from 'zod';
+import * as z from 'zod';
 import { gates } from '../gates.ts';
 import { PARAMETER_FIELDS, type ParameterField } from '../parameter-fields.ts';
 import { atLeastZero, colour, compared, fraction, idSchema, name, order, positive, vec2 } from '../primitives.ts';

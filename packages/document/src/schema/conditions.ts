@@ -1,5 +1,5 @@
 /** Conditions on feeds, joined to any depth, and in which phases something shows. */
-import { z } from 'zod';
+import * as z from 'zod';
 import { atLeastZero, compared, idSchema, need, positive } from '../primitives.ts';
 
 /** Holds for so long after the feed's value has changed. */

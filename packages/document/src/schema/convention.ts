@@ -1,5 +1,5 @@
 /** How another world counts: what leaves is told in it. */
-import { z } from 'zod';
+import * as z from 'zod';
 
 const AXES = ['+x', '-x', '+y', '-y', '+z', '-z'] as const;
 const axis = z.enum(AXES);

@@ -1,5 +1,5 @@
 /** A crosshair: what aims, opened by a feed. */
-import { z } from 'zod';
+import * as z from 'zod';
 import { atLeastZero, colour, fraction, idSchema, positive } from '../primitives.ts';
 import { common, extent } from './common.ts';
 

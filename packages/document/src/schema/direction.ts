@@ -1,5 +1,5 @@
 /** Directions: from where something happened, about the middle of the picture or at its sides; or a mark in the middle that confirms that it happened. */
-import { z } from 'zod';
+import * as z from 'zod';
 import { MOST_DIRECTIONS } from '../bounds.ts';
 import { atLeastZero, colour, fraction, idSchema, positive } from '../primitives.ts';
 import { common, extent } from './common.ts';

@@ -1,5 +1,5 @@
 /** The kinds of elements. */
-import { z } from 'zod';
+import * as z from 'zod';
 import { atLeastZero, colour, fraction, idSchema, name, positive, weight } from '../primitives.ts';
 import { border, common, extent, parameterName } from './common.ts';
 import { crosshairSchema } from './crosshair.ts';

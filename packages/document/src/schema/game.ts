@@ -1,5 +1,5 @@
 /** What the game is to the interface: viewers, routes, feeds, phases and actions. */
-import { z } from 'zod';
+import * as z from 'zod';
 import { keysSchema } from '../gates.ts';
 import { atLeastZero, colour, compared, feedValue, fraction, idSchema, name, order, positive, unitQuat, vec3 } from '../primitives.ts';
 import { lensSchema } from './world.ts';

@@ -1,5 +1,5 @@
 /** Languages by their tags (BCP 47), and texts by languages. */
-import { z } from 'zod';
+import * as z from 'zod';
 
 export const languageTag = z.string().min(2).max(35).refine(isLanguage, 'a language is written as a tag such as "en" or "de-AT"');
 

@@ -1,5 +1,5 @@
 /** A page as content of an element. */
-import { z } from 'zod';
+import * as z from 'zod';
 import { atLeastZero, fraction, idSchema } from '../primitives.ts';
 import { common, extent } from './common.ts';
 

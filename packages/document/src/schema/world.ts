@@ -1,5 +1,5 @@
 /** Lenses, anchors, and how an element is carried by one and sized. */
-import { z } from 'zod';
+import * as z from 'zod';
 import { zoneSchema } from '../gates.ts';
 import { atLeastZero, fraction, idSchema, name, order, positive, vec3 } from '../primitives.ts';
 
