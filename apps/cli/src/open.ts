@@ -73,6 +73,9 @@ export async function openProject(path: string, early: (document: Document) => v
       { code: 'missing', pointer: '/level/file', message: `names "${document.level.file}", which is not beside the document` },
     ]);
   }
-  const { model, bytes: levelBytes } = await checkLevel(packLevel([{ name: document.level.file, bytes }]).bytes, document.level);
+  const { model, bytes: levelBytes } = await checkLevel(packLevel([{ name: document.level.file, bytes }]).bytes, {
+    ...document.level,
+    aside: true,
+  });
   return { document, picture, font, level: model, levelBytes };
 }

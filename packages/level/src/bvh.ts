@@ -13,6 +13,8 @@ const BINS = 12;
 /** The most triangles of a leaf; of a large level the boxes would be as much as its triangles, and half of them cost a fifth of a query. */
 const LEAF = 4;
 const LARGE_LEAF = 8;
+/** So few are cut in the middle: bins for them take longer than they save. */
+const FEW = 8;
 /** So many triangles are a large level. */
 const LARGE = 500_000;
 
@@ -350,22 +352,32 @@ class Builder {
   constructor(corners: Float32Array) {
     const count = corners.length / 9;
     this.leaf = count < LARGE ? LEAF : LARGE_LEAF;
-    this.order = Uint32Array.from({ length: count }, (_, i) => i);
+    this.order = new Uint32Array(count);
     this.boxes = new Float32Array(count * 6);
     this.centres = new Float32Array(count * 3);
-    for (let t = 0; t < count; t++)
-      for (let k = 0; k < 3; k++) {
-        const [a, b, c] = [corners[t * 9 + k] as number, corners[t * 9 + 3 + k] as number, corners[t * 9 + 6 + k] as number];
-        this.boxes[t * 6 + k] = Math.min(a, b, c);
-        this.boxes[t * 6 + 3 + k] = Math.max(a, b, c);
-        this.centres[t * 3 + k] = (a + b + c) / 3;
-      }
+    this.bound(corners, count);
     // A tree of leaves with one triangle each has no more nodes than that.
     this.bounds = new Float32Array(Math.max(0, 2 * count - 1) * 6);
     this.link = new Int32Array(Math.max(0, 2 * count - 1) * 2);
     if (count > 0) this.build(0, count, 0);
     this.bounds = this.bounds.slice(0, this.nodes * 6);
     this.link = this.link.slice(0, this.nodes * 2);
+  }
+
+  /** Writes the box and the middle of each triangle. */
+  private bound(corners: Float32Array, count: number): void {
+    const { order, boxes, centres } = this;
+    for (let t = 0; t < count; t++) {
+      order[t] = t;
+      for (let k = 0; k < 3; k++) {
+        const a = corners[t * 9 + k] as number;
+        const b = corners[t * 9 + 3 + k] as number;
+        const c = corners[t * 9 + 6 + k] as number;
+        boxes[t * 6 + k] = Math.min(a, b, c);
+        boxes[t * 6 + 3 + k] = Math.max(a, b, c);
+        centres[t * 3 + k] = (a + b + c) / 3;
+      }
+    }
   }
 
   private build(from: number, to: number, depth: number): number {
@@ -437,7 +449,7 @@ class Builder {
 
   /** Reorders `order[from..to)` about the best plane and returns where the second half starts; −1 where no plane helps. */
   private split(from: number, to: number): number {
-    const { bins, counts, costs, box } = this;
+    const { box } = this;
     this.coverCentres(from, to);
     let axis = 0;
     let span = 0;
@@ -451,6 +463,15 @@ class Builder {
     if (!(span > 0)) return -1;
     const start = box[axis] as number;
     const scale = BINS / span;
+    const cut = to - from <= FEW ? BINS / 2 : this.bestCut(from, to, axis, start, scale);
+    if (cut < 0) return -1;
+    const low = this.part(from, to, axis, start, scale, cut);
+    return low > from && low < to ? low : -1;
+  }
+
+  /** Before which bin a plane is cheapest; −1 where none helps. */
+  private bestCut(from: number, to: number, axis: number, start: number, scale: number): number {
+    const { bins, counts, costs, box } = this;
     this.fillBins(from, to, axis, start, scale);
     // From the right: what lies beyond each plane costs; then from the left, the sum.
     clear(box, 0);
@@ -471,8 +492,6 @@ class Builder {
         cut = b;
       }
     }
-    if (cut < 0) return -1;
-    const low = this.part(from, to, axis, start, scale, cut);
-    return low > from && low < to ? low : -1;
+    return cut;
   }
 }

@@ -3,6 +3,7 @@
  * compressed meshes are unpacked, and the size of the world is told.
  */
 import { createRequire } from 'node:module';
+import { Worker } from 'node:worker_threads';
 import { WebIO } from '@gltf-transform/core';
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import { MeshoptDecoder } from 'meshoptimizer/decoder';
@@ -89,10 +90,15 @@ const NO_TRIANGLES =
 export const LEVEL_STAGES = ['check', 'read', 'prepare'] as const;
 export type LevelStage = (typeof LEVEL_STAGES)[number];
 
+interface CheckOptions extends Partial<ReadOptions> {
+  /** The validator runs in a thread of its own, while the level is read here: for a program that opens one level. */
+  aside?: boolean;
+}
+
 /** @throws LevelError with every fault that does harm. */
 export async function checkLevel(
   bytes: Uint8Array,
-  options: Partial<ReadOptions> = {},
+  options: CheckOptions = {},
   onStage: (stage: LevelStage) => void = () => {},
 ): Promise<CheckedLevel> {
   try {
@@ -104,7 +110,7 @@ export async function checkLevel(
   }
 }
 
-async function check(bytes: Uint8Array, options: Partial<ReadOptions>, onStage: (stage: LevelStage) => void): Promise<CheckedLevel> {
+async function check(bytes: Uint8Array, options: CheckOptions, onStage: (stage: LevelStage) => void): Promise<CheckedLevel> {
   if (bytes.byteLength > MOST_LEVEL_BYTES)
     throw levelError(
       'size',
@@ -114,14 +120,20 @@ async function check(bytes: Uint8Array, options: Partial<ReadOptions>, onStage: 
   const structural = structureFaults(json);
   if (structural.length) throw new LevelError(structural);
   onStage('check');
-  const { faults, warnings } = await judge(bytes);
+  const { metresPerUnit = 1, upAxis = 'y', aside = false } = options;
+  const read = (from: Uint8Array) => readLevel(from, { metresPerUnit, upAxis });
+  const compressed = (json.extensionsUsed ?? []).some((name) => COMPRESSIONS.includes(name));
+  const report = reportOf(bytes, aside);
+  // Its structure holds, so reading it ends; where the validator refuses it, what reading came to does not matter.
+  const early = aside && !compressed ? read(bytes) : null;
+  early?.catch(() => {});
+  const { faults, warnings } = judge(await report);
   if (faults.length) throw new LevelError(faults);
   const sound = withoutUnused(json, warnings);
   let kept = sound === json ? bytes : writeBinary(sound, bin);
-  const compressed = (json.extensionsUsed ?? []).some((name) => COMPRESSIONS.includes(name));
   if (compressed) kept = await unpack(sound, bin);
   onStage('read');
-  const model = await readLevel(kept, { metresPerUnit: options.metresPerUnit ?? 1, upAxis: options.upAxis ?? 'y' });
+  const model = await (early && kept === bytes ? early : read(kept));
   const triangles = model.parts.parts.reduce((sum, part) => sum + part.indices.length / 3, 0);
   if (triangles === 0) {
     const drawsLines = (json.meshes ?? []).some(({ primitives }) => primitives.some(({ mode = TRIANGLES }) => mode < TRIANGLES));
@@ -145,14 +157,37 @@ async function check(bytes: Uint8Array, options: Partial<ReadOptions>, onStage: 
   };
 }
 
-async function judge(bytes: Uint8Array): Promise<{ faults: LevelFault[]; warnings: LevelFault[] }> {
-  let report: ValidatorReport;
+const ASKED = { maxIssues: 2000 };
+/** It is plain code, since where this runs from sources a thread cannot. */
+const ASIDE = `const { parentPort, workerData } = require('node:worker_threads');
+require(workerData.validator).validateBytes(workerData.bytes, workerData.asked).then(
+  (report) => parentPort.postMessage({ report }),
+  (error) => parentPort.postMessage({ error: String(error) }),
+);`;
+
+function reportAside(bytes: Uint8Array): Promise<ValidatorReport> {
+  const workerData = { bytes, asked: ASKED, validator: require.resolve('gltf-validator') };
+  return new Promise((resolve, reject) => {
+    const worker = new Worker(ASIDE, { eval: true, workerData });
+    worker.once('message', ({ report, error }: { report?: ValidatorReport; error?: string }) => {
+      if (report) resolve(report);
+      else reject(new Error(error));
+    });
+    worker.once('error', reject);
+    worker.once('exit', () => reject(new Error('the validator ended')));
+  });
+}
+
+async function reportOf(bytes: Uint8Array, aside: boolean): Promise<ValidatorReport> {
   try {
-    report = await validator().validateBytes(bytes, { maxIssues: 2000 });
+    return await (aside ? reportAside(bytes) : validator().validateBytes(bytes, ASKED));
   } catch (error) {
     throw levelError('read', `the level cannot be read: ${String(error)}`);
   }
-  const messages = report.issues.messages;
+}
+
+function judge({ issues }: ValidatorReport): { faults: LevelFault[]; warnings: LevelFault[] } {
+  const { messages } = issues;
   const unused = messages.filter((m) => m.code === 'UNUSED_OBJECT').map((m) => m.pointer ?? '');
   const isUnused = (pointer: string) => unused.some((u) => u !== '' && (pointer === u || pointer.startsWith(`${u}/`)));
   const faults: LevelFault[] = [];

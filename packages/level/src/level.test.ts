@@ -380,6 +380,29 @@ describe('faults that do no harm are warnings', () => {
   });
 });
 
+describe('the validator in a thread of its own', () => {
+  it('comes to the same, whatever is wrong', async () => {
+    const sound = await simple();
+    const levels = [
+      sound,
+      await edited((j) => void Object.assign(j.accessors?.find((a) => a.type === 'VEC3') ?? {}, { min: [0, 0, 0] })),
+      await edited((j) => void j.accessors?.push({ bufferView: 0, componentType: 5126, count: 100000, type: 'VEC3' })),
+      await edited((j) => void Object.assign(j.accessors?.[0] ?? {}, { count: 100000 })),
+      // One byte another, all through the file.
+      ...Array.from({ length: 20 }, (_, k) => sound.map((byte, at) => (at === Math.floor((k / 20) * sound.length) ? byte ^ 0x55 : byte))),
+    ];
+    const told = (bytes: Uint8Array, aside: boolean) =>
+      checkLevel(bytes, { aside }).then(
+        ({ warnings, triangles, size, bytes: kept, model }) => ({ warnings, triangles, size, kept, parts: model.parts.parts }),
+        (error: unknown) => error,
+      );
+    const outcomes = await Promise.all(levels.map((bytes) => told(bytes, false)));
+    expect(outcomes.some((one) => one instanceof LevelError && one.faults.length > 0)).toBe(true);
+    expect(outcomes.filter((one) => !(one instanceof LevelError)).length).toBeGreaterThan(3);
+    for (const [k, bytes] of levels.entries()) expect(await told(bytes, true)).toEqual(outcomes[k]);
+  });
+});
+
 describe('the size of a level', () => {
   it('asks for the unit where it is not that of a place', async () => {
     for (const [half, asks] of [

@@ -134,9 +134,12 @@ function worldAtRest({ parent, rest, matrices, root }: LevelParts): Float64Array
 
 /** Values as they are meant: normalised integers as fractions. */
 function floats(accessor: Accessor, width: number): Float32Array {
+  const given = accessor.getArray();
+  const size = accessor.getElementSize();
+  // As most are: no value is asked for by itself.
+  if (given && size === width && !accessor.getNormalized()) return new Float32Array(given);
   const out = new Float32Array(accessor.getCount() * width);
   const element: number[] = [];
-  const size = accessor.getElementSize();
   for (let i = 0; i < accessor.getCount(); i++) {
     accessor.getElement(i, element);
     for (let k = 0; k < width; k++) out[i * width + k] = k < size ? (element[k] as number) : 1;
@@ -153,7 +156,11 @@ function trianglesOf(primitive: Primitive, vertices: number): Uint32Array {
   const at = given ? (i: number) => given[i] as number : (i: number) => i;
   const count = given ? given.length : vertices;
   const mode = primitive.getMode();
-  if (mode === TRIANGLES) return Uint32Array.from({ length: count - (count % 3) }, (_, i) => at(i));
+  if (mode === TRIANGLES) {
+    const out = new Uint32Array(count - (count % 3));
+    for (let i = 0; i < out.length; i++) out[i] = at(i);
+    return out;
+  }
   if (mode !== STRIP && mode !== FAN) return new Uint32Array(0);
   const out: number[] = [];
   for (let i = 0; i + 2 < count; i++) {
