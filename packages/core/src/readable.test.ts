@@ -54,6 +54,56 @@ const label = (edit: Partial<Label> = {}, paint: Partial<Label['paint']> = {}): 
   return { ...made, ...edit, paint: { ...made.paint, plate: null, ...paint } };
 };
 
+describe('what is measured once', () => {
+  it('a text that is painted otherwise while it is pointed at has the contrast of then, and its own again after it', () => {
+    const plate = { colour: '#FFFFFF', padEm: [0.4, 0.2] as [number, number], radiusEm: 0 };
+    const pointer = { takes: 'acts' as const, action: null, padPx: 0, pointed: { text: '#FFFFFF' }, pressed: {} };
+    const button = { ...makeText(onGlass([0.5, 0.5]), 'Ring', 'a0'), pointer };
+    const d = scene({ button: { ...button, paint: { ...button.paint, colour: '#000000', outline: null, plate } } as Element });
+    const solver = makeSolver(arrange(compile(d, null), d.viewers.desk as never, text));
+    // Black on white is 21 : 1, white on white 1 : 1 (WCAG 2.2).
+    const contrasts = [null, 'button', null].map((pointed, k) => {
+      solve(solver, { timeS: k, head: HEAD, depthOrder: true, pointed });
+      return measureReadable(solver, 0).contrast;
+    });
+    expect(contrasts.map((one) => Math.round(one * 1e6) / 1e6)).toEqual([21, 1, 21]);
+  });
+
+  it('what lies over a text counts while it is there: a plate covers it, letters lie on it', () => {
+    const plate = { colour: '#FFFFFF', padEm: [0, 0] as [number, number], radiusEm: 0 };
+    const put = (order: string, over: boolean): Element => {
+      const made = makeText(onGlass([0.5, 0.5]), 'Low at seven', order);
+      return { ...made, paint: { ...made.paint, plate: over ? plate : null } } as Element;
+    };
+    for (const plated of [true, false]) {
+      const d = scene({ under: put('a0', false), over: put('a1', plated) });
+      const solver = makeSolver(arrange(compile(d, null), d.viewers.desk as never, text));
+      const row = solver.c.ids.indexOf('under');
+      // All other frames have it hidden; each is looked at.
+      const found = [0, 1, 2, 3].map((k) => {
+        solve(solver, { timeS: k, head: HEAD, depthOrder: true, forced: k % 2 ? {} : { over: 'hidden' } });
+        return measureReadable(solver, row).faults.map(({ kind }) => kind);
+      });
+      const kind = plated ? 'covered' : 'overlaps';
+      expect(found).toEqual([[], [kind], [], [kind]]);
+    }
+  });
+
+  it('of a group all but what its texts tell of themselves', () => {
+    const group = makeGroup(onGlass([0, 0.5], [-100, 0]), 'Tides', 'free', 'a0');
+    const faint = makeText(insideOf('group', [0.5, 0.5]), 'Low at seven', 'a0');
+    const d = scene({
+      group,
+      faint: { ...faint, size: { rule: 'screen', emPx: 6 }, paint: { ...faint.paint, colour: '#777777' } } as Element,
+    });
+    const solver = solved(d, coloured([120, 120, 120]));
+    const kinds = (asks: object) => measureReadable(solver, 0, asks).faults.map(({ kind }) => kind);
+    // 6 px are too small, and nearly the same grey has no contrast; the group stands out of the frame by itself.
+    expect(kinds({})).toEqual(['small', 'contrast', 'cut']);
+    expect(kinds({ texts: false })).toEqual(['cut']);
+  });
+});
+
 describe('what covers a group', () => {
   // 1000 by 100 px without a plate, a text of 100 by 25 at each end; a plate of 300 px over its middle, or over the left text.
   const covered = (x: number, of: readonly string[] = ['left', 'right']): number => {
