@@ -125,10 +125,18 @@ describe('a level', () => {
       .addChannel(document.createAnimationChannel().setTargetNode(door).setTargetPath('translation').setSampler(sampler));
     const { model } = await checkLevel(await toBinary(document));
     expect(model.sightline(0, 0, 0, 0, 0, -10)).toBe(0);
+    const hit = makeHit();
+    const ahead = (reachM = 20) => (model.castRay([0, 0, 0], [0, 0, -1], reachM, hit) ? hit.distanceM : null);
+    // The same ray is remembered, for its reach and for what is met by others in between.
+    expect([ahead(), ahead(), ahead(3), ahead()]).toEqual([4, 4, null, 4]);
+    const shut = model.placed();
     model.poses(clockTimes(model, 1));
     expect(model.worldMatrices[12]).toBeCloseTo(4, 6);
     expect(model.sightline(0, 0, 0, 0, 0, -10)).toBe(-1);
-    const hit = makeHit();
+    expect(ahead()).toBe(null);
+    model.putBack(shut);
+    expect(ahead()).toBe(4);
+    model.poses(clockTimes(model, 1));
     expect(model.castRay([4, 0, 0], [0, 0, -1], 20, hit)).toBe(true);
     expect(hit.distanceM).toBeCloseTo(4, 6);
   });
