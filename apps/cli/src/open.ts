@@ -40,7 +40,7 @@ export const isProjectFile = (path: string): boolean =>
  */
 export async function openProject(path: string, early: (document: Document) => void = () => {}): Promise<Opened> {
   if (isProjectFile(path)) {
-    const { document, level, pictures, fonts } = await checkProject(readFile(path));
+    const { document, level, pictures, fonts } = await checkProject(readFile(path), true);
     early(document);
     return {
       document,

@@ -15,7 +15,7 @@ interface Report {
 async function judge(path: string): Promise<Report> {
   const bytes = new Uint8Array(readFileSync(path));
   if (isProjectFile(path)) {
-    const { level } = await checkProject(bytes);
+    const { level } = await checkProject(bytes, true);
     return { faults: [], warnings: level?.warnings ?? [] };
   }
   if (/\.(glb|gltf)$/i.test(path)) {
@@ -31,7 +31,7 @@ async function judge(path: string): Promise<Report> {
       { name: basename(path), bytes },
       ...beside.map((name) => ({ name: name.slice(folder.length + 1), bytes: new Uint8Array(readFileSync(name)) })),
     ];
-    return { faults: [], warnings: (await checkLevel(packLevel(files).bytes)).warnings };
+    return { faults: [], warnings: (await checkLevel(packLevel(files).bytes, { aside: true })).warnings };
   }
   readDocument(new TextDecoder().decode(bytes));
   return { faults: [], warnings: [] };

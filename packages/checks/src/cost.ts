@@ -45,7 +45,7 @@ function boxArea(points: ArrayLike<number>, w: number, h: number): number {
 }
 
 /** The same of an upright box itself. */
-function within(x: number, y: number, width: number, height: number, w: number, h: number): number {
+function uprightArea(x: number, y: number, width: number, height: number, w: number, h: number): number {
   const across = Math.min(w, x + width) - Math.max(0, x);
   const down = Math.min(h, y + height) - Math.max(0, y);
   return Math.max(0, across) * Math.max(0, down);
@@ -81,12 +81,12 @@ function areaOf(item: DrawItem, w: number, h: number): number {
   switch (item.kind) {
     case 'plate':
       if (item.strokePx !== undefined) return 2 * (item.width + item.height) * item.strokePx;
-      return within(item.x, item.y, item.width, item.height, w, h);
+      return uprightArea(item.x, item.y, item.width, item.height, w, h);
     case 'picture':
-      return item.mesh ? boxArea(item.mesh.points, w, h) : within(item.x, item.y, item.width, item.height, w, h);
+      return item.mesh ? boxArea(item.mesh.points, w, h) : uprightArea(item.x, item.y, item.width, item.height, w, h);
     case 'text': {
       const { x, y, emPx, block } = item;
-      return within(x, y, block.widthEm * emPx, block.heightEm * emPx, w, h);
+      return uprightArea(x, y, block.widthEm * emPx, block.heightEm * emPx, w, h);
     }
     case 'line':
       return Math.min(Math.hypot(item.x2 - item.x1, item.y2 - item.y1), Math.hypot(w, h)) * item.widthPx;
@@ -106,18 +106,11 @@ export function frameCost(solver: Solver): FrameCost {
   const cost: FrameCost = { pieces: 0, screens: 0, of: new Map() };
   for (let view = 0; view < solver.f.viewCount; view++) {
     const { items, widthPx, heightPx } = drawList(solver, view);
-    let element = '';
-    let own = { pieces: 0, screens: 0 };
     for (const item of items) {
       if (PIECES[item.kind] === 0) continue;
       const screens = areaOf(item, widthPx, heightPx) / (widthPx * heightPx) / solver.f.viewCount;
-      // What an element draws comes together.
-      if (item.element !== element) {
-        element = item.element;
-        const known = cost.of.get(element);
-        own = known ?? { pieces: 0, screens: 0 };
-        if (!known) cost.of.set(element, own);
-      }
+      let own = cost.of.get(item.element);
+      if (!own) cost.of.set(item.element, (own = { pieces: 0, screens: 0 }));
       own.pieces++;
       own.screens += screens;
       cost.pieces++;

@@ -3,7 +3,7 @@ import { KINDS } from '@foreshore/document/kinds';
 import type { Element } from '@foreshore/document/types';
 import { channels } from './contrast.ts';
 import { isSeen, paintedRows } from './draw-list.ts';
-import type { Frame } from './frame.ts';
+import { onceAFrame } from './once-a-frame.ts';
 import { within } from './pointer.ts';
 import { screenBox, showsThrough } from './screen-box.ts';
 import type { SolveContext } from './solve-context.ts';
@@ -59,26 +59,15 @@ function boxAbout(ctx: SolveContext, rows: readonly number[]): [number, number, 
 }
 
 /** What of a frame may cover others, in the order in which it is painted, and where each outermost row stands in that order, or −1. */
-interface Coverers {
-  solved: number;
-  rows: readonly number[];
-  painted: Int32Array;
-}
-const known = new WeakMap<Frame, Coverers>();
-function coverersOf(ctx: SolveContext): Coverers {
-  const { c, f } = ctx;
-  // Every row of a frame is measured against all others.
-  let coverers = known.get(f);
-  if (coverers?.solved === f.solved) return coverers;
+const coverersOf = onceAFrame((ctx): { rows: readonly number[]; painted: Int32Array } => {
+  const { c } = ctx;
   const order = paintedRows(ctx);
   const painted = new Int32Array(c.count).fill(-1);
   order.forEach((row, k) => {
     if (c.root[row] === row) painted[row] = k;
   });
-  const rows = order.filter((row) => isSeen(ctx, row) && paints(ctx, row));
-  known.set(f, (coverers = { solved: f.solved, rows, painted }));
-  return coverers;
-}
+  return { rows: order.filter((row) => isSeen(ctx, row) && paints(ctx, row)), painted };
+});
 
 /** The share of what an element draws that others painted after it lie over; of one on a panel, other panels that stand before it there: counted on a grid. */
 export function coverOf(ctx: SolveContext, row: number): { share: number; by: number } {

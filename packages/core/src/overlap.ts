@@ -4,7 +4,8 @@
  */
 import type { Label } from '@foreshore/document/types';
 import { isSeen, opacityOf, paintedRows } from './draw-list.ts';
-import { At, type Frame, placeOf } from './frame.ts';
+import { At, placeOf } from './frame.ts';
+import { onceAFrame } from './once-a-frame.ts';
 import { turnDegOf, turnedBack, within } from './pointer.ts';
 import type { SolveContext } from './solve-context.ts';
 
@@ -49,18 +50,9 @@ function isTurned(ctx: SolveContext, row: number): boolean {
   return false;
 }
 
-/** Texts that lie on no panel: where each stands in the order in which they are painted, by row, and those that are seen well. */
-interface Texts {
-  solved: number;
-  painted: Int32Array;
-  seen: readonly number[];
-}
-const known = new WeakMap<Frame, Texts>();
-function textsOf(ctx: SolveContext): Texts {
-  const { c, f } = ctx;
-  // Every text of a frame is measured against all others.
-  let texts = known.get(f);
-  if (texts?.solved === f.solved) return texts;
+/** Where each row stands in the order in which they are painted, and the texts that lie on no panel and are seen well. */
+const textsOf = onceAFrame((ctx): { painted: Int32Array; seen: readonly number[] } => {
+  const { c } = ctx;
   const painted = new Int32Array(c.count);
   const seen: number[] = [];
   paintedRows(ctx).forEach((row, k) => {
@@ -68,9 +60,8 @@ function textsOf(ctx: SolveContext): Texts {
     if (c.elements[row]?.kind !== 'label' || (c.panelOf[row] as number) >= 0) return;
     if (isSeen(ctx, row) && opacityOf(ctx, row) >= FAINT) seen.push(row);
   });
-  known.set(f, (texts = { solved: f.solved, painted, seen }));
-  return texts;
-}
+  return { painted, seen };
+});
 
 /**
  * The greatest share of a text's letters that lie on those of others, and the row that has most of it; −1 where none has.

@@ -54,9 +54,10 @@ export async function checkFont(file: Uint8Array, fileName: string): Promise<Che
 /**
  * A project file with everything in it: the document, its level, and that each picture and font is whole and the one that the
  * document names by its hash.
+ * @param aside as of `checkLevel`.
  * @throws DocumentError, LevelError
  */
-export async function checkProject(bytes: Uint8Array): Promise<CheckedProject> {
+export async function checkProject(bytes: Uint8Array, aside = false): Promise<CheckedProject> {
   const { document, level, pictures, ownFonts } = readProjectFile(bytes);
   const out: CheckedProject = { document, level: null, pictures: [], fonts: [] };
   for (const [id, { hash, name }] of Object.entries(document.pictures ?? {})) {
@@ -87,7 +88,7 @@ export async function checkProject(bytes: Uint8Array): Promise<CheckedProject> {
   }
   const { hash } = document.level;
   if (hash !== null && hash !== sha256(level)) throw fault('reference', '/level/hash', 'is not the hash of the level in the archive');
-  const checked = await checkLevel(level, document.level);
+  const checked = await checkLevel(level, { ...document.level, aside });
   const kept = sha256(checked.bytes);
   out.level = { ...checked, hash: kept, fileName: document.level.file };
   out.document = { ...document, level: { ...document.level, hash: kept } };

@@ -90,7 +90,7 @@ const NO_TRIANGLES =
 export const LEVEL_STAGES = ['check', 'read', 'prepare'] as const;
 export type LevelStage = (typeof LEVEL_STAGES)[number];
 
-interface CheckOptions extends Partial<ReadOptions> {
+interface LevelCheckOptions extends Partial<ReadOptions> {
   /** The validator runs in a thread of its own, while the level is read here: for a program that opens one level. */
   aside?: boolean;
 }
@@ -98,7 +98,7 @@ interface CheckOptions extends Partial<ReadOptions> {
 /** @throws LevelError with every fault that does harm. */
 export async function checkLevel(
   bytes: Uint8Array,
-  options: CheckOptions = {},
+  options: LevelCheckOptions = {},
   onStage: (stage: LevelStage) => void = () => {},
 ): Promise<CheckedLevel> {
   try {
@@ -110,7 +110,7 @@ export async function checkLevel(
   }
 }
 
-async function check(bytes: Uint8Array, options: CheckOptions, onStage: (stage: LevelStage) => void): Promise<CheckedLevel> {
+async function check(bytes: Uint8Array, options: LevelCheckOptions, onStage: (stage: LevelStage) => void): Promise<CheckedLevel> {
   if (bytes.byteLength > MOST_LEVEL_BYTES)
     throw levelError(
       'size',

@@ -19,11 +19,13 @@ export const formatPercent = (share: number): string => {
   if (percent > 99 && percent < 100) return '99';
   return digits(percent, 0);
 };
-/** A value that is not its bound, with as many places more as tell the two apart. */
+const MOST_PLACES = 4;
+/** A value that is not its bound, with as many places more as tell the two apart; what differs less than that, by one of the last place. */
 export function formatBeside(value: number, bound: number, format: (value: number) => string): string {
   let text = format(value);
-  for (let places = 1; places <= 4 && value !== bound && Number(text) === bound; places++) text = digits(value, places);
-  return text;
+  for (let places = 1; places <= MOST_PLACES && value !== bound && Number(text) === bound; places++) text = digits(value, places);
+  if (value === bound || Number(text) !== bound) return text;
+  return digits(bound + Math.sign(value - bound) * 10 ** -MOST_PLACES, MOST_PLACES);
 }
 /** A number as somebody would type it. */
 export const formatNumber = (value: number): string => String(Number(value.toFixed(4)));

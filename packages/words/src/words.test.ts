@@ -55,8 +55,8 @@ describe('quantities in words', () => {
     expect(said).toBe(wanted);
   });
   it('a value that misses its bound is never said to be the bound', () => {
-    const said = [15.2, 15.96, 15.996, 15.99996, 16, 9.5].map((value) => formatBeside(value, 16, formatArcmin));
-    expect(said).toEqual(['15', '15.96', '15.996', '16.0000', '16', '9.5']);
+    const said = [15.2, 15.96, 15.996, 15.99996, 16.00001, 16, 9.5].map((value) => formatBeside(value, 16, formatArcmin));
+    expect(said).toEqual(['15', '15.96', '15.996', '15.9999', '16.0001', '16', '9.5']);
     expect(formatBeside(20.004, 20, formatMetres)).toBe('20.004');
     const small = { kind: 'small', unit: 'arcmin', of: 'letters', value: 15.96, bound: 16 } as never;
     expect(sayShortfall(small, document)).toBe('15.96 arcmin, too small: needs 16');
